@@ -1,0 +1,23 @@
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx: true },
+      transform: { react: { runtime: 'automatic' } },
+    },
+    module: { type: 'es6' },
+  },
+];
+const workspace = (name, more = {}) => ({
+  displayName: name,
+  rootDir: `<rootDir>/${name}`,
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: { '^.+\\.tsx?$': swc },
+  testMatch: ['<rootDir>/src/**/*.test.ts?(x)'],
+  ...more,
+});
+
+export default {
+  projects: [workspace('core'), workspace('app', { testEnvironment: 'jsdom', setupFiles: ['<rootDir>/src/jest-setup.ts'] }), workspace('server'), workspace('cli')],
+};
