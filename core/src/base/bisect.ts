@@ -1,0 +1,11 @@
+/** How many of the sorted `times` are <= `time`: the row after the last such one. */
+export function bisectRight(times: ArrayLike<number>, time: number): number {
+  let low = 0;
+  let high = times.length;
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if ((times[middle] as number) <= time) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}

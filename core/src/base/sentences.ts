@@ -1,0 +1,97 @@
+/**
+ * The one table of texts that say what is wrong, where, and what to do. Every sentence that a user
+ * can be shown by the core stands here, so that they read as one voice and none is written twice.
+ */
+const plural = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
+const listed = (names: readonly string[]) =>
+  names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
+
+export const sentences = {
+  // Selections and options
+  nothingSelected: (what: string) => `Nothing is selected: select ${what} first.`,
+  noKeysInSelection: () => 'There is no key in the selection: widen the range or select other channels.',
+  unknownChannel: (channel: string) => `The shot has no channel “${channel}”.`,
+  unknownNode: (node: string) => `The shot has no control “${node}”.`,
+  unknownPass: (pass: string) => `The shot has no pass “${pass}”: it may have been removed.`,
+  unknownEdit: (id: string) => `There is no edit called “${id}”: “kneader edits” lists them all.`,
+  badOption: (option: string, problem: string) => `The option “${option}” is not usable: ${problem}.`,
+  badRange: (start: number, end: number) => `The range ${start} to ${end} is empty or turned round.`,
+  rangeOutsideShot: (start: number, end: number, from: number, to: number) =>
+    `The range ${start} to ${end} lies outside the shot, which runs from ${from} to ${to}.`,
+  notSampleable: (count: number) =>
+    `That would be ${count.toLocaleString('en-US')} samples: choose a larger step or a shorter range.`,
+
+  // What was left alone
+  lockedChannels: (names: readonly string[]) =>
+    `${plural(names.length, 'locked channel was', 'locked channels were')} left as ${names.length === 1 ? 'it was' : 'they were'}: ${listed(names)}.`,
+  lockedKeys: (count: number) =>
+    `${plural(count, 'locked key was', 'locked keys were')} left as ${count === 1 ? 'it was' : 'they were'}.`,
+  lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
+  everythingLocked: () => 'Everything that is selected is locked: unlock it to change it.',
+  withoutKeys: (names: readonly string[]) =>
+    `${plural(names.length, 'channel has', 'channels have')} no keys here and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}.`,
+  tooFewKeys: (names: readonly string[]) =>
+    `${plural(names.length, 'channel has', 'channels have')} too few keys to work on: ${listed(names)}.`,
+  alreadyThere: (count: number) => `${plural(count, 'key was', 'keys were')} already there.`,
+
+  // What was done beside the main thing
+  keysOverwritten: (count: number) => `${plural(count, 'key was', 'keys were')} overwritten.`,
+  overshootRemains: (count: number) =>
+    `${plural(count, 'key', 'keys')} kept a slope of its own because a weighted handle cannot be limited.`,
+  excluded: (names: readonly string[]) => `Left out as asked: ${listed(names)}.`,
+  withoutPartner: (names: readonly string[]) =>
+    `${plural(names.length, 'control has', 'controls have')} no partner on the other side and stayed: ${listed(names)}.`,
+  unmatchedNodes: (names: readonly string[]) =>
+    `${plural(names.length, 'control of the action is', 'controls of the action are')} not in this shot: ${listed(names)}.`,
+  unmatchedChannels: (names: readonly string[]) =>
+    `${plural(names.length, 'channel was', 'channels were')} not found on the control: ${listed(names)}.`,
+  coveredRange: (start: number, end: number) => `Covers frames ${start} to ${end}.`,
+  rangeGrown: (end: number) => `The shot now ends at frame ${end}, so that the new keys fit.`,
+  endsKeyed: (count: number) =>
+    `${plural(count, 'key was', 'keys were')} added at the ends, so that the range stands on its own.`,
+  notReachable: (names: readonly string[]) =>
+    `The pass has no weight on this frame, so the pose cannot show through it: ${listed(names)}. Raise the weight or choose another frame.`,
+  bookends: (start: number, end: number) => `Zero keys at ${start} and ${end} confine the pass to that range.`,
+  worstFrame: (measure: string, where: string) => `The greatest difference is ${measure}, ${where}.`,
+
+  // Files
+  fileEmpty: () => 'The file is empty.',
+  fileTooLarge: (megabytes: number, most: number) =>
+    `The file has ${megabytes} MB; Kneader reads files of up to ${most} MB.`,
+  fileUnknownKind: (name: string) =>
+    `“${name}” is of no kind that can be read here: .kneader.json, .bvh, .glb and .gltf can.`,
+  fileNotWritable: (name: string) =>
+    `“${name}” is of no kind that can be written: .kneader.json, .glb, .gltf and .csv can.`,
+  fileMissing: (name: string) => `“${name}” cannot be read: it is not there, or may not be opened.`,
+  notJson: (problem: string) => `This is not a JSON file, or it was cut short: ${problem}.`,
+  notAShotFile: () => 'This JSON file is not a Kneader shot: its “format” is not “kneader-shot”.',
+  newerVersion: (version: number, known: number) =>
+    `The file is of version ${version}; this Kneader knows versions up to ${known}. Open it with a newer Kneader.`,
+  badDocument: (path: string, problem: string) => `The document is broken at ${path}: ${problem}.`,
+  bvhExpected: (expected: string, got: string) => `Line says “${got}” where ${expected} should stand.`,
+  bvhEndsEarly: (expected: string) => `The file ends where ${expected} should stand: it was probably cut short.`,
+  bvhBadNumber: (got: string) => `“${got}” is not a number.`,
+  bvhBadChannel: (got: string) =>
+    `“${got}” is not a channel: Xposition … Zposition and Xrotation … Zrotation are.`,
+  bvhRowLength: (got: number, expected: number) =>
+    `A row has ${got} values where the channels need ${expected}.`,
+  bvhRowCount: (announced: number, found: number) =>
+    `The header announces ${announced} frames, the file holds ${found}: the ${found} that are there were read.`,
+  bvhNoFrames: () => 'The file has a skeleton and no frame of motion.',
+  bvhTooDeep: () => 'The skeleton is nested more than 500 joints deep: this is no usable file.',
+  gltfBroken: (problem: string) => `The glTF file cannot be read: ${problem}.`,
+  gltfMissingResource: (uri: string) => `The glTF file needs “${uri}”, which is not there.`,
+  gltfVersion: (version: string) => `The file is glTF ${version}; Kneader reads glTF 2.0.`,
+  gltfNoNodes: () => 'The glTF file has no node, so there is nothing to move.',
+  gltfMorphSkipped: (count: number) =>
+    `${plural(count, 'animation channel drives', 'animation channels drive')} something other than position, rotation or scale and was left out.`,
+  gltfOtherAnimations: (used: string, count: number) =>
+    `The file has ${count} animations; “${used}” was read.`,
+  gltfRefined: (count: number) =>
+    `${plural(count, 'key was', 'keys were')} added between the file's own, so that rotations turn as they did.`,
+
+  // Actions and stored records
+  badAction: (problem: string) => `This is not a usable action: ${problem}.`,
+  emptyAction: () => 'There is nothing to save: none of the selected channels has a key.',
+  badRecord: (problem: string) => `The stored record no longer reads: ${problem}.`,
+} as const;

@@ -1,0 +1,152 @@
+/**
+ * The value of a curve at a time, or at many.
+ *
+ * Segment between keys 0 and 1, Δ = t₁ − t₀: stepped holds v₀ until t₁, exclusive; linear is straight; cubic
+ * is the Hermite segment of the two slopes; weighted is the Bézier segment with control points
+ * (t₀, v₀), (t₀ + a, v₀ + a·m₀), (t₁ − b, v₁ − b·m₁), (t₁, v₁), solved for time.
+ *
+ * `sampleInto` walks sorted times with a cursor and keeps a segment's coefficients while it stays
+ * inside it; that is five to ten times the speed of a search for each time (docs/benchmarks.md).
+ */
+import { bezierParameter } from '../math/bezier-time.ts';
+import { bisectRight } from '../base/bisect.ts';
+import { isWeighted, SEGMENT } from './curve.ts';
+import type { Curve } from './curve.ts';
+
+/** The value at one time; `absent` for a curve without keys. */
+export function evaluate(curve: Curve, time: number, absent = 0): number {
+  const out = [0];
+  sampleInto(out, 0, 1, curve, [time], absent);
+  return out[0]!;
+}
+
+/** The slope in units per frame at one time, from the right side at a key; 0 outside the keys. */
+export function slopeAt(curve: Curve, time: number): number {
+  const { times, values, slopesOut, slopesIn, segments } = curve;
+  const row = bisectRight(times, time) - 1;
+  if (row < 0 || row + 1 >= times.length || segments[row] === SEGMENT.stepped) return 0;
+  const gap = times[row + 1]! - times[row]!;
+  const rise = values[row + 1]! - values[row]!;
+  if (segments[row] === SEGMENT.linear) return rise / gap;
+  const segment = segmentShape(curve, row);
+  const x = (time - times[row]!) / gap;
+  const u = isWeighted(curve, row) ? bezierParameter(segment.p, segment.q, x, x) : x;
+  if (x <= 0) return slopesOut[row]!;
+  if (x >= 1) return slopesIn[row + 1]!;
+  const dValue = (3 * segment.c3 * u + 2 * segment.c2) * u + segment.c1;
+  const dTime = (3 * segment.x3 * u + 2 * segment.x2) * u + segment.x1;
+  return dTime > 1e-12 ? dValue / (dTime * gap) : Math.sign(dValue) * 1e6;
+}
+
+/** Power-form coefficients of value (c) and normalised time (x) over the Bézier parameter. */
+export interface SegmentShape {
+  readonly c0: number;
+  readonly c1: number;
+  readonly c2: number;
+  readonly c3: number;
+  readonly x1: number;
+  readonly x2: number;
+  readonly x3: number;
+  readonly p: number;
+  readonly q: number;
+}
+
+/** The shape of a cubic or weighted segment. */
+export function segmentShape(curve: Curve, row: number): SegmentShape {
+  const gap = curve.times[row + 1]! - curve.times[row]!;
+  const v0 = curve.values[row]!;
+  const v1 = curve.values[row + 1]!;
+  const a = curve.lengthsOut[row]!;
+  const b = curve.lengthsIn[row + 1]!;
+  const c1 = 3 * a * curve.slopesOut[row]!;
+  const d1 = 3 * b * curve.slopesIn[row + 1]!;
+  const rise = v1 - v0;
+  const p = a / gap;
+  const q = 1 - b / gap;
+  return {
+    c0: v0,
+    c1,
+    c2: 3 * rise - 2 * c1 - d1,
+    c3: c1 + d1 - 2 * rise,
+    x1: 3 * p,
+    x2: 3 * q - 6 * p,
+    x3: 1 - 3 * q + 3 * p,
+    p,
+    q,
+  };
+}
+
+/**
+ * Writes the values at sorted `times` to out[offset], out[offset + stride], …
+ * @param times frames, rising; @param absent what a curve without keys gives
+ */
+export function sampleInto(
+  out: { [index: number]: number },
+  offset: number,
+  stride: number,
+  curve: Curve,
+  times: ArrayLike<number>,
+  absent = 0,
+): void {
+  const keys = curve.times;
+  const { values, slopesOut, slopesIn, lengthsIn, lengthsOut, segments } = curve;
+  const last = keys.length - 1;
+  const count = times.length;
+  let at = offset;
+  let i = 0;
+  if (last < 0) {
+    for (; i < count; i += 1, at += stride) out[at] = absent;
+    return;
+  }
+  const first = keys[0]!;
+  const end = keys[last]!;
+  for (; i < count && times[i]! < first; i += 1, at += stride) out[at] = values[0]!;
+  let row = i < count ? bisectRight(keys, times[i]!) - 1 : last;
+  while (i < count) {
+    if (times[i]! >= end) {
+      for (; i < count; i += 1, at += stride) out[at] = values[last]!;
+      return;
+    }
+    while (row + 1 < last && keys[row + 1]! <= times[i]!) row += 1;
+    const t0 = keys[row]!;
+    const t1 = keys[row + 1]!;
+    const v0 = values[row]!;
+    const kind = segments[row]!;
+    if (kind === SEGMENT.stepped) {
+      for (; i < count && times[i]! < t1; i += 1, at += stride) out[at] = v0;
+    } else if (kind === SEGMENT.linear) {
+      const slope = (values[row + 1]! - v0) / (t1 - t0);
+      for (; i < count && times[i]! < t1; i += 1, at += stride) out[at] = v0 + slope * (times[i]! - t0);
+    } else {
+      const gap = t1 - t0;
+      const scale = 1 / gap;
+      const rise = values[row + 1]! - v0;
+      if (isWeighted(curve, row)) {
+        const a = lengthsOut[row]!;
+        const b = lengthsIn[row + 1]!;
+        const c1 = 3 * a * slopesOut[row]!;
+        const d1 = 3 * b * slopesIn[row + 1]!;
+        const c2 = 3 * rise - 2 * c1 - d1;
+        const c3 = c1 + d1 - 2 * rise;
+        const p = a * scale;
+        const q = 1 - b * scale;
+        let u = -1;
+        for (; i < count && times[i]! < t1; i += 1, at += stride) {
+          const x = (times[i]! - t0) * scale;
+          u = bezierParameter(p, q, x, u);
+          out[at] = v0 + u * (c1 + u * (c2 + u * c3));
+        }
+      } else {
+        const c1 = slopesOut[row]! * gap;
+        const d1 = slopesIn[row + 1]! * gap;
+        const c2 = 3 * rise - 2 * c1 - d1;
+        const c3 = c1 + d1 - 2 * rise;
+        for (; i < count && times[i]! < t1; i += 1, at += stride) {
+          const u = (times[i]! - t0) * scale;
+          out[at] = v0 + u * (c1 + u * (c2 + u * c3));
+        }
+      }
+    }
+    row += 1;
+  }
+}

@@ -1,0 +1,60 @@
+/**
+ * The rules that give tangents their slopes. A rule sees a key and its two neighbours, no more, so that
+ * moving one key changes at most three slopes.
+ *
+ *   flat    0
+ *   linear  toward the neighbour on that side
+ *   smooth  the parabola through the key and its neighbours (three-point formula, unequal spacing)
+ *   steady  smooth, limited so that the curve never leaves the neighbours' values: flat at extremes, at
+ *           most three times the smaller secant elsewhere (the box inside the monotone region of
+ *           Fritsch & Carlson 1980)
+ */
+import { FLAG, TANGENT } from './curve.ts';
+import type { Columns } from './curve.ts';
+
+/** The slope at the middle of three points of the parabola through them; d are secants, h gaps. */
+export function threePointSlope(before: number, after: number, gapBefore: number, gapAfter: number): number {
+  return (before * gapAfter + after * gapBefore) / (gapBefore + gapAfter);
+}
+
+/** The three-point slope limited to the monotone box. */
+export function steadySlope(before: number, after: number, gapBefore: number, gapAfter: number): number {
+  if (before * after <= 0) return 0;
+  const slope = threePointSlope(before, after, gapBefore, gapAfter);
+  const most = 3 * Math.min(Math.abs(before), Math.abs(after));
+  return Math.sign(slope) * Math.min(Math.abs(slope), most);
+}
+
+/** Writes the slopes of all keys whose tangents follow a rule; locked keys keep theirs. */
+export function applyTangentRules(columns: Columns): void {
+  const { times, values, tangentsIn, tangentsOut, slopesIn, slopesOut, flags } = columns;
+  const last = times.length - 1;
+  for (let i = 0; i <= last; i += 1) {
+    const ruleIn = tangentsIn[i]!;
+    const ruleOut = tangentsOut[i]!;
+    if ((ruleIn === TANGENT.free && ruleOut === TANGENT.free) || (flags[i]! & FLAG.locked) !== 0) continue;
+    const gapBefore = i > 0 ? times[i]! - times[i - 1]! : 0;
+    const gapAfter = i < last ? times[i + 1]! - times[i]! : 0;
+    const before = gapBefore > 0 ? (values[i]! - values[i - 1]!) / gapBefore : null;
+    const after = gapAfter > 0 ? (values[i + 1]! - values[i]!) / gapAfter : null;
+    if (ruleIn !== TANGENT.free) slopesIn[i] = ruleSlope(ruleIn, before, after, gapBefore, gapAfter, true);
+    if (ruleOut !== TANGENT.free) slopesOut[i] = ruleSlope(ruleOut, before, after, gapBefore, gapAfter, false);
+  }
+}
+
+/** The slope by one rule; a secant is null where there is no neighbour. */
+function ruleSlope(
+  rule: number,
+  before: number | null,
+  after: number | null,
+  gapBefore: number,
+  gapAfter: number,
+  incoming: boolean,
+): number {
+  if (rule === TANGENT.flat) return 0;
+  if (before === null || after === null) return before ?? after ?? 0;
+  if (rule === TANGENT.linear) return incoming ? before : after;
+  return rule === TANGENT.smooth
+    ? threePointSlope(before, after, gapBefore, gapAfter)
+    : steadySlope(before, after, gapBefore, gapAfter);
+}

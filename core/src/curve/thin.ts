@@ -1,0 +1,288 @@
+/**
+ * Thinning a curve: the same motion within a tolerance, with as few keys as a fit needs.
+ *
+ * A curve is cut into *runs*: between locked keys, at stepped segments, and at the ends of what is
+ * selected. A run's two end keys stay and keep their outer tangents, so that nothing outside moves. Each run
+ * is sampled to points (its keys, and places between where keys are far apart), fitted, and then
+ * compared with the old curve exactly; where the space between two points hides more than the
+ * tolerance a key is kept there and the run is fitted again.
+ */
+import { bisectRight } from '../base/bisect.ts';
+import { FLAG, SEGMENT, TANGENT } from './curve.ts';
+import type { Columns, Curve } from './curve.ts';
+import { differenceOf } from './difference.ts';
+import { sampleInto } from './evaluate.ts';
+import { fitPoints } from './fit.ts';
+import type { FittedSegment } from './fit-segment.ts';
+import { rebuild } from './rebuild.ts';
+
+export interface ThinOptions {
+  /** Greatest distance from the old curve, in its unit; > 0. */
+  readonly tolerance: number;
+  /** Keep a key on each peak and valley that stands out by more than the tolerance. */
+  readonly keepPeaks: boolean;
+  /** Frames that keep (or get) a key. */
+  readonly keepFrames: readonly number[];
+  /** Let handles have any length instead of a third of their segment. */
+  readonly weighted: boolean;
+  /** Put keys on whole frames only. */
+  readonly wholeFrames: boolean;
+  /** Whether the key of a row takes part; keys outside stay as they are. */
+  readonly takesPart: (row: number) => boolean;
+}
+
+/** A key of the thinned curve: a row of the old one, or a time between its keys. */
+interface PlannedKey {
+  readonly row: number;
+  readonly time: number;
+  readonly value: number;
+  /** The fitted segments on either side; null leaves that side as it was. */
+  before: FittedSegment | null;
+  after: FittedSegment | null;
+}
+
+/** The thinned curve; the same object where nothing could go. */
+export function thinCurve(curve: Curve, options: ThinOptions): Curve {
+  const planned: PlannedKey[] = [];
+  const count = curve.times.length;
+  let row = 0;
+  while (row < count) {
+    const end = runEnd(curve, row, options);
+    if (end - row >= 2 || (end - row === 1 && options.wholeFrames)) {
+      const run = thinRun(curve, row, end, options);
+      // The last key of a run may be the first of the next.
+      const last = planned[planned.length - 1];
+      if (last && last.row === row) {
+        last.after = run[0]!.after;
+        planned.push(...run.slice(1));
+      } else planned.push(...run);
+      row = end;
+      if (end === count - 1) break;
+    } else {
+      const last = planned[planned.length - 1];
+      const redundant = last?.after === null && isRedundantStep(curve, last.row, row, options);
+      if (last?.row !== row && !redundant) planned.push(plain(curve, row));
+      row += 1;
+    }
+  }
+  if (planned.length === count && planned.every((key) => key.before === null && key.after === null)) return curve;
+  return rebuild(
+    curve,
+    planned.map((key) => key.row),
+    (columns) => planned.forEach((key, i) => writeKey(columns, i, key)),
+  );
+}
+
+const plain = (curve: Curve, row: number): PlannedKey => ({
+  row,
+  time: curve.times[row]!,
+  value: curve.values[row]!,
+  before: null,
+  after: null,
+});
+
+const isFree = (curve: Curve, row: number, options: ThinOptions) =>
+  options.takesPart(row) && (curve.flags[row]! & FLAG.locked) === 0;
+
+/** The last row of the run that starts at `row`; `row` itself where no run can start. */
+function runEnd(curve: Curve, row: number, options: ThinOptions): number {
+  let end = row;
+  while (
+    end + 1 < curve.times.length &&
+    isFree(curve, end, options) &&
+    isFree(curve, end + 1, options) &&
+    curve.segments[end] !== SEGMENT.stepped
+  ) {
+    end += 1;
+  }
+  return end;
+}
+
+/** A key that repeats the stepped value before it, inside a stepped stretch. */
+function isRedundantStep(curve: Curve, kept: number, row: number, options: ThinOptions): boolean {
+  return (
+    row + 1 < curve.times.length &&
+    isFree(curve, row, options) &&
+    !options.keepFrames.some((frame) => Math.abs(frame - curve.times[row]!) < 1e-6) &&
+    curve.segments[row - 1] === SEGMENT.stepped &&
+    curve.segments[row] === SEGMENT.stepped &&
+    curve.segments[kept] === SEGMENT.stepped &&
+    Math.abs(curve.values[row]! - curve.values[kept]!) <= options.tolerance
+  );
+}
+
+function thinRun(curve: Curve, start: number, end: number, options: ThinOptions): PlannedKey[] {
+  const points = runPoints(curve, start, end, options);
+  const { times, values, rows } = points;
+  const kept = new Set<number>();
+  for (const frame of options.keepFrames) {
+    const at = times.findIndex((time) => Math.abs(time - frame) < 1e-6);
+    if (at > 0 && at < times.length - 1) kept.add(at);
+  }
+  if (options.keepPeaks) for (const at of peaks(values, options.tolerance)) kept.add(nearestPlace(points, at));
+  // A hair below the tolerance leaves room for what lies between the points.
+  const tolerance = options.tolerance * 0.995;
+  for (;;) {
+    const fit = fitPoints(points, {
+      tolerance,
+      candidate: (at) => points.candidate[at] === 1,
+      kept: [...kept].sort((a, b) => a - b),
+      weighted: options.weighted,
+    });
+    const keys = fit.keys.map((at, i): PlannedKey => {
+      return {
+        row: rows[at]!,
+        time: times[at]!,
+        value: values[at]!,
+        before: i > 0 ? own(curve, rows, fit.keys[i - 1]!, at, fit.segments[i - 1]!) : null,
+        after: i < fit.segments.length ? own(curve, rows, at, fit.keys[i + 1]!, fit.segments[i]!) : null,
+      };
+    });
+    const misses = hiddenMisses(curve, keys, options.tolerance, points, kept);
+    if (misses.length === 0) return keys;
+    for (const at of misses) kept.add(at);
+  }
+}
+
+/** Marks a segment that spans just one old segment: it keeps the old shape exactly. */
+const KEEP_SEGMENT: FittedSegment = { slopeOut: NaN, slopeIn: NaN, lengthOut: NaN, lengthIn: NaN, weighted: false };
+
+function own(curve: Curve, rows: Int32Array, from: number, to: number, fitted: FittedSegment): FittedSegment {
+  return rows[from]! >= 0 && rows[to] === rows[from]! + 1 ? KEEP_SEGMENT : fitted;
+}
+
+/** The points where keys must be added since the fit strays there between points; usually none. */
+function hiddenMisses(
+  curve: Curve,
+  keys: readonly PlannedKey[],
+  tolerance: number,
+  points: RunPoints,
+  kept: ReadonlySet<number>,
+): number[] {
+  const trial = rebuild(
+    curve,
+    keys.map((key) => key.row),
+    (columns) => keys.forEach((key, i) => writeKey(columns, i, key)),
+  );
+  const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
+  if (differenceOf(curve, trial, whole).greatest <= tolerance) return [];
+  const taken = new Set(keys.map((key) => key.time));
+  const misses: number[] = [];
+  for (let k = 0; k + 1 < keys.length; k += 1) {
+    const { greatest, frame } = differenceOf(curve, trial, { start: keys[k]!.time, end: keys[k + 1]!.time });
+    if (greatest <= tolerance) continue;
+    let best = -1;
+    for (let at = bisectRight(points.times, keys[k]!.time); points.times[at]! < keys[k + 1]!.time; at += 1) {
+      if (points.candidate[at] !== 1 || kept.has(at) || taken.has(points.times[at]!)) continue;
+      if (best < 0 || Math.abs(points.times[at]! - frame) < Math.abs(points.times[best]! - frame)) best = at;
+    }
+    if (best >= 0) misses.push(best);
+  }
+  return misses;
+}
+
+interface RunPoints {
+  readonly times: Float64Array;
+  readonly values: Float64Array;
+  /** The row of the old curve that a point is, or −1. */
+  readonly rows: Int32Array;
+  /** 1 where a key may stand. */
+  readonly candidate: Uint8Array;
+}
+
+/** Most points that a stretch between two keys gets. */
+const MOST_BETWEEN = 24;
+
+/** The run as points: its keys, and two places for each frame between keys that are further apart. */
+function runPoints(curve: Curve, start: number, end: number, options: ThinOptions): RunPoints {
+  const times: number[] = [];
+  const rows: number[] = [];
+  for (let row = start; row <= end; row += 1) {
+    times.push(curve.times[row]!);
+    rows.push(row);
+    if (row === end) break;
+    const gap = curve.times[row + 1]! - curve.times[row]!;
+    const between = new Set<number>();
+    const parts = gap > 1 + 1e-9 ? Math.min(MOST_BETWEEN, Math.ceil(gap * 2)) : 1;
+    for (let part = 1; part < parts; part += 1) between.add(curve.times[row]! + (gap * part) / parts);
+    const isBetween = (time: number) => time > curve.times[row]! + 1e-6 && time < curve.times[row + 1]! - 1e-6;
+    if (options.wholeFrames) {
+      for (let frame = Math.ceil(curve.times[row]!); frame < curve.times[row + 1]!; frame += 1) {
+        if (isBetween(frame)) between.add(frame);
+      }
+    }
+    for (const frame of options.keepFrames) if (isBetween(frame)) between.add(frame);
+    for (const time of [...between].sort((a, b) => a - b)) {
+      times.push(time);
+      rows.push(-1);
+    }
+  }
+  const grid = Float64Array.from(times);
+  const values = new Float64Array(grid.length);
+  sampleInto(values, 0, 1, curve, grid);
+  const kept = new Set(options.keepFrames);
+  const candidate = Uint8Array.from(times, (time, i) => {
+    if (options.wholeFrames) return Math.abs(time - Math.round(time)) < 1e-6 ? 1 : 0;
+    return rows[i]! >= 0 || kept.has(time) ? 1 : 0;
+  });
+  return { times: grid, values, rows: Int32Array.from(rows), candidate };
+}
+
+/** Rows of the points that stand out from both sides by more than `depth`. */
+export function peaks(values: ArrayLike<number>, depth: number): number[] {
+  const result: number[] = [];
+  let rising = 0;
+  let extreme = 0;
+  for (let i = 1; i < values.length; i += 1) {
+    const ahead = values[i]! - values[extreme]!;
+    if (rising === 0) {
+      // Until the first real move the lowest and highest so far are not known to be peaks.
+      if (Math.abs(ahead) > depth) {
+        rising = Math.sign(ahead);
+        extreme = i;
+      }
+    } else if (ahead * rising >= 0) extreme = i;
+    else if (Math.abs(ahead) > depth) {
+      result.push(extreme);
+      rising = -rising;
+      extreme = i;
+    }
+  }
+  return result;
+}
+
+/** The place nearest to a point where a key may stand, never an end. */
+function nearestPlace(points: RunPoints, at: number): number {
+  const last = points.times.length - 1;
+  for (let away = 0; away <= last; away += 1) {
+    for (const place of [at - away, at + away]) {
+      if (place > 0 && place < last && points.candidate[place] === 1) return place;
+    }
+  }
+  return at;
+}
+
+function writeKey(columns: Columns, i: number, key: PlannedKey): void {
+  columns.times[i] = key.time;
+  columns.values[i] = key.value;
+  if (key.before === null && key.after === null) return;
+  // Outer sides keep the slopes they had, free of their rules: the next neighbour is another key now.
+  columns.tangentsIn[i] = TANGENT.free;
+  columns.tangentsOut[i] = TANGENT.free;
+  if (key.before && key.before !== KEEP_SEGMENT) {
+    columns.slopesIn[i] = key.before.slopeIn;
+    columns.lengthsIn[i] = key.before.lengthIn;
+    columns.flags[i] = (columns.flags[i]! & ~FLAG.weightedIn) | (key.before.weighted ? FLAG.weightedIn : 0);
+  }
+  if (key.after && key.after !== KEEP_SEGMENT) {
+    columns.segments[i] = SEGMENT.cubic;
+    columns.slopesOut[i] = key.after.slopeOut;
+    columns.lengthsOut[i] = key.after.lengthOut;
+    columns.flags[i] = (columns.flags[i]! & ~FLAG.weightedOut) | (key.after.weighted ? FLAG.weightedOut : 0);
+  }
+  // The first and the last key of a curve have one tangent that shows nowhere: it follows the other.
+  if (i === 0 && key.row <= 0) columns.slopesIn[i] = columns.slopesOut[i]!;
+  if (i === columns.times.length - 1 && key.after === null) columns.slopesOut[i] = columns.slopesIn[i]!;
+  const corner = Math.abs(columns.slopesIn[i]! - columns.slopesOut[i]!) > 1e-9 * (1 + Math.abs(columns.slopesIn[i]!));
+  columns.flags[i] = (columns.flags[i]! & ~FLAG.broken) | (corner ? FLAG.broken : 0);
+}

@@ -1,0 +1,111 @@
+/**
+ * Apply an action: its curves become keys at a frame, matched by name. The range that it covers is replaced on the
+ * channels that match; what it lacks, what it overwrites and how far it reaches is said.
+ */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { inRange } from '../../base/frame-range.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { COLUMN_NAMES, FLAG } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { evaluate } from '../../curve/evaluate.ts';
+import { allRows, rebuild } from '../../curve/rebuild.ts';
+import { actionSchema, readAction } from '../../shot/action.ts';
+import { curveOf, framesPerSecond, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+
+export const applyAction = defineEdit({
+  id: 'actions.apply',
+  title: 'Apply action',
+  summary: 'Lays a saved action into the shot as keys, matched by name.',
+  group: 'actions',
+  acts: 'none',
+  options: z.object({
+    action: actionSchema.meta({ title: 'Action', description: 'As saving made it.' }),
+    frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where its first frame lands.' }),
+    carryOn: z.boolean().default(false).meta({ title: 'Carry on', description: 'Roots go on from where they stand instead of jumping to where the action began.' }),
+  }),
+  run(shot, selection, { action: json, frame, carryOn }) {
+    const action = readAction(json);
+    const rig = rigOf(shot);
+    // The same seconds: an action of another rate is stretched to this shot's frames.
+    const stretch = framesPerSecond(shot.rate) / framesPerSecond(action.json.rate);
+    const covered: FrameRange = { start: frame, end: frame + action.range.end * stretch };
+    const locks = new Set(shot.locked);
+    const findings: Finding[] = [];
+    const unmatched = new Set<string>();
+    const missing: string[] = [];
+    const locked: string[] = [];
+    const changed = new Map<ChannelId, Curve>();
+    let overwritten = 0;
+    let lockedKeys = 0;
+    let laid = 0;
+    for (const [channel, curve] of action.curves) {
+      const { node, name } = splitChannel(channel);
+      if (rig.indexOf(node) < 0) unmatched.add(node);
+      else if (rig.channelIndex(channel) < 0) missing.push(channel);
+      else if (locks.has(channel)) locked.push(channel);
+      else {
+        const before = curveOf(shot, selection.pass, channel);
+        const shift = carryOn && action.json.roots.includes(node) && /^t[xz]$/.test(name) ? evaluate(before, frame) - evaluate(curve, 0) : 0;
+        const after = laidInto(before, curve, covered, stretch, shift);
+        overwritten += after.overwritten;
+        lockedKeys += after.lockedKeys;
+        laid += curve.times.length;
+        changed.set(channel, after.curve);
+      }
+    }
+    if (unmatched.size > 0) findings.push(finding('unmatchedNodes', {}, [...unmatched]));
+    if (missing.length > 0) findings.push(finding('unmatchedChannels', {}, missing));
+    if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
+    if (changed.size === 0) return refused(shot, selection, ...(findings.length > 0 ? findings : [finding('emptyAction', {})]));
+    findings.push(finding('coveredRange', {}, round(covered.start), round(covered.end)));
+    if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
+    if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
+    const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.pass, changed), covered.end);
+    return outcome(shot, after, selection, {
+      touched: [...changed.keys()],
+      findings: grown ? [...findings, grown] : findings,
+      measures: [
+        { name: 'channels', value: changed.size, unit: '' },
+        { name: 'keys laid', value: laid, unit: '' },
+        { name: 'keys overwritten', value: overwritten, unit: '' },
+      ],
+    });
+  },
+});
+
+const round = (frame: number) => Math.round(frame * 100) / 100;
+
+/** The curve with the keys of the covered range replaced by the action's; locked keys stay. */
+function laidInto(before: Curve, action: Curve, covered: FrameRange, stretch: number, shift: number) {
+  const isLocked = (row: number) => (before.flags[row]! & FLAG.locked) !== 0;
+  const inside = allRows(before).filter((row) => inRange(covered, before.times[row]!));
+  const kept = allRows(before).filter((row) => !inRange(covered, before.times[row]!) || isLocked(row));
+  const lockedTimes = inside.filter(isLocked).map((row) => before.times[row]!);
+  const laid = allRows(action).filter((row) => !lockedTimes.some((time) => Math.abs(time - (covered.start + action.times[row]! * stretch)) < 1e-6));
+  const rows = [...kept, ...laid.map(() => -1)];
+  const curve = rebuild(before, rows, (columns) => {
+    laid.forEach((row, i) => {
+      const at = kept.length + i;
+      for (const name of COLUMN_NAMES) if (name !== 'ids') columns[name][at] = action[name][row]!;
+      columns.flags[at]! &= ~FLAG.locked;
+      columns.times[at] = covered.start + action.times[row]! * stretch;
+      columns.values[at]! += shift;
+      columns.slopesIn[at]! /= stretch;
+      columns.slopesOut[at]! /= stretch;
+      columns.lengthsIn[at]! *= stretch;
+      columns.lengthsOut[at]! *= stretch;
+    });
+  });
+  return { curve, overwritten: inside.length - lockedTimes.length, lockedKeys: lockedTimes.length };
+}
+
+/** The shot with a range that reaches the end of what was laid. */
+function grownTo(shot: Shot, end: number): { shot: Shot; finding: Finding | null } {
+  const last = Math.ceil(end - 1e-6);
+  if (last <= shot.range.end) return { shot, finding: null };
+  return { shot: { ...shot, range: { ...shot.range, end: last } }, finding: finding('rangeGrown', {}, last) };
+}

@@ -1,0 +1,33 @@
+/** Every edit, in the order of the work. The panel, the command line's help and the contract tests read this list. */
+import type { Edit } from './edit.ts';
+import { thin } from './clean/thin.ts';
+import { setTangents } from './tangents/set-tangents.ts';
+import { retangentKeys } from './tangents/retangent-keys.ts';
+import { addKeys } from './keys/add-keys.ts';
+import { moveKeys } from './keys/move-keys.ts';
+import { deleteKeys } from './keys/delete-keys.ts';
+import { pastePose } from './poses/paste-pose.ts';
+import { addOffsetPass } from './passes/add-offset-pass.ts';
+import { setWeight } from './passes/set-weight.ts';
+import { poseOnPass } from './passes/pose-on-pass.ts';
+import { setPass } from './passes/set-pass.ts';
+import { removePass } from './passes/remove-pass.ts';
+import { saveAction } from './actions/save-action.ts';
+import { applyAction } from './actions/apply-action.ts';
+
+export const EDITS: readonly Edit[] = [
+  thin,
+  setTangents,
+  retangentKeys,
+  addKeys,
+  moveKeys,
+  deleteKeys,
+  pastePose,
+  addOffsetPass,
+  setWeight,
+  poseOnPass,
+  setPass,
+  removePass,
+  saveAction,
+  applyAction,
+] as unknown as readonly Edit[];

@@ -1,0 +1,99 @@
+/**
+ * The contract that every edit keeps: shot, selection and options in; a new shot and a report out. An edit is a
+ * pure function; `run-edit.ts` is the only way in.
+ */
+import type { z } from 'zod';
+import type { Finding, Place } from '../base/finding.ts';
+import type { Selection } from '../shot/selection.ts';
+import type { ChannelId, Shot } from '../shot/shot.ts';
+
+/** The groups of the edits panel, in the order of the work. */
+export const EDIT_GROUPS = ['clean', 'tangents', 'keys', 'poses', 'passes', 'actions'] as const;
+export type EditGroup = (typeof EDIT_GROUPS)[number];
+
+export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
+  /** `clean.thin`; saved in routines, never renamed. */
+  readonly id: string;
+  readonly title: string;
+  /** One sentence: what it does. */
+  readonly summary: string;
+  readonly group: EditGroup;
+  /** Each field has a default where one makes sense, a range, and `meta` with title, unit and a sentence. */
+  readonly options: Schema;
+  /** Whether it acts on the selection; `none` when its options say all. */
+  readonly acts: 'on the selection' | 'none';
+  /** Cheap: why it cannot run here, or null. */
+  accepts?(shot: Shot, selection: Selection): Finding | null;
+  run(shot: Shot, selection: Selection, options: z.output<Schema>, progress: Progress): Outcome;
+}
+
+/** Lets the caller of a long edit see how far it is, and stop it. */
+export interface Progress {
+  /** @param done 0…1; throws `Cancelled` when the caller has had enough. */
+  step(done: number): void;
+}
+
+export class Cancelled extends Error {
+  override readonly name = 'Cancelled';
+}
+
+export const NO_PROGRESS: Progress = { step: () => undefined };
+
+export interface Measure {
+  readonly name: string;
+  readonly value: number;
+  /** `cm`, `°`, `keys` … */
+  readonly unit: string;
+  /** What it was before, where that means something. */
+  readonly before?: number;
+  readonly where?: Place;
+}
+
+export interface Report {
+  readonly status: 'changed' | 'unchanged' | 'refused';
+  readonly findings: readonly Finding[];
+  readonly measures: readonly Measure[];
+  readonly touched: readonly ChannelId[];
+}
+
+export interface Outcome {
+  readonly shot: Shot;
+  readonly selection: Selection;
+  readonly report: Report;
+  /** What the edit made beside the shot: a saved action. */
+  readonly made?: unknown;
+}
+
+/** Keeps the schema's type for `run`; adds nothing. */
+export function defineEdit<Schema extends z.ZodObject>(edit: Edit<Schema>): Edit<Schema> {
+  return edit;
+}
+
+interface Extra {
+  readonly findings?: readonly Finding[];
+  readonly measures?: readonly Measure[];
+  readonly touched?: readonly ChannelId[];
+  readonly selection?: Selection;
+  readonly made?: unknown;
+}
+
+/** An outcome whose status follows from whether the shot is another one. */
+export function outcome(before: Shot, after: Shot, selection: Selection, extra: Extra = {}): Outcome {
+  const status = after === before ? 'unchanged' : 'changed';
+  return {
+    shot: after,
+    selection: extra.selection ?? selection,
+    report: {
+      status,
+      findings: extra.findings ?? [],
+      measures: extra.measures ?? [],
+      touched: status === 'changed' ? (extra.touched ?? []) : [],
+    },
+    ...('made' in extra ? { made: extra.made } : {}),
+  };
+}
+
+/** Nothing done, and why. */
+export function refused(shot: Shot, selection: Selection, ...findings: readonly Finding[]): Outcome {
+  return { shot, selection, report: { status: 'refused', findings, measures: [], touched: [] } };
+}

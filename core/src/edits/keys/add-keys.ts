@@ -1,0 +1,39 @@
+/** Add keys: on each selected channel at a frame, without changing the curve's shape. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { addKeysKeepingShape } from '../../curve/split.ts';
+import { rowAtTime } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import { constantCurve, curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import type { ChannelId } from '../../shot/shot.ts';
+import { restValue } from '../../rig/node.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { needsChannels } from '../targets.ts';
+
+export const addKeys = defineEdit({
+  id: 'keys.add',
+  title: 'Add keys',
+  summary: 'Adds a key on each selected channel; the curves keep their shape.',
+  group: 'keys',
+  acts: 'on the selection',
+  options: z.object({
+    frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are added.' }),
+  }),
+  accepts: needsChannels,
+  run(shot, selection, { frame }) {
+    const changed = new Map<ChannelId, Curve>();
+    let there = 0;
+    for (const channel of selectedChannels(shot, selection)) {
+      const curve = curveOf(shot, selection.pass, channel);
+      if (rowAtTime(curve, frame) >= 0) there += 1;
+      else if (curve.times.length > 0) changed.set(channel, addKeysKeepingShape(curve, [frame]));
+      else changed.set(channel, constantCurve(selection.pass === null ? restValue(splitChannel(channel).name) : 0, frame));
+    }
+    return outcome(shot, withCurves(shot, selection.pass, changed), selection, {
+      touched: [...changed.keys()],
+      measures: [{ name: 'keys added', value: changed.size, unit: '' }],
+      findings: there > 0 ? [finding('alreadyThere', { frame }, there)] : [],
+    });
+  },
+});

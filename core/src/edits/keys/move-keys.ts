@@ -1,0 +1,59 @@
+/** Move keys in time, in value, or in both. A moved key that lands on another takes its place, which is counted. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { allRows, rebuild } from '../../curve/rebuild.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { FLAG } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+
+export const moveKeys = defineEdit({
+  id: 'keys.move',
+  title: 'Move keys',
+  summary: 'Moves the selected keys in time and in value.',
+  group: 'keys',
+  acts: 'on the selection',
+  options: z.object({
+    frames: z.number().min(-1e6).max(1e6).default(0).meta({ title: 'Frames', unit: 'frames', step: 1, description: 'How far they move in time.' }),
+    value: z.number().min(-1e9).max(1e9).default(0).meta({ title: 'Value', unit: '', step: 0.1, description: "How far they move in value, in the channel's unit." }),
+    wholeFrames: z.boolean().default(true).meta({ title: 'Land on whole frames', description: 'Times are rounded after the move.' }),
+  }),
+  accepts: needsKeys,
+  run(shot, selection, { frames, value, wholeFrames }) {
+    let overwritten = 0;
+    let moved = 0;
+    if (frames === 0 && value === 0) return outcome(shot, shot, selection);
+    const land = (time: number) => (wholeFrames && frames !== 0 ? Math.round(time + frames) : time + frames);
+    const changes = changeTargets(shot, selection, (curve, wanted) => {
+      const rows = frames === 0 ? [...wanted] : freeOfLocked(curve, wanted, land);
+      if (rows.length === 0) return curve;
+      moved += rows.length;
+      const moving = new Set(rows);
+      // The moved keys come last, so that they win where two meet.
+      const order = [...allRows(curve).filter((row) => !moving.has(row)), ...rows];
+      const still = order.length - rows.length;
+      const result = rebuild(curve, order, (columns) => {
+        for (let i = still; i < order.length; i += 1) {
+          columns.times[i] = land(columns.times[i]!);
+          columns.values[i]! += value;
+        }
+      });
+      overwritten += order.length - result.times.length;
+      return result;
+    });
+    const findings = lockedKeysFinding(changes.lockedKeys);
+    if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
+    return outcome(shot, changes.shot, selection, {
+      touched: changes.touched,
+      findings,
+      measures: [{ name: 'keys moved', value: moved, unit: '' }],
+    });
+  },
+});
+
+/** Rows that would not land on a locked key; those that would, stay. */
+function freeOfLocked(curve: Curve, rows: readonly number[], land: (time: number) => number): number[] {
+  const locked = Array.from(curve.times).filter((_, row) => (curve.flags[row]! & FLAG.locked) !== 0);
+  if (locked.length === 0) return [...rows];
+  return rows.filter((row) => !locked.some((time) => Math.abs(time - land(curve.times[row]!)) < 1e-6));
+}

@@ -1,0 +1,24 @@
+/** Remove a pass: the motion below shows again exactly as it was. */
+import { z } from 'zod';
+import { curvesIn } from '../../shot/shot.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { openPass, passOption } from './pass-option.ts';
+
+export const removePass = defineEdit({
+  id: 'passes.remove',
+  title: 'Remove pass',
+  summary: 'Takes a pass away; what lies below is untouched.',
+  group: 'passes',
+  acts: 'none',
+  options: z.object({ pass: passOption }),
+  run(shot, selection, { pass: id }) {
+    const pass = openPass(shot, id);
+    let keys = 0;
+    for (const [, curve] of curvesIn(pass.curves, shot.nodes)) keys += curve.times.length;
+    const after = { ...shot, passes: shot.passes.filter((other) => other.id !== id) };
+    return outcome(shot, after, selection, {
+      selection: selection.pass === id ? { ...selection, pass: null, keys: {} } : selection,
+      measures: [{ name: 'keys removed with it', value: keys, unit: '' }],
+    });
+  },
+});

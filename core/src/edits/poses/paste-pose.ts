@@ -1,0 +1,80 @@
+/** Paste a pose: keys a copied pose at a frame, as it is or flipped to the other side. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { reflectedValues } from '../../shot/reflection.ts';
+import type { NodeValues } from '../../shot/reflection.ts';
+import { poseSchema } from '../../shot/stored-pose.ts';
+import { valuesAt } from '../../shot/evaluation.ts';
+import { rigOf, splitChannel } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { writePose } from './write-pose.ts';
+
+export const pastePose = defineEdit({
+  id: 'poses.paste',
+  title: 'Paste pose',
+  summary: 'Keys a copied pose at a frame, as it is or flipped left to right.',
+  group: 'poses',
+  acts: 'none',
+  options: z.object({
+    pose: poseSchema.meta({ title: 'Pose', description: 'Channel values by address, as copying gives them.' }),
+    frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are written.' }),
+    flip: z.boolean().default(false).meta({ title: 'Flip', description: 'Left and right exchange their poses, reflected in the rest pose.' }),
+    exclude: z.array(z.string()).default([]).meta({ title: 'Leave out', description: 'Controls that keep their pose: hands, props.' }),
+  }),
+  run(shot, selection, { pose, frame, flip, exclude }) {
+    const rig = rigOf(shot);
+    const left = new Set(exclude);
+    const given = Object.entries(pose.values).filter(([id]) => !left.has(splitChannel(id).node));
+    if (given.length === 0) return refused(shot, selection, finding('nothingSelected', {}, 'a pose with at least one control'));
+    const known = given.filter(([id]) => rig.channelIndex(id) >= 0);
+    if (known.length === 0) return refused(shot, selection, finding('unknownChannel', {}, given[0]![0]));
+    const findings: Finding[] = [];
+    const skipped = exclude.filter((id) => rig.indexOf(id) >= 0);
+    if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
+    let values = new Map<ChannelId, number>(given);
+    if (flip) {
+      const flipped = flippedPose(shot, new Map(known), frame, left);
+      values = flipped.values;
+      if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
+    }
+    const written = writePose(shot, selection.pass, values, frame);
+    findings.push(...written.findings);
+    if (written.overwritten > 0) findings.push(finding('keysOverwritten', { frame }, written.overwritten));
+    return outcome(shot, written.shot, selection, {
+      touched: written.touched,
+      findings,
+      measures: [{ name: 'channels keyed', value: written.touched.length, unit: '' }],
+    });
+  },
+});
+
+/** The pose with each control's values reflected onto its partner. */
+function flippedPose(shot: Shot, values: ReadonlyMap<ChannelId, number>, frame: number, left: ReadonlySet<string>) {
+  const rig = rigOf(shot);
+  const present = valuesAt(shot, frame);
+  const byNode = new Map<string, Record<string, number>>();
+  for (const [id, value] of values) {
+    const { node, name } = splitChannel(id);
+    byNode.set(node, { ...byNode.get(node), [name]: value });
+  }
+  const result = new Map<ChannelId, number>();
+  const alone: string[] = [];
+  for (const [node, own] of byNode) {
+    const from = rig.indexOf(node);
+    const partner = rig.nodes[from]!.pair;
+    const to = partner === null ? -1 : rig.indexOf(partner);
+    if (to < 0 || partner === null) {
+      alone.push(node);
+      continue;
+    }
+    if (left.has(partner)) continue;
+    const near: NodeValues = Object.fromEntries(
+      rig.channels.slice(rig.firstChannel[to], rig.firstChannel[to + 1]).map((channel, i) => [channel.name, present[rig.firstChannel[to]! + i]!]),
+    );
+    const reflected = reflectedValues(rig, from, to, own, near);
+    for (const [name, value] of Object.entries(reflected)) result.set(`${partner}.${name}`, value);
+  }
+  return { values: result, alone };
+}

@@ -1,0 +1,106 @@
+/**
+ * The only way into an edit. Fills in defaults, checks options, takes locked channels out of the selection, and checks
+ * what comes out. What a user can put right comes back as `refused` with a sentence; a broken rule throws.
+ */
+import { assert, present } from '../base/assert.ts';
+import { finding, InputError } from '../base/finding.ts';
+import type { Finding } from '../base/finding.ts';
+import { brokenRule } from '../curve/validate.ts';
+import { pathOf } from '../shot/describe-problem.ts';
+import { selectedChannels } from '../shot/selection.ts';
+import type { Selection } from '../shot/selection.ts';
+import { curveOf, passOf } from '../shot/shot.ts';
+import type { Shot } from '../shot/shot.ts';
+import { EDITS } from './catalogue.ts';
+import { NO_PROGRESS, refused } from './edit.ts';
+import type { Edit, Outcome, Progress } from './edit.ts';
+
+/** The edit with this id, or null. */
+export function findEdit(id: string): Edit | null {
+  return EDITS.find((edit) => edit.id === id) ?? null;
+}
+
+/** Runs an edit by its id. @param given the options as they come: from a panel, a file, a command line */
+export function runEdit(
+  id: string,
+  shot: Shot,
+  selection: Selection,
+  given: unknown = {},
+  progress: Progress = NO_PROGRESS,
+): Outcome {
+  const edit = findEdit(id);
+  if (edit === null) return refused(shot, selection, finding('unknownEdit', {}, id));
+  const parsed = edit.options.strict().safeParse(given);
+  if (!parsed.success) {
+    const issue = present(parsed.error.issues[0], 'the issue of a failed parse');
+    const option = issue.code === 'unrecognized_keys' ? issue.keys.join(', ') : pathOf(issue.path);
+    const problem = issue.code === 'unrecognized_keys' ? 'this edit has no such option' : inWords(issue.message);
+    return refused(shot, selection, finding('badOption', { path: option }, option || 'options', problem));
+  }
+  const problem = selectionProblem(shot, selection);
+  if (problem) return refused(shot, selection, problem);
+  const open = edit.acts === 'on the selection' ? withoutLocked(shot, selection) : { selection, locked: [] };
+  if (open.locked.length > 0 && selectedChannels(shot, open.selection).length === 0) {
+    return refused(shot, selection, finding('everythingLocked', {}));
+  }
+  const refusal = edit.accepts?.(shot, open.selection);
+  if (refusal) return refused(shot, selection, refusal);
+  const result = runGuarded(edit, shot, open.selection, parsed.data, progress);
+  checkOutcome(edit.id, shot, result);
+  const findings: Finding[] = [...result.report.findings];
+  if (open.locked.length > 0) findings.push(finding('lockedChannels', {}, open.locked));
+  const kept = result.selection === open.selection ? selection : result.selection;
+  return { ...result, selection: kept, report: { ...result.report, findings } };
+}
+
+/** Reading an action or a pose inside the options may still refuse. */
+function runGuarded(edit: Edit, shot: Shot, selection: Selection, options: never | object, progress: Progress): Outcome {
+  try {
+    return edit.run(shot, selection, options as never, progress);
+  } catch (error) {
+    if (error instanceof InputError) return refused(shot, selection, error.finding);
+    throw error;
+  }
+}
+
+const inWords = (message: string) =>
+  message.replace(/^Invalid input: /, '').replace(/^Too small: /, 'it is too small: ').replace(/^Too big: /, 'it is too large: ');
+
+function selectionProblem(shot: Shot, selection: Selection): Finding | null {
+  const { pass, range } = selection;
+  if (pass !== null) {
+    const found = passOf(shot, pass);
+    if (!found) return finding('unknownPass', {}, pass);
+    if (found.locked) return finding('lockedPass', {}, found.name);
+  }
+  if (range && !(range.end >= range.start)) return finding('badRange', {}, range.start, range.end);
+  return null;
+}
+
+/** The selection without locked channels, and which those were. */
+function withoutLocked(shot: Shot, selection: Selection): { selection: Selection; locked: string[] } {
+  if (shot.locked.length === 0) return { selection, locked: [] };
+  const locks = new Set(shot.locked);
+  const chosen = selectedChannels(shot, selection);
+  const locked = chosen.filter((id) => locks.has(id));
+  if (locked.length === 0) return { selection, locked };
+  const channels = chosen.filter((id) => !locks.has(id));
+  const keys = Object.fromEntries(Object.entries(selection.keys).filter(([id]) => !locks.has(id)));
+  return { selection: { ...selection, nodes: [], channels, keys }, locked };
+}
+
+function checkOutcome(id: string, before: Shot, result: Outcome): void {
+  const { shot, report } = result;
+  assert((report.status === 'changed') === (shot !== before), `${id} says ${report.status} and does otherwise`);
+  if (report.status !== 'changed') return;
+  const layers = [null, ...shot.passes.map((pass) => pass.id)];
+  for (const channel of report.touched) {
+    for (const layer of layers) {
+      const broken = brokenRule(curveOf(shot, layer, channel));
+      assert(broken === null, `${id} left ${channel} broken: ${broken}`);
+    }
+    const locked = before.locked.includes(channel) && curveOf(before, null, channel) !== curveOf(shot, null, channel);
+    assert(!locked, `${id} changed the locked channel ${channel}`);
+  }
+  for (const pass of shot.passes) assert(brokenRule(pass.weight) === null, `${id} left the weight of ${pass.name} broken`);
+}

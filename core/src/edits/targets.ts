@@ -1,0 +1,61 @@
+/** What edits on keys share: finding their targets, and saying what was left and why. */
+import { finding } from '../base/finding.ts';
+import type { Finding } from '../base/finding.ts';
+import { FLAG } from '../curve/curve.ts';
+import type { Curve } from '../curve/curve.ts';
+import { selectedChannels, targetsOf } from '../shot/selection.ts';
+import type { Selection, Target } from '../shot/selection.ts';
+import { withCurves } from '../shot/shot.ts';
+import type { ChannelId, Shot } from '../shot/shot.ts';
+
+/** Why an edit that needs keys cannot run on this selection, or null. */
+export function needsKeys(shot: Shot, selection: Selection): Finding | null {
+  if (selectedChannels(shot, selection).length === 0) return finding('nothingSelected', {}, 'controls, channels or keys');
+  return targetsOf(shot, selection).some((target) => target.count > 0) ? null : finding('noKeysInSelection', {});
+}
+
+export function needsChannels(shot: Shot, selection: Selection): Finding | null {
+  if (selectedChannels(shot, selection).length > 0) return null;
+  return finding('nothingSelected', {}, 'controls or channels');
+}
+
+/** Rows of a target that are meant and not locked, and how many were locked. */
+export function openRows({ curve, rows }: Target): { rows: number[]; locked: number } {
+  const open: number[] = [];
+  let locked = 0;
+  for (let row = 0; row < rows.length; row += 1) {
+    if (!rows[row]) continue;
+    if ((curve.flags[row]! & FLAG.locked) !== 0) locked += 1;
+    else open.push(row);
+  }
+  return { rows: open, locked };
+}
+
+export interface CurveChanges {
+  readonly shot: Shot;
+  readonly touched: readonly ChannelId[];
+  readonly lockedKeys: number;
+}
+
+/**
+ * Changes each target's curve by its open rows; the same curve back means nothing changed there.
+ * @param change gets the rows that are meant and open, at least one
+ */
+export function changeTargets(
+  shot: Shot,
+  selection: Selection,
+  change: (curve: Curve, rows: readonly number[], channel: ChannelId) => Curve,
+): CurveChanges {
+  const changed = new Map<ChannelId, Curve>();
+  let lockedKeys = 0;
+  for (const target of targetsOf(shot, selection)) {
+    const { rows, locked } = openRows(target);
+    lockedKeys += locked;
+    if (rows.length === 0) continue;
+    const after = change(target.curve, rows, target.channel);
+    if (after !== target.curve) changed.set(target.channel, after);
+  }
+  return { shot: withCurves(shot, selection.pass, changed), touched: [...changed.keys()], lockedKeys };
+}
+
+export const lockedKeysFinding = (count: number): Finding[] => (count > 0 ? [finding('lockedKeys', {}, count)] : []);

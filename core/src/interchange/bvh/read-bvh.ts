@@ -1,0 +1,100 @@
+/**
+ * A shot from a BVH file. Lengths are taken as cm; channels keep their order and values exactly; a joint's
+ * translation is its OFFSET plus its position channels; the first row is frame 0.
+ */
+import { finding, refuse } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { SEGMENT, TANGENT } from '../../curve/curve.ts';
+import { buildCurve } from '../../curve/rebuild.ts';
+import { EULER_ORDERS } from '../../math/euler.ts';
+import type { EulerOrder } from '../../math/euler.ts';
+import { pairNames, partOf } from '../../rig/sides.ts';
+import { AT_REST } from '../../rig/node.ts';
+import type { Node } from '../../rig/node.ts';
+import { newShot } from '../../shot/shot.ts';
+import type { NodeCurves, Shot } from '../../shot/shot.ts';
+import { skeletonSolids } from '../skeleton-solids.ts';
+import { uniqueNames } from '../unique-names.ts';
+import { parseBvh } from './parse-bvh.ts';
+import type { BvhJoint } from './parse-bvh.ts';
+
+export interface ReadResult {
+  readonly shot: Shot;
+  readonly findings: readonly Finding[];
+}
+
+/** Reads a BVH file; throws an `InputError` with the line of what is wrong. */
+export function readBvh(text: string, name: string): ReadResult {
+  const file = parseBvh(text);
+  if (file.rows === 0) refuse('bvhNoFrames', {});
+  const findings: Finding[] = [];
+  if (file.announced !== file.rows) findings.push(finding('bvhRowCount', {}, file.announced, file.rows));
+  const names = uniqueNames(file.joints.map((joint) => joint.name));
+  const pairs = pairNames(names);
+  const bare = file.joints.map((joint, i): Node => {
+    const { side, pair } = pairs.get(names[i]!)!;
+    return {
+      id: names[i]!,
+      parent: joint.parent < 0 ? null : names[joint.parent]!,
+      kind: 'joint',
+      rest: { ...AT_REST, translation: joint.offset },
+      order: orderOf(joint),
+      channels: joint.channels.map(channelName),
+      side,
+      pair,
+      part: partOf(names[i]!),
+      character: 'figure',
+      solids: [],
+    };
+  });
+  const ends = file.joints.map((joint) => joint.endSite);
+  const nodes = skeletonSolids(bare, ends);
+  const times = Float64Array.from({ length: file.rows }, (_, row) => row);
+  let column = 0;
+  const curves = nodes.map((node): NodeCurves => {
+    return Object.fromEntries(node.channels.map((channel) => [channel, denseCurve(times, file.motion, column++, file.width)]));
+  });
+  const shot = {
+    ...newShot(name, nodes, [], rateOf(file.frameTime), { start: 0, end: file.rows - 1 }),
+    characters: [{ id: 'figure', name: 'Figure' }],
+    curves,
+  };
+  return { shot, findings };
+}
+
+/** `Xposition` → `tx`. */
+function channelName(channel: string): string {
+  return (channel[1]!.toLowerCase() === 'p' ? 't' : 'r') + channel[0]!.toLowerCase();
+}
+
+/** BVH multiplies rotations in the order in which it lists them; axes that it lacks come last and do nothing. */
+function orderOf(joint: BvhJoint): EulerOrder {
+  const listed = joint.channels.filter((channel) => /rotation/i.test(channel)).map((channel) => channel[0]!.toLowerCase());
+  const order = [...listed, ...['x', 'y', 'z'].filter((axis) => !listed.includes(axis))].join('');
+  return EULER_ORDERS.find((known) => known === order) ?? 'xyz';
+}
+
+/** A key on every frame, straight between them: the samples as they came and nothing more. */
+function denseCurve(times: Float64Array, motion: Float64Array, column: number, width: number) {
+  return buildCurve(times.length, (columns) => {
+    columns.times.set(times);
+    for (let row = 0; row < times.length; row += 1) columns.values[row] = motion[row * width + column]!;
+    columns.segments.fill(SEGMENT.linear);
+    columns.tangentsIn.fill(TANGENT.linear);
+    columns.tangentsOut.fill(TANGENT.linear);
+  });
+}
+
+/** The usual rate that a frame time stands for, or the nearest thousandth. */
+function rateOf(frameTime: number) {
+  const rate = 1 / frameTime;
+  const usual = [24, 25, 30, 50, 60, 100, 120, 240].find((known) => Math.abs(known - rate) < 0.005 * known);
+  if (usual !== undefined && Math.abs(usual - rate) < 0.002 * usual) {
+    // 0.0333333 is 30; 0.0333667 is 30000/1001.
+    const slowed = (usual * 1000) / 1001;
+    return Math.abs(slowed - rate) < Math.abs(usual - rate) / 2
+      ? { numerator: usual * 1000, denominator: 1001 }
+      : { numerator: usual, denominator: 1 };
+  }
+  return { numerator: Math.round(rate * 1000), denominator: 1000 };
+}

@@ -1,0 +1,266 @@
+/**
+ * A shot from a glTF 2.0 file: its nodes and its first animation. Metres, seconds and quaternions become cm, frames
+ * and Euler angles here and nowhere else. All three interpolations are kept as segments: STEP stepped, LINEAR straight
+ * (rotations: the slerp, see `rotation-keys.ts`), CUBICSPLINE cubic with its own tangents.
+ */
+import type { AnimationSampler, Document } from '@gltf-transform/core';
+import { finding, refuse } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { buildCurve } from '../../curve/rebuild.ts';
+import { eulerFromQuat } from '../../math/euler.ts';
+import type { Quaternion, Triple } from '../../math/euler.ts';
+import { hermite } from '../../math/hermite.ts';
+import { conjugate, multiply, slerp, unit } from '../../math/quaternion.ts';
+import { pairNames, partOf } from '../../rig/sides.ts';
+import type { Node, Vector } from '../../rig/node.ts';
+import { newShot } from '../../shot/shot.ts';
+import type { Rate } from '../../shot/shot.ts';
+import { skeletonSolids } from '../skeleton-solids.ts';
+import { uniqueNames } from '../unique-names.ts';
+import type { ReadResult } from '../bvh/read-bvh.ts';
+import { isTransform, openGltf } from './open-gltf.ts';
+import type { Neighbour } from './open-gltf.ts';
+import type { GltfJson } from './gltf-schema.ts';
+import { turnSegments } from './rotation-keys.ts';
+import type { TurnSegment } from './rotation-keys.ts';
+
+const CM_PER_METRE = 100;
+const RATES = [24, 25, 30, 50, 60, 120];
+const NONE: Neighbour = () => Promise.resolve(null);
+
+export interface GltfOptions {
+  /** Frames per second; found from the key times when not given. */
+  readonly rate?: Rate;
+  readonly neighbour?: Neighbour;
+}
+
+/** Reads a `.glb` or `.gltf`; rejects with an `InputError`. */
+export async function readGltf(bytes: Uint8Array, name: string, options: GltfOptions = {}): Promise<ReadResult> {
+  const { document, json } = await openGltf(bytes, options.neighbour ?? NONE);
+  const findings: Finding[] = [];
+  const nodes = readNodes(document, json);
+  const animations = document.getRoot().listAnimations();
+  const animation = animations[0];
+  const samplers = animation?.listSamplers() ?? [];
+  samplers.forEach(checkSampler);
+  const rate = options.rate ?? rateOf(samplers);
+  const fps = rate.numerator / rate.denominator;
+  const curves: Record<string, Curve>[] = [];
+  let added = 0;
+  let end = 0;
+  const rows = new Map(document.getRoot().listNodes().map((node, row) => [node, row]));
+  for (const channel of animation?.listChannels() ?? []) {
+    const row = rows.get(channel.getTargetNode()!);
+    const sampler = channel.getSampler();
+    const path = channel.getTargetPath();
+    if (row === undefined || !sampler || !path) continue;
+    const track = readTrack(sampler, fps);
+    if (track.times.length === 0) continue;
+    end = Math.max(end, track.times[track.times.length - 1]!);
+    const entries = (curves[row] ??= {});
+    if (path === 'rotation') added += rotationCurves(entries, nodes[row]!, track);
+    else if (path === 'translation') vectorCurves(entries, nodes[row]!, 't', track);
+    else if (path === 'scale') vectorCurves(entries, nodes[row]!, 's', track);
+  }
+  const skipped = (json.animations?.[0]?.channels ?? []).filter(({ target }) => !isTransform(target.path)).length;
+  if (skipped > 0) findings.push(finding('gltfMorphSkipped', {}, skipped));
+  if (animations.length > 1) findings.push(finding('gltfOtherAnimations', {}, animation!.getName() || 'the first', animations.length));
+  if (added > 0) findings.push(finding('gltfRefined', {}, added));
+  const shot = {
+    ...newShot(name, nodes, [], rate, { start: 0, end: Math.max(1, Math.ceil(end - 1e-6)) }),
+    characters: [{ id: 'figure', name: 'Figure' }],
+    curves,
+  };
+  return { shot, findings };
+}
+
+function readNodes(document: Document, json: GltfJson): Node[] {
+  const list = document.getRoot().listNodes();
+  const names = uniqueNames(list.map((node) => node.getName()));
+  const rows = new Map(list.map((node, row) => [node, row]));
+  const pairs = pairNames(names);
+  const joints = new Set(json.skins?.flatMap((skin) => skin.joints));
+  const bare = list.map((node, row): Node => {
+    const parent = node.getParentNode();
+    const { side, pair } = pairs.get(names[row]!)!;
+    return {
+      id: names[row]!,
+      parent: parent ? names[rows.get(parent)!]! : null,
+      kind: joints.size === 0 || joints.has(row) ? 'joint' : 'control',
+      rest: {
+        translation: node.getTranslation().map((metres) => metres * CM_PER_METRE) as [number, number, number],
+        rotation: unit(node.getRotation() as Quaternion),
+        scale: node.getScale(),
+      },
+      order: 'xyz',
+      channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'],
+      side,
+      pair,
+      part: partOf(names[row]!),
+      character: 'figure',
+      solids: [],
+    };
+  });
+  return skeletonSolids(
+    bare,
+    bare.map(() => null),
+  );
+}
+
+interface Track {
+  readonly times: Float64Array;
+  readonly mode: 'STEP' | 'LINEAR' | 'CUBICSPLINE';
+  /** Values of key k from k·width on; tangents are null but for CUBICSPLINE (units per frame). */
+  readonly values: Float64Array;
+  readonly tangentsIn: Float64Array | null;
+  readonly tangentsOut: Float64Array | null;
+}
+
+const WIDTHS: Record<string, number> = { VEC3: 3, VEC4: 4 };
+
+/** Refuses a sampler whose times and values do not go together. */
+function checkSampler(sampler: AnimationSampler, i: number): void {
+  const input = sampler.getInput();
+  const output = sampler.getOutput();
+  const path = `animations[0].samplers[${i}]`;
+  const broken = (problem: string): never => refuse('gltfBroken', { path }, `${path} ${problem}`);
+  if (!input || !output) return broken('lacks its times or its values');
+  const per = sampler.getInterpolation() === 'CUBICSPLINE' ? 3 : 1;
+  const vector = WIDTHS[output.getType()] !== undefined;
+  if (vector && output.getCount() !== input.getCount() * per) {
+    broken(`has ${output.getCount()} values for ${input.getCount()} times`);
+  }
+  if (![...input.getArray()!, ...output.getArray()!].every(Number.isFinite)) broken('holds something that is not a number');
+  for (let k = 0; k < input.getCount(); k += 1) {
+    if (input.getScalar(k) < 0 || (k > 0 && !(input.getScalar(k) > input.getScalar(k - 1)))) broken('has times that do not rise');
+  }
+}
+
+function readTrack(sampler: AnimationSampler, fps: number): Track {
+  const seconds = sampler.getInput()!;
+  const output = sampler.getOutput()!;
+  const count = seconds.getCount();
+  const mode = sampler.getInterpolation();
+  const width = WIDTHS[output.getType()] ?? 1;
+  const times = Float64Array.from({ length: count }, (_, k) => {
+    const frame = seconds.getScalar(k) * fps;
+    // Seconds are float32: a whole frame comes back a little off.
+    return Math.abs(frame - Math.round(frame)) < 1e-3 ? Math.round(frame) : frame;
+  });
+  const per = mode === 'CUBICSPLINE' ? 3 : 1;
+  const element: number[] = [];
+  const read = (place: number, scale: number) => {
+    const result = new Float64Array(count * width);
+    for (let k = 0; k < count; k += 1) {
+      output.getElement(k * per + place, element);
+      for (let i = 0; i < width; i += 1) result[k * width + i] = element[i]! * scale;
+    }
+    return result;
+  };
+  return {
+    times,
+    mode,
+    values: read(per === 3 ? 1 : 0, 1),
+    tangentsIn: per === 3 ? read(0, 1 / fps) : null,
+    tangentsOut: per === 3 ? read(2, 1 / fps) : null,
+  };
+}
+
+/** The three curves of a translation (against the rest pose, cm) or a scale (as a factor of the rest pose). */
+function vectorCurves(entries: Record<string, Curve>, node: Node, letter: 't' | 's', track: Track): void {
+  const rest: Vector = letter === 't' ? node.rest.translation : node.rest.scale;
+  ['x', 'y', 'z'].forEach((axis, i) => {
+    const factor = letter === 't' ? CM_PER_METRE : 1 / (rest[i] || 1);
+    const base = letter === 't' ? rest[i]! : 0;
+    entries[`${letter}${axis}`] = buildCurve(track.times.length, (columns) => {
+      columns.times.set(track.times);
+      for (let k = 0; k < track.times.length; k += 1) {
+        columns.values[k] = track.values[k * 3 + i]! * factor - base;
+        if (track.tangentsIn && track.tangentsOut) {
+          columns.slopesIn[k] = track.tangentsIn[k * 3 + i]! * factor;
+          columns.slopesOut[k] = track.tangentsOut[k * 3 + i]! * factor;
+          if (columns.slopesIn[k] !== columns.slopesOut[k]) columns.flags[k] = FLAG.broken;
+        }
+      }
+      columns.segments.fill(track.mode === 'STEP' ? SEGMENT.stepped : track.mode === 'LINEAR' ? SEGMENT.linear : SEGMENT.cubic);
+      const kind = track.mode === 'CUBICSPLINE' ? TANGENT.free : TANGENT.linear;
+      columns.tangentsIn.fill(kind);
+      columns.tangentsOut.fill(kind);
+    });
+  });
+}
+
+/** The three Euler curves of a rotation track; returns how many keys were added between its own. */
+function rotationCurves(entries: Record<string, Curve>, node: Node, track: Track): number {
+  const back = conjugate(node.rest.rotation);
+  const count = track.times.length;
+  const quaternionAt = (k: number, values: Float64Array): Quaternion => [
+    values[k * 4]!,
+    values[k * 4 + 1]!,
+    values[k * 4 + 2]!,
+    values[k * 4 + 3]!,
+  ];
+  const own = (q: Quaternion) => multiply(back, unit(q));
+  const segments: TurnSegment[] = [];
+  let near: Triple = eulerFromQuat(own(quaternionAt(0, track.values)), node.order);
+  const first = near;
+  for (let k = 0; k + 1 < count; k += 1) {
+    const start = track.times[k]!;
+    const gap = track.times[k + 1]! - start;
+    const a = quaternionAt(k, track.values);
+    const b = quaternionAt(k + 1, track.values);
+    if (track.mode === 'STEP') {
+      const to = eulerFromQuat(own(b), node.order, near);
+      segments.push({ start, end: start + gap, from: near, to, straight: true, slopeOut: [0, 0, 0], slopeIn: [0, 0, 0] });
+    } else {
+      const turnAt = (frame: number) => {
+        const u = (frame - start) / gap;
+        if (!track.tangentsOut || !track.tangentsIn) return own(slerp(unit(a), unit(b), u));
+        const out = quaternionAt(k, track.tangentsOut);
+        const into = quaternionAt(k + 1, track.tangentsIn);
+        return own(a.map((part, i) => hermite(part, out[i]! * gap, b[i]!, into[i]! * gap, u)) as Quaternion);
+      };
+      segments.push(...turnSegments(turnAt, start, start + gap, near, node.order));
+    }
+    near = segments[segments.length - 1]!.to;
+  }
+  ['x', 'y', 'z'].forEach((axis, i) => {
+    entries[`r${axis}`] = buildCurve(segments.length + 1, (columns) => {
+      columns.times[0] = track.times[0]!;
+      columns.values[0] = first[i]!;
+      columns.tangentsIn.fill(TANGENT.free);
+      columns.tangentsOut.fill(TANGENT.free);
+      segments.forEach((segment, s) => {
+        columns.times[s + 1] = segment.end;
+        columns.values[s + 1] = segment.to[i]!;
+        columns.segments[s] = track.mode === 'STEP' ? SEGMENT.stepped : segment.straight ? SEGMENT.linear : SEGMENT.cubic;
+        columns.slopesOut[s] = segment.slopeOut[i]!;
+        columns.slopesIn[s + 1] = segment.slopeIn[i]!;
+        if (s > 0 && columns.slopesIn[s] !== columns.slopesOut[s]) columns.flags[s] = FLAG.broken;
+      });
+      columns.segments[segments.length] = columns.segments[Math.max(0, segments.length - 1)]!;
+    });
+  });
+  return segments.length + 1 - count;
+}
+
+/** The first usual rate on which the key times fall on whole frames, or else the one that they miss least. */
+function rateOf(samplers: readonly AnimationSampler[]): Rate {
+  const miss = (fps: number) => {
+    let greatest = 0;
+    for (const sampler of samplers) {
+      const input = sampler.getInput()!;
+      for (let k = 0; k < input.getCount(); k += 1) {
+        const frame = input.getScalar(k) * fps;
+        greatest = Math.max(greatest, Math.abs(frame - Math.round(frame)));
+      }
+    }
+    return greatest;
+  };
+  const misses = RATES.map(miss);
+  const fitting = misses.findIndex((value) => value < 2e-3);
+  const best = fitting >= 0 ? fitting : misses.indexOf(Math.min(...misses));
+  return { numerator: RATES[best]!, denominator: 1 };
+}

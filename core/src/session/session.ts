@@ -1,0 +1,106 @@
+/**
+ * A shot being worked on: the shot, what is selected, and the way that led here. Immutable like the shot: each function
+ * returns a new session, so that a view can keep an old one.
+ *
+ * The history holds references to earlier shots, which share all that did not change. It is bounded by the bytes of the
+ * curves that only it holds.
+ */
+import { byteLength } from '../curve/curve.ts';
+import type { Curve } from '../curve/curve.ts';
+import type { Outcome, Report } from '../edits/edit.ts';
+import { findEdit, runEdit } from '../edits/run-edit.ts';
+import { NOTHING } from '../shot/selection.ts';
+import type { Selection } from '../shot/selection.ts';
+import { curvesIn } from '../shot/shot.ts';
+import type { Shot } from '../shot/shot.ts';
+
+export interface Step {
+  readonly label: string;
+  /** Which edit, with which options, on which selection: enough to run it again. */
+  readonly edit: string | null;
+  readonly options: unknown;
+  readonly selection: Selection;
+  /** The shot after it. */
+  readonly shot: Shot;
+  readonly report: Report | null;
+}
+
+export interface Session {
+  readonly shot: Shot;
+  readonly selection: Selection;
+  /** Steps from the oldest kept; the first is the shot as it was opened, or as far back as the bound lets. */
+  readonly steps: readonly Step[];
+  /** The step that the shot is at. */
+  readonly at: number;
+  /** The shot as it came, for comparing. */
+  readonly before: Shot;
+}
+
+/** Bytes that the history alone may hold. */
+export const HISTORY_BYTES = 256 * 1024 * 1024;
+
+export function openSession(shot: Shot, before: Shot = shot): Session {
+  const first: Step = { label: 'Opened', edit: null, options: null, selection: NOTHING, shot, report: null };
+  return { shot, selection: NOTHING, steps: [first], at: 0, before };
+}
+
+export function select(session: Session, selection: Selection): Session {
+  return { ...session, selection };
+}
+
+/** Runs an edit on the selection and commits what it changed. */
+export function perform(session: Session, edit: string, options: unknown): { session: Session; outcome: Outcome } {
+  const outcome = runEdit(edit, session.shot, session.selection, options);
+  return { session: commit(session, edit, options, outcome), outcome };
+}
+
+/** Takes an outcome that was worked out from this session's shot as the next step. */
+export function commit(session: Session, edit: string, options: unknown, outcome: Outcome, label?: string): Session {
+  if (outcome.report.status !== 'changed') return session;
+  const step: Step = {
+    label: label ?? findEdit(edit)?.title ?? edit,
+    edit,
+    options,
+    selection: session.selection,
+    shot: outcome.shot,
+    report: outcome.report,
+  };
+  const steps = bounded([...session.steps.slice(0, session.at + 1), step]);
+  return { ...session, shot: outcome.shot, selection: outcome.selection, steps, at: steps.length - 1 };
+}
+
+/** Goes to a step of the history; steps after it stay until something new is done. */
+export function goTo(session: Session, at: number): Session {
+  const step = session.steps[Math.min(Math.max(at, 0), session.steps.length - 1)]!;
+  const { pass } = session.selection;
+  const lives = pass === null || step.shot.passes.some((known) => known.id === pass);
+  const selection = lives ? session.selection : { ...session.selection, pass: null };
+  return { ...session, shot: step.shot, selection, at: session.steps.indexOf(step) };
+}
+
+export const undo = (session: Session): Session => goTo(session, session.at - 1);
+export const redo = (session: Session): Session => goTo(session, session.at + 1);
+
+/** The newest steps whose own curves fit into the bound; at least the last two. */
+function bounded(steps: readonly Step[]): readonly Step[] {
+  const seen = new Set<Curve>();
+  let bytes = 0;
+  for (let i = steps.length - 1; i >= 0; i -= 1) {
+    bytes += ownBytes(steps[i]!.shot, seen);
+    if (bytes > HISTORY_BYTES && i < steps.length - 2) return steps.slice(i + 1);
+  }
+  return steps;
+}
+
+/** Bytes of the curves of a shot that are not in `seen`, which they then are. */
+function ownBytes(shot: Shot, seen: Set<Curve>): number {
+  let bytes = 0;
+  for (const table of [shot.curves, ...shot.passes.map((pass) => pass.curves)]) {
+    for (const [, curve] of curvesIn(table, shot.nodes)) {
+      if (seen.has(curve)) continue;
+      seen.add(curve);
+      bytes += byteLength(curve);
+    }
+  }
+  return bytes;
+}

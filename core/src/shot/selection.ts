@@ -1,0 +1,64 @@
+/**
+ * What an edit acts on. The narrowest part that is filled counts: keys, else channels, else the channels
+ * of the nodes; `range` confines any of them; `pass` says on which layer.
+ */
+import { inRange } from '../base/frame-range.ts';
+import type { FrameRange } from '../base/frame-range.ts';
+import type { Curve } from '../curve/curve.ts';
+import { curveOf, rigOf } from './shot.ts';
+import type { ChannelId, Shot } from './shot.ts';
+
+export interface Selection {
+  readonly nodes: readonly string[];
+  readonly channels: readonly ChannelId[];
+  /** Ids of the chosen keys by channel. */
+  readonly keys: Readonly<Record<ChannelId, readonly number[]>>;
+  readonly range: FrameRange | null;
+  /** The pass whose curves are meant; null is the base. */
+  readonly pass: string | null;
+}
+
+export const NOTHING: Selection = { nodes: [], channels: [], keys: {}, range: null, pass: null };
+
+/** A channel that is meant, its curve, and which of its keys. */
+export interface Target {
+  readonly channel: ChannelId;
+  readonly curve: Curve;
+  /** 1 for each row that is meant. */
+  readonly rows: Uint8Array;
+  /** How many rows are meant. */
+  readonly count: number;
+}
+
+/** The channels that the selection means, in the shot's order; unknown ones are left out. */
+export function selectedChannels(shot: Shot, selection: Selection): ChannelId[] {
+  const rig = rigOf(shot);
+  const withKeys = Object.keys(selection.keys).filter((id) => selection.keys[id]!.length > 0);
+  if (withKeys.length > 0) return withKeys.filter((id) => rig.channelIndex(id) >= 0);
+  if (selection.channels.length > 0) return selection.channels.filter((id) => rig.channelIndex(id) >= 0);
+  return selection.nodes.flatMap((node) => {
+    const row = rig.indexOf(node);
+    return row < 0 ? [] : rig.nodes[row]!.channels.map((name) => `${node}.${name}`);
+  });
+}
+
+/** The channels that have keys, with the rows that are meant. */
+export function targetsOf(shot: Shot, selection: Selection): Target[] {
+  return selectedChannels(shot, selection).flatMap((channel) => {
+    const curve = curveOf(shot, selection.pass, channel);
+    if (curve.times.length === 0) return [];
+    const rows = selectedRows(curve, selection, channel);
+    let count = 0;
+    for (const row of rows) count += row;
+    return [{ channel, curve, rows, count }];
+  });
+}
+
+function selectedRows(curve: Curve, selection: Selection, channel: ChannelId): Uint8Array {
+  const { range } = selection;
+  const chosen = selection.keys[channel];
+  const ids = chosen && chosen.length > 0 ? new Set(chosen) : null;
+  return Uint8Array.from(curve.times, (time, row) =>
+    (ids === null || ids.has(curve.ids[row]!)) && (range === null || inRange(range, time)) ? 1 : 0,
+  );
+}

@@ -1,0 +1,157 @@
+/**
+ * The document. Plain readonly data; an edit makes a new shot that shares all that it does not change.
+ *
+ * Curves stand in a table beside the nodes: `curves[i][name]` is the curve of channel `name` of `nodes[i]`.
+ * Changing one channel copies one row and one list of pointers, however many channels there are.
+ */
+import { EMPTY_CURVE } from '../curve/curve.ts';
+import type { Curve } from '../curve/curve.ts';
+import type { FrameRange } from '../base/frame-range.ts';
+import { compileRig } from '../rig/rig.ts';
+import type { Chain, Rig } from '../rig/rig.ts';
+import type { Node } from '../rig/node.ts';
+import { buildCurve } from '../curve/rebuild.ts';
+
+/** `node.channel`, `hand_l.rz`. */
+export type ChannelId = string;
+export type NodeCurves = Readonly<Record<string, Curve>>;
+/** One entry for each node; undefined where it has no curve. */
+export type CurveTable = readonly (NodeCurves | undefined)[];
+
+export interface Rate {
+  /** Frames per second as a fraction: 24/1, 30000/1001. */
+  readonly numerator: number;
+  readonly denominator: number;
+}
+
+export interface Character {
+  readonly id: string;
+  readonly name: string;
+}
+
+export const PASS_KINDS = ['offset', 'replace'] as const;
+export type PassKind = (typeof PASS_KINDS)[number];
+
+/** One layer over the base curves. */
+export interface Pass {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: PassKind;
+  /** One of the eight pass colours, 0…7. */
+  readonly colour: number;
+  /** Ids of the nodes that it moves. */
+  readonly members: readonly string[];
+  readonly muted: boolean;
+  readonly solo: boolean;
+  readonly locked: boolean;
+  /** 1 is all of it; a single key is a constant. */
+  readonly weight: Curve;
+  /** Whether rotations add per channel or compose as orientations. */
+  readonly rotations: 'channels' | 'orientations';
+  /** Where bookends confine it, or null. */
+  readonly bookends: FrameRange | null;
+  readonly curves: CurveTable;
+}
+
+export interface Shot {
+  readonly name: string;
+  readonly rate: Rate;
+  readonly range: FrameRange;
+  readonly characters: readonly Character[];
+  readonly nodes: readonly Node[];
+  readonly chains: readonly Chain[];
+  readonly curves: CurveTable;
+  /** From bottom to top. */
+  readonly passes: readonly Pass[];
+  /** Channels that no edit changes. */
+  readonly locked: readonly ChannelId[];
+  /** Fields of the file that this version does not know; written back as they came. */
+  readonly extras: Readonly<Record<string, unknown>>;
+}
+
+export function rigOf(shot: Shot): Rig {
+  return compileRig(shot.nodes, shot.chains);
+}
+
+export function framesPerSecond(rate: Rate): number {
+  return rate.numerator / rate.denominator;
+}
+
+/** The address cut in two; channel names hold no dot, node ids may. */
+export function splitChannel(id: ChannelId): { node: string; name: string } {
+  const dot = id.lastIndexOf('.');
+  return { node: id.slice(0, dot), name: id.slice(dot + 1) };
+}
+
+/** The curve of a channel on the base (`pass` null) or on a pass; the empty curve where there is none. */
+export function curveOf(shot: Shot, pass: string | null, id: ChannelId): Curve {
+  const { node, name } = splitChannel(id);
+  const row = rigOf(shot).indexOf(node);
+  return tableOf(shot, pass)[row]?.[name] ?? EMPTY_CURVE;
+}
+
+export function passOf(shot: Shot, id: string): Pass | null {
+  return shot.passes.find((pass) => pass.id === id) ?? null;
+}
+
+function tableOf(shot: Shot, pass: string | null): CurveTable {
+  return pass === null ? shot.curves : (passOf(shot, pass)?.curves ?? []);
+}
+
+/** The shot with some curves in place of others; an empty curve takes the channel's curve away. */
+export function withCurves(shot: Shot, pass: string | null, changed: ReadonlyMap<ChannelId, Curve>): Shot {
+  const rig = rigOf(shot);
+  const before = tableOf(shot, pass);
+  let after: (NodeCurves | undefined)[] | null = null;
+  for (const [id, curve] of changed) {
+    const { node, name } = splitChannel(id);
+    const row = rig.indexOf(node);
+    if (curve === (before[row]?.[name] ?? EMPTY_CURVE)) continue;
+    after ??= before.slice();
+    const entries = { ...after[row] };
+    if (curve.times.length === 0) delete entries[name];
+    else entries[name] = curve;
+    after[row] = entries;
+  }
+  if (after === null) return shot;
+  const curves = after;
+  if (pass === null) return { ...shot, curves };
+  return withPass(shot, pass, (was) => ({ ...was, curves }));
+}
+
+/** The shot with one pass changed. */
+export function withPass(shot: Shot, id: string, change: (pass: Pass) => Pass): Shot {
+  return { ...shot, passes: shot.passes.map((pass) => (pass.id === id ? change(pass) : pass)) };
+}
+
+/** Every channel that has a curve on the base or on a pass, with that curve. */
+export function* curvesIn(table: CurveTable, nodes: readonly Node[]): Generator<[ChannelId, Curve]> {
+  for (let row = 0; row < nodes.length; row += 1) {
+    const entries = table[row];
+    if (!entries) continue;
+    for (const name of nodes[row]!.channels) {
+      const curve = entries[name];
+      if (curve) yield [`${nodes[row]!.id}.${name}`, curve];
+    }
+  }
+}
+
+/** The number of keys of the base curves. */
+export function keyCount(shot: Shot): number {
+  let count = 0;
+  for (const [, curve] of curvesIn(shot.curves, shot.nodes)) count += curve.times.length;
+  return count;
+}
+
+/** A curve that is `value` at all times: one key. */
+export function constantCurve(value: number, frame = 0): Curve {
+  return buildCurve(1, (columns) => {
+    columns.times[0] = frame;
+    columns.values[0] = value;
+  });
+}
+
+/** An empty shot over a rig. */
+export function newShot(name: string, nodes: readonly Node[], chains: readonly Chain[], rate: Rate, range: FrameRange): Shot {
+  return { name, rate, range, characters: [], nodes, chains, curves: [], passes: [], locked: [], extras: {} };
+}
