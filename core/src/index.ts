@@ -31,6 +31,7 @@ export { driftBetween } from './shot/drift.ts';
 export * from './edits/edit.ts';
 export { EDITS } from './edits/catalogue.ts';
 export { findEdit, runEdit } from './edits/run-edit.ts';
+export { DEMO_SHOTS } from './demo/bakery.ts';
 export * from './session/session.ts';
 export * from './session/gesture.ts';
 export { READABLE, readableEnding, readFile } from './interchange/read-file.ts';

@@ -9,7 +9,7 @@ import { bisectRight } from '../base/bisect.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { isWeighted, SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
-import { evaluate } from './evaluate.ts';
+import { sampleInto } from './evaluate.ts';
 
 export interface Difference {
   /** The greatest distance, in the curve's unit, and the frame where it is. */
@@ -19,71 +19,90 @@ export interface Difference {
   readonly rms: number;
 }
 
+/** Told of each interval: the row of `b` that it belongs to, and the greatest distance in it and where. */
+type Visit = (rowB: number, greatest: number, frame: number) => void;
+
 /** The greatest and the RMS distance of two curves over a range of frames. */
 export function differenceOf(a: Curve, b: Curve, range: FrameRange): Difference {
-  const bounds = mergedTimes(a, b, range);
-  const first = new Float64Array(4);
-  const second = new Float64Array(4);
   let greatest = 0;
   let frame = range.start;
-  let squares = 0;
-  let rowA = bisectRight(a.times, range.start) - 1;
-  let rowB = bisectRight(b.times, range.start) - 1;
-  const consider = (distance: number, at: number) => {
-    if (Math.abs(distance) > greatest) {
-      greatest = Math.abs(distance);
+  const squares = walk(a, b, range, (_, distance, at) => {
+    if (distance > greatest) {
+      greatest = distance;
       frame = at;
     }
-  };
-  for (let i = 0; i + 1 < bounds.length; i += 1) {
-    const t0 = bounds[i]!;
-    const gap = bounds[i + 1]! - t0;
-    while (rowA + 1 < a.times.length && a.times[rowA + 1]! <= t0) rowA += 1;
-    while (rowB + 1 < b.times.length && b.times[rowB + 1]! <= t0) rowB += 1;
-    if (!polynomialAt(a, rowA, t0, gap, first) || !polynomialAt(b, rowB, t0, gap, second)) {
-      squares += gap * sampledSquares(a, b, t0, gap, consider);
-      continue;
-    }
-    const c0 = first[0]! - second[0]!;
-    const c1 = first[1]! - second[1]!;
-    const c2 = first[2]! - second[2]!;
-    const c3 = first[3]! - second[3]!;
-    const at = (u: number) => c0 + u * (c1 + u * (c2 + u * c3));
-    const half = at(0.5);
-    const end = at(1);
-    squares += (gap * (c0 * c0 + 4 * half * half + end * end)) / 6;
-    // No cubic exceeds the greatest of its Bézier points: most intervals need no roots.
-    const bound = Math.max(Math.abs(c0), Math.abs(end), Math.abs(c0 + c1 / 3), Math.abs(c0 + (2 * c1 + c2) / 3));
-    if (bound <= greatest) continue;
-    consider(c0, t0);
-    consider(end, t0 + gap);
-    const root = c2 * c2 - 3 * c1 * c3;
-    if (root < 0) continue;
-    // Both roots of c1 + 2·c2·u + 3·c3·u², in the form that does not cancel.
-    const sum = -(c2 + Math.sign(c2 || 1) * Math.sqrt(root));
-    for (const u of [sum / (3 * c3), c1 / sum]) if (u > 0 && u < 1) consider(at(u), t0 + u * gap);
-  }
+  });
   const length = range.end - range.start;
   return { greatest, frame, rms: length > 0 ? Math.sqrt(squares / length) : greatest };
 }
 
-/** The two ends of the range and every key time of either curve between them. */
-function mergedTimes(a: Curve, b: Curve, range: FrameRange): Float64Array {
-  const { start, end } = range;
-  const result = new Float64Array(a.times.length + b.times.length + 2);
-  let count = 1;
-  result[0] = start;
-  let i = bisectRight(a.times, start);
-  let j = bisectRight(b.times, start);
-  for (;;) {
-    const next = Math.min(a.times[i] ?? Infinity, b.times[j] ?? Infinity);
-    if (next >= end) break;
-    if (next > result[count - 1]! + 1e-9) result[count++] = next;
-    if (a.times[i] === next) i += 1;
-    if (b.times[j] === next) j += 1;
+/** For each segment of `b` in the range where it strays from `a` by more than `tolerance`: the row and the frame. */
+export function straySegments(a: Curve, b: Curve, range: FrameRange, tolerance: number): Map<number, number> {
+  const result = new Map<number, number>();
+  const worst = new Map<number, number>();
+  walk(a, b, range, (row, distance, at) => {
+    if (distance <= tolerance || distance <= (worst.get(row) ?? 0)) return;
+    worst.set(row, distance);
+    result.set(row, at);
+  });
+  return result;
+}
+
+const first = new Float64Array(4);
+const second = new Float64Array(4);
+/** The greatest distance that the last interval showed, and its place: out-parameters of the kernels below. */
+const found = { distance: 0, at: 0 };
+
+/** Walks the intervals between neighbouring keys of either curve; returns the integral of the squared distance. */
+function walk(a: Curve, b: Curve, range: FrameRange, visit: Visit): number {
+  let rowA = bisectRight(a.times, range.start) - 1;
+  let rowB = bisectRight(b.times, range.start) - 1;
+  let t0 = range.start;
+  let squares = 0;
+  do {
+    const nextA = a.times[rowA + 1] ?? Infinity;
+    const nextB = b.times[rowB + 1] ?? Infinity;
+    const t1 = Math.min(nextA, nextB, range.end);
+    const gap = t1 - t0;
+    if (gap > 1e-9 || range.end === range.start) {
+      const exact = polynomialAt(a, rowA, t0, gap, first) && polynomialAt(b, rowB, t0, gap, second);
+      squares += gap * (exact ? cubicDistance(t0, gap) : sampledDistance(a, b, t0, gap));
+      visit(rowB, found.distance, found.at);
+    }
+    if (nextA <= t1) rowA += 1;
+    if (nextB <= t1) rowB += 1;
+    t0 = t1;
+  } while (t0 < range.end);
+  return squares;
+}
+
+function consider(distance: number, at: number): void {
+  if (Math.abs(distance) <= found.distance) return;
+  found.distance = Math.abs(distance);
+  found.at = at;
+}
+
+/** The greatest distance of the cubics `first` and `second` over one interval; returns the mean square (Simpson). */
+function cubicDistance(t0: number, gap: number): number {
+  const c0 = first[0]! - second[0]!;
+  const c1 = first[1]! - second[1]!;
+  const c2 = first[2]! - second[2]!;
+  const c3 = first[3]! - second[3]!;
+  const half = c0 + (c1 + (c2 + c3 / 2) / 2) / 2;
+  const end = c0 + c1 + c2 + c3;
+  found.distance = Math.abs(c0);
+  found.at = t0;
+  consider(end, t0 + gap);
+  // Both roots of c1 + 2·c2·u + 3·c3·u², in the form that does not cancel.
+  const root = c2 * c2 - 3 * c1 * c3;
+  if (root >= 0) {
+    const sum = -(c2 + (c2 < 0 ? -1 : 1) * Math.sqrt(root));
+    const u = sum / (3 * c3);
+    const v = c1 / sum;
+    if (u > 0 && u < 1) consider(c0 + u * (c1 + u * (c2 + u * c3)), t0 + u * gap);
+    if (v > 0 && v < 1) consider(c0 + v * (c1 + v * (c2 + v * c3)), t0 + v * gap);
   }
-  if (end > start) result[count++] = end;
-  return result.subarray(0, count);
+  return (c0 * c0 + 4 * half * half + end * end) / 6;
 }
 
 /**
@@ -120,20 +139,24 @@ function polynomialAt(curve: Curve, row: number, t0: number, gap: number, out: F
   return true;
 }
 
-/** The mean square of the difference over one interval, by 16 samples; the last is taken just ahead of it. */
-function sampledSquares(
-  a: Curve,
-  b: Curve,
-  t0: number,
-  gap: number,
-  consider: (distance: number, at: number) => void,
-): number {
+/** Places in an interval at which weighted segments are compared. */
+const PLACES = 16;
+const times = new Float64Array(PLACES + 1);
+const ofA = new Float64Array(PLACES + 1);
+const ofB = new Float64Array(PLACES + 1);
+
+/** The same for weighted segments, by sampling; the last place lies just ahead of the interval's end. */
+function sampledDistance(a: Curve, b: Curve, t0: number, gap: number): number {
+  for (let k = 0; k <= PLACES; k += 1) times[k] = t0 + gap * (k === PLACES ? 1 - 1e-9 : k / PLACES);
+  sampleInto(ofA, 0, 1, a, times);
+  sampleInto(ofB, 0, 1, b, times);
+  found.distance = 0;
+  found.at = t0;
   let sum = 0;
-  for (let k = 0; k <= 16; k += 1) {
-    const time = k === 16 ? t0 + gap * (1 - 1e-9) : t0 + (gap * k) / 16;
-    const distance = evaluate(a, time) - evaluate(b, time);
-    consider(distance, time);
+  for (let k = 0; k <= PLACES; k += 1) {
+    const distance = ofA[k]! - ofB[k]!;
+    consider(distance, times[k]!);
     sum += distance * distance;
   }
-  return sum / 17;
+  return sum / (PLACES + 1);
 }

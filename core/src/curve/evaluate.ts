@@ -5,8 +5,8 @@
  * is the Hermite segment of the two slopes; weighted is the Bézier segment with control points
  * (t₀, v₀), (t₀ + a, v₀ + a·m₀), (t₁ − b, v₁ − b·m₁), (t₁, v₁), solved for time.
  *
- * `sampleInto` walks sorted times with a cursor and keeps a segment's coefficients while it stays
- * inside it; that is five to ten times the speed of a search for each time (docs/benchmarks.md).
+ * `sampleInto` walks sorted times with a cursor and keeps a segment's coefficients while it stays inside it; what that
+ * brings is in docs/benchmarks.md.
  */
 import { bezierParameter } from '../math/bezier-time.ts';
 import { bisectRight } from '../base/bisect.ts';

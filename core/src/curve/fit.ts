@@ -1,15 +1,15 @@
 /**
  * Fitting a row of points with as few cubic segments as hold it within a tolerance.
  *
- * 1. *Reach.* From each key the longest segment that fits is found by doubling and halving; its two slopes
- *    are free, so that points that came from k cubic segments need no more than k.
- * 2. *Join.* One banded least-squares system over all keys gives each a single slope for both sides;
- *    points of segments that miss the tolerance gain weight and the system is solved again. A segment
- *    that still misses keeps the slopes of its own, and its keys become corners.
- *
- * Tried and rejected: fixing the slopes ahead from a local parabola (a quarter more keys on 01_01.bvh), and
- * joining while reaching (the slope inherited from a segment that ran past a joint spoils the next).
+ * 1. *Reach.* From each key the longest segment that fits is found by doubling and halving; its two slopes are free, so
+ *    that points that came from k cubic segments need no more than k.
+ * 2. *Settle.* The same from the far end gives each key the earliest place that it could have; between the two it
+ *    goes where both of its segments fit best, which is where a real joint was.
+ * 3. *Join.* One banded least-squares system over all keys gives each a single slope for both sides; points of segments
+ *    that miss the tolerance gain weight and the system is solved again. A segment that still misses gets a key in its
+ *    middle when tangents shall be joined; otherwise it keeps slopes of its own and its keys become corners.
  */
+import { bisectRight } from '../base/bisect.ts';
 import { solveTridiagonal } from '../math/tridiagonal.ts';
 import { fitSlopes, fitWeighted, segmentError } from './fit-segment.ts';
 import type { FittedSegment, Points } from './fit-segment.ts';
@@ -28,6 +28,8 @@ export interface FitOptions {
   readonly candidate: (row: number) => boolean;
   /** Rows that must be keys, rising, strictly between the ends. */
   readonly kept: readonly number[];
+  /** Whether keys shall have one direction on both sides, at the cost of more keys. */
+  readonly joined: boolean;
   /** Whether handles may have any length. */
   readonly weighted: boolean;
 }
@@ -37,19 +39,63 @@ export function fitPoints(points: Points, options: FitOptions): Fit {
   const last = points.times.length - 1;
   const places: number[] = [];
   for (let row = 0; row <= last; row += 1) if (row === 0 || row === last || options.candidate(row)) places.push(row);
-  const bounds = [...options.kept, last];
+  const bounds = [0, ...options.kept, last];
   const keys = [0];
-  let start = 0;
-  let bound = 0;
-  while (keys[keys.length - 1]! < last) {
-    const from = keys[keys.length - 1]!;
-    while (bounds[bound]! <= from) bound += 1;
-    while (places[start]! < from) start += 1;
-    const next = longestReach(points, places, start, bounds[bound]!, options.tolerance);
-    keys.push(next);
+  for (let i = 0; i + 1 < bounds.length; i += 1) {
+    const stretch = places.slice(places.indexOf(bounds[i]!), places.indexOf(bounds[i + 1]!) + 1);
+    const forward = reachKeys(points, stretch, options.tolerance);
+    keys.push(...settle(points, stretch, forward, options.tolerance).slice(1));
   }
-  const joined = join(points, keys, options.tolerance);
-  return options.weighted ? mergeWeighted(points, keys, joined, options) : { keys, segments: joined };
+  const joined = join(points, keys, places, options);
+  return options.weighted ? mergeWeighted(points, joined.keys, joined.segments, options) : joined;
+}
+
+/** Keys of the longest segments from the first place to the last; indices into `places` are kept within. */
+function reachKeys(points: Points, places: readonly number[], tolerance: number): number[] {
+  const keys = [0];
+  while (keys[keys.length - 1]! < places.length - 1) {
+    keys.push(longestReach(points, places, keys[keys.length - 1]!, tolerance, 1));
+  }
+  return keys;
+}
+
+/** The keys moved to where both neighbours fit best; returns rows of points. */
+function settle(points: Points, places: readonly number[], forward: readonly number[], tolerance: number): number[] {
+  const settled = [...forward];
+  const count = forward.length - 1;
+  const backward = [...forward];
+  for (let k = count; k > 1; k -= 1) {
+    backward[k - 1] = Math.max(longestReach(points, places, backward[k]!, tolerance, -1), forward[k - 2]! + 1);
+  }
+  for (let k = 1; k < count; k += 1) {
+    const from = settled[k - 1]!;
+    const to = forward[k + 1]!;
+    const low = Math.max(backward[k]!, from + 1);
+    const high = forward[k]!;
+    let best = high;
+    let least = Infinity;
+    const step = Math.max(1, (high - low) / SETTLE_TRIALS);
+    for (let trial = low; trial <= high; trial += step) {
+      const at = Math.round(trial);
+      const misfit =
+        misfitOf(points, places[from]!, places[at]!) + misfitOf(points, places[at]!, places[to]!);
+      if (misfit < least) {
+        least = misfit;
+        best = at;
+      }
+    }
+    settled[k] = best;
+  }
+  return settled.map((place) => places[place]!);
+}
+
+/** Places that are tried for a key between its earliest and its latest. */
+const SETTLE_TRIALS = 12;
+
+/** The greatest error of the best segment. */
+function misfitOf(points: Points, from: number, to: number): number {
+  fitSlopes(points, from, to, slopes);
+  return segmentError(points, from, to, slopes[0]!, slopes[1]!);
 }
 
 const slopes = new Float64Array(2);
@@ -59,43 +105,74 @@ function fits(points: Points, from: number, to: number, tolerance: number): bool
   return segmentError(points, from, to, slopes[0]!, slopes[1]!, tolerance) <= tolerance;
 }
 
-/** The farthest place that one segment from places[start] reaches, not past `bound`. */
-function longestReach(
-  points: Points,
-  places: readonly number[],
-  start: number,
-  bound: number,
-  tolerance: number,
-): number {
-  const from = places[start]!;
-  let good = start + 1;
-  let bad = -1;
-  let step = 2;
-  while (bad < 0) {
-    if (places[good]! >= bound) return bound;
-    let trial = Math.min(start + step, places.length - 1);
-    while (places[trial]! > bound) trial -= 1;
-    if (fits(points, from, places[trial]!, tolerance)) {
-      good = trial;
-      step *= 2;
-    } else bad = trial;
+/**
+ * The farthest place that one segment reaches from places[start], forward (`way` 1) or backward (−1): doubled until it
+ * fails, then halved in.
+ */
+function longestReach(points: Points, places: readonly number[], start: number, tolerance: number, way: 1 | -1): number {
+  const most = way > 0 ? places.length - 1 - start : start;
+  const reaches = (distance: number) => {
+    const other = places[start + way * distance]!;
+    const own = places[start]!;
+    return way > 0 ? fits(points, own, other, tolerance) : fits(points, other, own, tolerance);
+  };
+  let good = 1;
+  let bad = most + 1;
+  for (let trial = 4; good < most; trial *= 2) {
+    const distance = Math.min(trial, most);
+    if (!reaches(distance)) {
+      bad = distance;
+      break;
+    }
+    good = distance;
   }
   while (bad - good > 1) {
     const middle = (good + bad) >>> 1;
-    if (fits(points, from, places[middle]!, tolerance)) good = middle;
+    if (reaches(middle)) good = middle;
     else bad = middle;
   }
-  return places[good]!;
+  return start + way * good;
 }
 
-/** How often the points of failing segments gain weight before they keep slopes of their own. */
-const ROUNDS = 4;
+/** How often the points of failing segments gain weight before something else is done. */
+const ROUNDS = 3;
+/** How often failing segments are divided before they keep slopes of their own. */
+const DIVISIONS = 16;
 
-function join(points: Points, keys: readonly number[], tolerance: number): FittedSegment[] {
+function join(points: Points, start: readonly number[], places: readonly number[], options: FitOptions): Fit {
+  let keys = [...start];
+  for (let division = 0; ; division += 1) {
+    const { shared, failing } = sharedWithin(points, keys, options.tolerance);
+    const middles = options.joined && division < DIVISIONS ? middlesOf(keys, failing, places) : [];
+    if (middles.length > 0) {
+      keys = [...keys, ...middles].sort((a, b) => a - b);
+      continue;
+    }
+    return { keys, segments: keys.slice(1).map((_, k) => segmentOf(points, keys, shared, k, failing[k] === 1)) };
+  }
+}
+
+/** The place in the middle of failing segments, never of two neighbours at once: one key often mends both. */
+function middlesOf(keys: readonly number[], failing: Uint8Array, places: readonly number[]): number[] {
+  const middles: number[] = [];
+  let divided = -2;
+  failing.forEach((fails, k) => {
+    if (!fails || divided === k - 1) return;
+    const low = bisectRight(places, keys[k]!);
+    const high = bisectRight(places, keys[k + 1]!) - 2;
+    if (high < low) return;
+    middles.push(places[(low + high) >>> 1]!);
+    divided = k;
+  });
+  return middles;
+}
+
+/** One slope for each key, and which segments miss the tolerance with them. */
+function sharedWithin(points: Points, keys: readonly number[], tolerance: number) {
   const count = keys.length - 1;
   const weights = new Float64Array(count).fill(1);
-  let shared: Float64Array = new Float64Array(0);
   const failing = new Uint8Array(count);
+  let shared: Float64Array = new Float64Array(0);
   for (let round = 0; round < ROUNDS; round += 1) {
     shared = sharedSlopes(points, keys, weights);
     let failures = 0;
@@ -107,17 +184,15 @@ function join(points: Points, keys: readonly number[], tolerance: number): Fitte
     }
     if (failures === 0) break;
   }
-  return Array.from({ length: count }, (_, k) => {
-    const third = (points.times[keys[k + 1]!]! - points.times[keys[k]!]!) / 3;
-    let slopeOut = shared[k]!;
-    let slopeIn = shared[k + 1]!;
-    if (failing[k]) {
-      fitSlopes(points, keys[k]!, keys[k + 1]!, slopes);
-      slopeOut = slopes[0]!;
-      slopeIn = slopes[1]!;
-    }
-    return { slopeOut, slopeIn, lengthOut: third, lengthIn: third, weighted: false };
-  });
+  return { shared, failing };
+}
+
+function segmentOf(points: Points, keys: readonly number[], shared: Float64Array, k: number, alone: boolean): FittedSegment {
+  const third = (points.times[keys[k + 1]!]! - points.times[keys[k]!]!) / 3;
+  if (alone) fitSlopes(points, keys[k]!, keys[k + 1]!, slopes);
+  const slopeOut = alone ? slopes[0]! : shared[k]!;
+  const slopeIn = alone ? slopes[1]! : shared[k + 1]!;
+  return { slopeOut, slopeIn, lengthOut: third, lengthIn: third, weighted: false };
 }
 
 /** One slope for each key: least squares over all points, a weight for each segment. */

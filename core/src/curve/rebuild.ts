@@ -2,9 +2,6 @@
  * The one function through which every insertion, removal, move and change of keys goes. It gathers
  * all columns, lets the caller write into the fresh copies, and then restores what must always hold:
  * times rise strictly, ids are unique, slopes follow their rules, handles fit into their segments.
- *
- * Tried and rejected: an array of key objects (a slider step over 120,000 keys spent 9 of its 12 ms
- * in the collector), and one function per kind of change (each forgot a column once).
  */
 import { COLUMN_NAMES, emptyColumns, EMPTY_CURVE, FLAG, isWeighted, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';

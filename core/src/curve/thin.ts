@@ -10,7 +10,7 @@
 import { bisectRight } from '../base/bisect.ts';
 import { FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
-import { differenceOf } from './difference.ts';
+import { straySegments } from './difference.ts';
 import { sampleInto } from './evaluate.ts';
 import { fitPoints } from './fit.ts';
 import type { FittedSegment } from './fit-segment.ts';
@@ -23,6 +23,8 @@ export interface ThinOptions {
   readonly keepPeaks: boolean;
   /** Frames that keep (or get) a key. */
   readonly keepFrames: readonly number[];
+  /** One direction on both sides of each key, at the cost of more keys; else corners where that saves keys. */
+  readonly joined: boolean;
   /** Let handles have any length instead of a third of their segment. */
   readonly weighted: boolean;
   /** Put keys on whole frames only. */
@@ -127,6 +129,7 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
       tolerance,
       candidate: (at) => points.candidate[at] === 1,
       kept: [...kept].sort((a, b) => a - b),
+      joined: options.joined,
       weighted: options.weighted,
     });
     const keys = fit.keys.map((at, i): PlannedKey => {
@@ -165,15 +168,13 @@ function hiddenMisses(
     (columns) => keys.forEach((key, i) => writeKey(columns, i, key)),
   );
   const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
-  if (differenceOf(curve, trial, whole).greatest <= tolerance) return [];
-  const taken = new Set(keys.map((key) => key.time));
+  const stray = straySegments(curve, trial, whole, tolerance);
   const misses: number[] = [];
-  for (let k = 0; k + 1 < keys.length; k += 1) {
-    const { greatest, frame } = differenceOf(curve, trial, { start: keys[k]!.time, end: keys[k + 1]!.time });
-    if (greatest <= tolerance) continue;
+  for (const [k, frame] of stray) {
     let best = -1;
-    for (let at = bisectRight(points.times, keys[k]!.time); points.times[at]! < keys[k + 1]!.time; at += 1) {
-      if (points.candidate[at] !== 1 || kept.has(at) || taken.has(points.times[at]!)) continue;
+    const end = keys[k + 1]!.time;
+    for (let at = bisectRight(points.times, keys[k]!.time); points.times[at]! < end; at += 1) {
+      if (points.candidate[at] !== 1 || kept.has(at)) continue;
       if (best < 0 || Math.abs(points.times[at]! - frame) < Math.abs(points.times[best]! - frame)) best = at;
     }
     if (best >= 0) misses.push(best);
@@ -200,19 +201,8 @@ function runPoints(curve: Curve, start: number, end: number, options: ThinOption
   for (let row = start; row <= end; row += 1) {
     times.push(curve.times[row]!);
     rows.push(row);
-    if (row === end) break;
-    const gap = curve.times[row + 1]! - curve.times[row]!;
-    const between = new Set<number>();
-    const parts = gap > 1 + 1e-9 ? Math.min(MOST_BETWEEN, Math.ceil(gap * 2)) : 1;
-    for (let part = 1; part < parts; part += 1) between.add(curve.times[row]! + (gap * part) / parts);
-    const isBetween = (time: number) => time > curve.times[row]! + 1e-6 && time < curve.times[row + 1]! - 1e-6;
-    if (options.wholeFrames) {
-      for (let frame = Math.ceil(curve.times[row]!); frame < curve.times[row + 1]!; frame += 1) {
-        if (isBetween(frame)) between.add(frame);
-      }
-    }
-    for (const frame of options.keepFrames) if (isBetween(frame)) between.add(frame);
-    for (const time of [...between].sort((a, b) => a - b)) {
+    if (row === end || curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9) continue;
+    for (const time of placesBetween(curve.times[row]!, curve.times[row + 1]!, options)) {
       times.push(time);
       rows.push(-1);
     }
@@ -226,6 +216,17 @@ function runPoints(curve: Curve, start: number, end: number, options: ThinOption
     return rows[i]! >= 0 || kept.has(time) ? 1 : 0;
   });
   return { times: grid, values, rows: Int32Array.from(rows), candidate };
+}
+
+/** Places between two keys that stand more than a frame apart. */
+function placesBetween(from: number, to: number, options: ThinOptions): number[] {
+  const gap = to - from;
+  const parts = Math.min(MOST_BETWEEN, Math.ceil(gap * 2));
+  const places = Array.from({ length: parts - 1 }, (_, part) => from + (gap * (part + 1)) / parts);
+  if (options.wholeFrames) for (let frame = Math.ceil(from); frame < to; frame += 1) places.push(frame);
+  places.push(...options.keepFrames);
+  const inside = places.filter((time) => time > from + 1e-6 && time < to - 1e-6).sort((a, b) => a - b);
+  return inside.filter((time, i) => i === 0 || time - inside[i - 1]! > 1e-6);
 }
 
 /** Rows of the points that stand out from both sides by more than `depth`. */

@@ -5,8 +5,7 @@
  * [0, 1], so that x rises from 0 to 1 without turning back.
  *
  * Newton's method inside a bracket that shrinks at each step: bisection where a step leaves it
- * (Press et al., Numerical Recipes, 9.4). Rejected: Cardano's formula, which loses 1e-6 near
- * p = q and is no faster with a warm start.
+ * (Press et al., Numerical Recipes, 9.4). A neighbour's answer is a good start, since times come in order.
  */
 
 /** Greatest |x(u) − x| that is left. */

@@ -155,6 +155,7 @@ export const SOLID_COLOURS: Readonly<Record<string, readonly [number, number, nu
   cloth: [0.1, 0.17, 0.24],
   apron: [0.8, 0.74, 0.62],
   crust: [0.52, 0.24, 0.08],
+  white: [0.9, 0.88, 0.84],
   ink: [0.02, 0.02, 0.025],
   wood: [0.4, 0.22, 0.1],
   metal: [0.42, 0.43, 0.45],

@@ -7,7 +7,7 @@
  *   segments, tangentsIn, tangentsOut, flags, ids   one number in place of a column of equal ones;
  *                        left out when all are 2, 3, 3, 0 and 1, 2, 3 … in that order
  *
- * On 01_01.bvh, with a key on every frame, that is 3.9 MB in place of 21 MB.
+ * A captured motion of 264,192 keys (01_01.bvh) takes 3.0 MB that way.
  */
 import { z } from 'zod';
 import { COLUMN_NAMES, FLAG, SEGMENT, TANGENT } from '../curve/curve.ts';

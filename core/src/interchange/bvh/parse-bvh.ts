@@ -1,8 +1,8 @@
 /**
  * BVH text to a tree of joints and rows of numbers, with the line of whatever is wrong.
  *
- * The motion is most of the file, so its numbers are read straight from the characters: splitting the
- * text into words first took three times as long (docs/benchmarks.md).
+ * The motion is most of the file, so its numbers are read straight from the characters, without cutting the text
+ * into words first.
  */
 import { refuse } from '../../base/finding.ts';
 
