@@ -1,6 +1,10 @@
 /** The floors of docs/architecture.md: imports run downward only. */
 const floors = ['base', 'math', 'curve', 'rig', 'shot', 'edits', 'session'];
-const above = (floor) => floors.slice(floors.indexOf(floor) + 1).concat('interchange', 'demo').join('|');
+const above = (floor) =>
+  floors
+    .slice(floors.indexOf(floor) + 1)
+    .concat('interchange', 'demo')
+    .join('|');
 
 export default {
   forbidden: [

@@ -19,5 +19,10 @@ const workspace = (name, more = {}) => ({
 });
 
 export default {
-  projects: [workspace('core'), workspace('app', { testEnvironment: 'jsdom', setupFiles: ['<rootDir>/src/jest-setup.ts'] }), workspace('server'), workspace('cli')],
+  projects: [
+    workspace('core'),
+    workspace('app', { testEnvironment: 'jsdom', setupFiles: ['<rootDir>/src/jest-setup.ts'] }),
+    workspace('server'),
+    workspace('cli'),
+  ],
 };

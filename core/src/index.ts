@@ -34,6 +34,7 @@ export { findEdit, runEdit } from './edits/run-edit.ts';
 export { DEMO_SHOTS } from './demo/bakery.ts';
 export * from './session/session.ts';
 export * from './session/gesture.ts';
+export { checkedSession } from './session/checked-session.ts';
 export { READABLE, readableEnding, readFile } from './interchange/read-file.ts';
 export type { ReadResult } from './interchange/bvh/read-bvh.ts';
 export { readBvh } from './interchange/bvh/read-bvh.ts';

@@ -51,7 +51,8 @@ export const sentences = {
     `${plural(count, 'key was', 'keys were')} added at the ends, so that the range stands on its own.`,
   notReachable: (names: readonly string[]) =>
     `The pass has no weight on this frame, so the pose cannot show through it: ${listed(names)}. Raise the weight or choose another frame.`,
-  bookends: (start: number, end: number) => `Zero keys at ${start} and ${end} confine the pass to that range.`,
+  bookends: (start: number, end: number) =>
+    `Zero keys at ${start} and ${end} confine the pass to that range.`,
   worstFrame: (measure: string, where: string) => `The greatest difference is ${measure}, ${where}.`,
 
   // Files
@@ -69,7 +70,8 @@ export const sentences = {
     `The file is of version ${version}; this Kneader knows versions up to ${known}. Open it with a newer Kneader.`,
   badDocument: (path: string, problem: string) => `The document is broken at ${path}: ${problem}.`,
   bvhExpected: (expected: string, got: string) => `Line says “${got}” where ${expected} should stand.`,
-  bvhEndsEarly: (expected: string) => `The file ends where ${expected} should stand: it was probably cut short.`,
+  bvhEndsEarly: (expected: string) =>
+    `The file ends where ${expected} should stand: it was probably cut short.`,
   bvhBadNumber: (got: string) => `“${got}” is not a number.`,
   bvhBadChannel: (got: string) =>
     `“${got}” is not a channel: Xposition … Zposition and Xrotation … Zrotation are.`,

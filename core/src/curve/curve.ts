@@ -76,7 +76,9 @@ export type Columns = { -readonly [Name in ColumnName]: Curve[Name] };
 
 /** Columns for `count` keys, all zero. */
 export function emptyColumns(count: number): Columns {
-  return Object.fromEntries(COLUMN_NAMES.map((name) => [name, new COLUMNS[name](count)])) as unknown as Columns;
+  return Object.fromEntries(
+    COLUMN_NAMES.map((name) => [name, new COLUMNS[name](count)]),
+  ) as unknown as Columns;
 }
 
 /** The curve without keys. */

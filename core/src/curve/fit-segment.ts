@@ -103,7 +103,12 @@ export function fitSlopes(
  * A weighted segment within `tolerance` of the points between `from` and `to`, or null when the search
  * finds none.
  */
-export function fitWeighted(points: Points, from: number, to: number, tolerance: number): FittedSegment | null {
+export function fitWeighted(
+  points: Points,
+  from: number,
+  to: number,
+  tolerance: number,
+): FittedSegment | null {
   const { times, values } = points;
   const gap = times[to]! - times[from]!;
   let best = { p: 1 / 3, q: 2 / 3, ...projected(points, from, to, 1 / 3, 2 / 3) };
@@ -127,7 +132,9 @@ export function fitWeighted(points: Points, from: number, to: number, tolerance:
   };
 }
 
-const DIRECTIONS = [-1, 0, 1].flatMap((p) => [-1, 0, 1].map((q) => [p, q] as const)).filter(([p, q]) => p || q);
+const DIRECTIONS = [-1, 0, 1]
+  .flatMap((p) => [-1, 0, 1].map((q) => [p, q] as const))
+  .filter(([p, q]) => p || q);
 
 /** For fixed handle lengths the best inner values, and what they leave. */
 function projected(points: Points, from: number, to: number, p: number, q: number) {

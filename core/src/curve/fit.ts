@@ -38,7 +38,8 @@ export interface FitOptions {
 export function fitPoints(points: Points, options: FitOptions): Fit {
   const last = points.times.length - 1;
   const places: number[] = [];
-  for (let row = 0; row <= last; row += 1) if (row === 0 || row === last || options.candidate(row)) places.push(row);
+  for (let row = 0; row <= last; row += 1)
+    if (row === 0 || row === last || options.candidate(row)) places.push(row);
   const bounds = [0, ...options.kept, last];
   const keys = [0];
   for (let i = 0; i + 1 < bounds.length; i += 1) {
@@ -60,12 +61,20 @@ function reachKeys(points: Points, places: readonly number[], tolerance: number)
 }
 
 /** The keys moved to where both neighbours fit best; returns rows of points. */
-function settle(points: Points, places: readonly number[], forward: readonly number[], tolerance: number): number[] {
+function settle(
+  points: Points,
+  places: readonly number[],
+  forward: readonly number[],
+  tolerance: number,
+): number[] {
   const settled = [...forward];
   const count = forward.length - 1;
   const backward = [...forward];
   for (let k = count; k > 1; k -= 1) {
-    backward[k - 1] = Math.max(longestReach(points, places, backward[k]!, tolerance, -1), forward[k - 2]! + 1);
+    backward[k - 1] = Math.max(
+      longestReach(points, places, backward[k]!, tolerance, -1),
+      forward[k - 2]! + 1,
+    );
   }
   for (let k = 1; k < count; k += 1) {
     const from = settled[k - 1]!;
@@ -109,7 +118,13 @@ function fits(points: Points, from: number, to: number, tolerance: number): bool
  * The farthest place that one segment reaches from places[start], forward (`way` 1) or backward (−1): doubled until it
  * fails, then halved in.
  */
-function longestReach(points: Points, places: readonly number[], start: number, tolerance: number, way: 1 | -1): number {
+function longestReach(
+  points: Points,
+  places: readonly number[],
+  start: number,
+  tolerance: number,
+  way: 1 | -1,
+): number {
   const most = way > 0 ? places.length - 1 - start : start;
   const reaches = (distance: number) => {
     const other = places[start + way * distance]!;
@@ -148,7 +163,10 @@ function join(points: Points, start: readonly number[], places: readonly number[
       keys = [...keys, ...middles].sort((a, b) => a - b);
       continue;
     }
-    return { keys, segments: keys.slice(1).map((_, k) => segmentOf(points, keys, shared, k, failing[k] === 1)) };
+    return {
+      keys,
+      segments: keys.slice(1).map((_, k) => segmentOf(points, keys, shared, k, failing[k] === 1)),
+    };
   }
 }
 
@@ -187,7 +205,13 @@ function sharedWithin(points: Points, keys: readonly number[], tolerance: number
   return { shared, failing };
 }
 
-function segmentOf(points: Points, keys: readonly number[], shared: Float64Array, k: number, alone: boolean): FittedSegment {
+function segmentOf(
+  points: Points,
+  keys: readonly number[],
+  shared: Float64Array,
+  k: number,
+  alone: boolean,
+): FittedSegment {
   const third = (points.times[keys[k + 1]!]! - points.times[keys[k]!]!) / 3;
   if (alone) fitSlopes(points, keys[k]!, keys[k + 1]!, slopes);
   const slopeOut = alone ? slopes[0]! : shared[k]!;

@@ -21,7 +21,12 @@ export type RetangentMethod = (typeof RETANGENT_METHODS)[number];
  * @param chosen 1 for each row that takes part; @param ease handle length as a part of the segment, 0…1
  */
 export function retangent(curve: Curve, chosen: Uint8Array, method: RetangentMethod, ease: number): Curve {
-  const slopes = method === 'smoothest' ? splineSlopes(curve, chosen) : method === 'fit' ? fittedSlopes(curve, chosen) : null;
+  const slopes =
+    method === 'smoothest'
+      ? splineSlopes(curve, chosen)
+      : method === 'fit'
+        ? fittedSlopes(curve, chosen)
+        : null;
   return rebuild(curve, null, (columns) => {
     for (let row = 0; row < chosen.length; row += 1) {
       if (!chosen[row]) continue;

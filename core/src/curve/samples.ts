@@ -31,7 +31,8 @@ let lastGrid: { grid: FrameGrid; times: Float64Array } | null = null;
 
 /** The frames of a grid; the last one is kept, since whole shots ask for the same one again and again. */
 function gridTimes(grid: FrameGrid): Float64Array {
-  if (lastGrid && lastGrid.grid.start === grid.start && lastGrid.grid.count === grid.count) return lastGrid.times;
+  if (lastGrid && lastGrid.grid.start === grid.start && lastGrid.grid.count === grid.count)
+    return lastGrid.times;
   const times = Float64Array.from({ length: grid.count }, (_, i) => grid.start + i);
   lastGrid = { grid, times };
   return times;

@@ -20,7 +20,10 @@ interface Halves {
 }
 type Point = readonly [number, number];
 
-const between = (a: Point, b: Point, u: number): Point => [a[0] + (b[0] - a[0]) * u, a[1] + (b[1] - a[1]) * u];
+const between = (a: Point, b: Point, u: number): Point => [
+  a[0] + (b[0] - a[0]) * u,
+  a[1] + (b[1] - a[1]) * u,
+];
 
 /** Divides a cubic Bézier segment at u (de Casteljau). */
 export function divide(p0: Point, p1: Point, p2: Point, p3: Point, u: number): Halves {
@@ -105,7 +108,8 @@ function splitCubic(curve: Curve, row: number, time: number, columns: Columns): 
     u,
   );
   const middle = row + 1;
-  const slope = (halves.right[0][1] - halves.left[1][1]) / Math.max(halves.right[0][0] - halves.left[1][0], 1e-12);
+  const slope =
+    (halves.right[0][1] - halves.left[1][1]) / Math.max(halves.right[0][0] - halves.left[1][0], 1e-12);
   columns.values[middle] = halves.value;
   columns.slopesIn[middle] = columns.slopesOut[middle] = slope;
   if (!weighted) return;

@@ -38,7 +38,8 @@ export function applyTangentRules(columns: Columns): void {
     const before = gapBefore > 0 ? (values[i]! - values[i - 1]!) / gapBefore : null;
     const after = gapAfter > 0 ? (values[i + 1]! - values[i]!) / gapAfter : null;
     if (ruleIn !== TANGENT.free) slopesIn[i] = ruleSlope(ruleIn, before, after, gapBefore, gapAfter, true);
-    if (ruleOut !== TANGENT.free) slopesOut[i] = ruleSlope(ruleOut, before, after, gapBefore, gapAfter, false);
+    if (ruleOut !== TANGENT.free)
+      slopesOut[i] = ruleSlope(ruleOut, before, after, gapBefore, gapAfter, false);
   }
 }
 

@@ -67,7 +67,8 @@ export function thinCurve(curve: Curve, options: ThinOptions): Curve {
       row += 1;
     }
   }
-  if (planned.length === count && planned.every((key) => key.before === null && key.after === null)) return curve;
+  if (planned.length === count && planned.every((key) => key.before === null && key.after === null))
+    return curve;
   return rebuild(
     curve,
     planned.map((key) => key.row),
@@ -121,7 +122,8 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
     const at = times.findIndex((time) => Math.abs(time - frame) < 1e-6);
     if (at > 0 && at < times.length - 1) kept.add(at);
   }
-  if (options.keepPeaks) for (const at of peaks(values, options.tolerance)) kept.add(nearestPlace(points, at));
+  if (options.keepPeaks)
+    for (const at of peaks(values, options.tolerance)) kept.add(nearestPlace(points, at));
   // A hair below the tolerance leaves room for what lies between the points.
   const tolerance = options.tolerance * 0.995;
   for (;;) {
@@ -148,7 +150,13 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
 }
 
 /** Marks a segment that spans just one old segment: it keeps the old shape exactly. */
-const KEEP_SEGMENT: FittedSegment = { slopeOut: NaN, slopeIn: NaN, lengthOut: NaN, lengthIn: NaN, weighted: false };
+const KEEP_SEGMENT: FittedSegment = {
+  slopeOut: NaN,
+  slopeIn: NaN,
+  lengthOut: NaN,
+  lengthIn: NaN,
+  weighted: false,
+};
 
 function own(curve: Curve, rows: Int32Array, from: number, to: number, fitted: FittedSegment): FittedSegment {
   return rows[from]! >= 0 && rows[to] === rows[from]! + 1 ? KEEP_SEGMENT : fitted;
@@ -284,6 +292,7 @@ function writeKey(columns: Columns, i: number, key: PlannedKey): void {
   // The first and the last key of a curve have one tangent that shows nowhere: it follows the other.
   if (i === 0 && key.row <= 0) columns.slopesIn[i] = columns.slopesOut[i]!;
   if (i === columns.times.length - 1 && key.after === null) columns.slopesOut[i] = columns.slopesIn[i]!;
-  const corner = Math.abs(columns.slopesIn[i]! - columns.slopesOut[i]!) > 1e-9 * (1 + Math.abs(columns.slopesIn[i]!));
+  const corner =
+    Math.abs(columns.slopesIn[i]! - columns.slopesOut[i]!) > 1e-9 * (1 + Math.abs(columns.slopesIn[i]!));
   columns.flags[i] = (columns.flags[i]! & ~FLAG.broken) | (corner ? FLAG.broken : 0);
 }

@@ -8,7 +8,8 @@ const NUMBERS = ['times', 'values', 'slopesIn', 'slopesOut', 'lengthsIn', 'lengt
 export function brokenRule(curve: Curve): string | null {
   const count = curve.times.length;
   for (const name of COLUMN_NAMES) {
-    if (curve[name].length !== count) return `the column “${name}” has ${curve[name].length} rows, not ${count}`;
+    if (curve[name].length !== count)
+      return `the column “${name}” has ${curve[name].length} rows, not ${count}`;
   }
   for (const name of NUMBERS) {
     const row = curve[name].findIndex((value) => !Number.isFinite(value));
@@ -19,8 +20,10 @@ export function brokenRule(curve: Curve): string | null {
   }
   for (let i = 0; i < count; i += 1) {
     if (curve.segments[i]! > 2) return `segments[${i}] is of no known kind`;
-    if (curve.tangentsIn[i]! > 4 || curve.tangentsOut[i]! > 4) return `the tangent of key ${i} is of no known kind`;
-    if (curve.lengthsIn[i]! < 0 || curve.lengthsOut[i]! < 0) return `a handle of key ${i} is shorter than nothing`;
+    if (curve.tangentsIn[i]! > 4 || curve.tangentsOut[i]! > 4)
+      return `the tangent of key ${i} is of no known kind`;
+    if (curve.lengthsIn[i]! < 0 || curve.lengthsOut[i]! < 0)
+      return `a handle of key ${i} is shorter than nothing`;
   }
   return new Set(curve.ids).size === count ? null : 'two keys share an id';
 }

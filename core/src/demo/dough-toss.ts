@@ -44,7 +44,10 @@ const ACTING: Readonly<Record<ChannelId, Keys>> = {
   'ball_r.rx': [0, 0, 44, 0, 51, 16, 60, 10, 70, 0, 126, 0, 134, 30, 146, 22, 158, 4, 163, 0],
   'ball_l.rx': [0, 0, 126, 0, 135, 18, 148, 12, 158, 0],
   'hips.tx': [0, 2, 22, -3, 38, -5, 52, -2, 74, -6, 96, 2, 120, -6, 135, -3, 164, -7, 190, 3, 214, 4, 240, 2],
-  'hips.ty': [0, -4, 20, -3.4, 38, -13, 51, 0, 60, -2, 75, -14, 90, -4, 106, -3.6, 122, -19, 134, 1, 146, -2, 165, -19, 184, -4, 210, -3.2, 240, -4],
+  'hips.ty': [
+    0, -4, 20, -3.4, 38, -13, 51, 0, 60, -2, 75, -14, 90, -4, 106, -3.6, 122, -19, 134, 1, 146, -2, 165, -19,
+    184, -4, 210, -3.2, 240, -4,
+  ],
   'hips.tz': [0, 0, 38, -4, 52, 3, 75, -2, 95, 0, 122, -6, 135, 4, 165, -3, 188, 0],
   'hips.rx': [0, 2, 38, 9, 52, -3, 75, 8, 95, 2, 122, 14, 135, -5, 165, 12, 188, 2],
   'hips.ry': [0, -4, 38, -14, 52, 6, 75, -6, 95, -3, 122, -20, 135, 9, 165, -9, 190, 8, 222, 8, 240, -4],
@@ -54,9 +57,18 @@ const ACTING: Readonly<Record<ChannelId, Keys>> = {
   'chest.rx': [0, 2, 41, 6, 55, -8, 78, 7, 98, 2, 125, 8, 138, -12, 168, 9, 192, 2],
   'spine_high.ry': [0, -3, 40, -9, 54, 5, 77, -5, 97, -2, 124, -13, 137, 7, 167, -7, 192, 5, 222, 5, 240, -3],
   'chest.ry': [0, -3, 41, -10, 55, 6, 78, -5, 98, -2, 125, -14, 138, 8, 168, -7, 193, 7, 222, 7, 240, -3],
-  'neck.rx': [0, 4, 40, 6, 52, -10, 58, -17, 66, -9, 76, 10, 96, 4, 124, 7, 135, -12, 145, -22, 156, -12, 167, 11, 190, 0],
-  'head.rx': [0, 10, 24, 12, 40, 12, 51, -14, 58, -26, 66, -13, 76, 16, 92, 8, 106, 12, 124, 13, 134, -16, 145, -32, 155, -18, 167, 18, 188, 0, 202, -4, 207, 7, 212, -4, 217, 6, 224, 0, 240, 10],
-  'head.ry': [0, -16, 40, -18, 54, -8, 76, -14, 96, -12, 124, -20, 140, -8, 167, -14, 188, 4, 196, 16, 222, 16, 240, -16],
+  'neck.rx': [
+    0, 4, 40, 6, 52, -10, 58, -17, 66, -9, 76, 10, 96, 4, 124, 7, 135, -12, 145, -22, 156, -12, 167, 11, 190,
+    0,
+  ],
+  'head.rx': [
+    0, 10, 24, 12, 40, 12, 51, -14, 58, -26, 66, -13, 76, 16, 92, 8, 106, 12, 124, 13, 134, -16, 145, -32,
+    155, -18, 167, 18, 188, 0, 202, -4, 207, 7, 212, -4, 217, 6, 224, 0, 240, 10,
+  ],
+  'head.ry': [
+    0, -16, 40, -18, 54, -8, 76, -14, 96, -12, 124, -20, 140, -8, 167, -14, 188, 4, 196, 16, 222, 16, 240,
+    -16,
+  ],
   'head.rz': [0, 2, 58, -4, 96, 2, 145, -6, 190, 3, 210, -5, 240, 2],
   'eye_l.rx': [0, 14, 40, 12, 52, -16, 66, -10, 77, 14, 110, 12, 134, -18, 156, -12, 168, 14, 190, 0],
   'eye_r.rx': [0, 14, 40, 12, 52, -16, 66, -10, 77, 14, 110, 12, 134, -18, 156, -12, 168, 14, 190, 0],
@@ -67,23 +79,45 @@ const ACTING: Readonly<Record<ChannelId, Keys>> = {
   'brow_r.ty': [0, 0, 50, 0.4, 58, 1.6, 72, 0, 134, 0.4, 144, 2, 162, -0.4, 196, 1.4, 226, 0],
   // The right arm throws.
   'clavicle_r.rz': [0, 4, 40, 7, 53, -14, 62, -10, 76, 7, 96, 4, 124, 8, 136, -20, 150, -12, 167, 8, 190, 4],
-  'upperarm_r.rz': [0, 58, 22, 56, 40, 72, 51, 18, 58, 8, 67, 26, 76, 66, 92, 58, 106, 56, 124, 74, 134, 6, 143, -8, 157, 20, 167, 70, 188, 58],
-  'upperarm_r.ry': [0, 26, 22, 28, 40, 8, 51, 56, 60, 58, 68, 56, 76, 30, 92, 26, 124, 2, 134, 60, 145, 62, 158, 58, 167, 24, 188, 26],
+  'upperarm_r.rz': [
+    0, 58, 22, 56, 40, 72, 51, 18, 58, 8, 67, 26, 76, 66, 92, 58, 106, 56, 124, 74, 134, 6, 143, -8, 157, 20,
+    167, 70, 188, 58,
+  ],
+  'upperarm_r.ry': [
+    0, 26, 22, 28, 40, 8, 51, 56, 60, 58, 68, 56, 76, 30, 92, 26, 124, 2, 134, 60, 145, 62, 158, 58, 167, 24,
+    188, 26,
+  ],
   'upperarm_r.rx': [0, -66, 40, -58, 52, -82, 68, -84, 77, -66, 124, -54, 135, -88, 158, -86, 168, -66],
-  'forearm_r.ry': [0, 82, 22, 86, 40, 66, 51, 34, 58, 24, 67, 46, 76, 88, 92, 82, 106, 86, 124, 58, 134, 22, 144, 14, 157, 40, 167, 92, 188, 82],
+  'forearm_r.ry': [
+    0, 82, 22, 86, 40, 66, 51, 34, 58, 24, 67, 46, 76, 88, 92, 82, 106, 86, 124, 58, 134, 22, 144, 14, 157,
+    40, 167, 92, 188, 82,
+  ],
   'forearm_r.rx': [0, -14, 52, -22, 76, -14, 135, -24, 167, -14],
   'hand_r.rx': [0, -8, 52, -14, 76, -8, 135, -16, 167, -8],
-  'hand_r.rz': [0, 4, 40, 24, 50, -18, 56, -34, 66, -12, 75, 22, 92, 4, 124, 30, 133, -22, 140, -40, 156, -14, 166, 26, 188, 4],
+  'hand_r.rz': [
+    0, 4, 40, 24, 50, -18, 56, -34, 66, -12, 75, 22, 92, 4, 124, 30, 133, -22, 140, -40, 156, -14, 166, 26,
+    188, 4,
+  ],
   'thumb_r.ry': [0, 18, 48, 18, 54, -8, 66, -4, 72, 20, 130, 20, 138, -12, 156, -8, 162, 20],
   'index_r.rz': [0, -18, 48, -18, 54, 14, 66, 10, 72, -20, 130, -20, 138, 18, 156, 12, 162, -20],
   'fingers_r.rz': [0, -20, 48, -20, 54, 16, 66, 12, 72, -22, 130, -22, 138, 20, 156, 14, 162, -22],
   // The left balances, and waves at the end.
   'clavicle_l.rz': [0, -4, 53, 4, 76, -6, 136, 8, 167, -6, 192, 2, 222, 2, 240, -4],
-  'upperarm_l.rz': [0, -66, 22, -64, 40, -56, 54, -34, 76, -58, 96, -66, 124, -48, 137, -20, 167, -52, 182, -62, 194, -22, 220, -22, 236, -66],
-  'upperarm_l.ry': [0, -14, 40, 12, 54, -22, 76, -12, 96, -14, 124, 22, 137, -30, 167, -12, 194, -34, 220, -34, 236, -14],
+  'upperarm_l.rz': [
+    0, -66, 22, -64, 40, -56, 54, -34, 76, -58, 96, -66, 124, -48, 137, -20, 167, -52, 182, -62, 194, -22,
+    220, -22, 236, -66,
+  ],
+  'upperarm_l.ry': [
+    0, -14, 40, 12, 54, -22, 76, -12, 96, -14, 124, 22, 137, -30, 167, -12, 194, -34, 220, -34, 236, -14,
+  ],
   'upperarm_l.rx': [0, -24, 182, -24, 196, -52, 220, -52, 236, -24],
-  'forearm_l.ry': [0, -38, 40, -30, 54, -48, 76, -44, 96, -38, 124, -26, 137, -56, 167, -46, 182, -40, 195, -104, 220, -104, 236, -38],
-  'hand_l.rz': [0, -6, 54, 10, 76, -8, 137, 14, 167, -10, 192, -4, 198, 22, 203, -20, 208, 22, 213, -20, 218, 16, 226, -6],
+  'forearm_l.ry': [
+    0, -38, 40, -30, 54, -48, 76, -44, 96, -38, 124, -26, 137, -56, 167, -46, 182, -40, 195, -104, 220, -104,
+    236, -38,
+  ],
+  'hand_l.rz': [
+    0, -6, 54, 10, 76, -8, 137, 14, 167, -10, 192, -4, 198, 22, 203, -20, 208, 22, 213, -20, 218, 16, 226, -6,
+  ],
   'hand_l.ry': [0, -8, 194, -8, 200, 6, 206, -8, 212, 6, 220, -8],
   'thumb_l.ry': [0, -12, 54, -2, 76, -12, 192, 4, 222, 4, 238, -12],
   'index_l.rz': [0, 14, 54, 4, 76, 16, 192, -4, 222, -4, 238, 14],
@@ -93,11 +127,20 @@ const ACTING: Readonly<Record<ChannelId, Keys>> = {
 
 /** Rotations that a chain hanging from the body makes: late, and later down the chain. */
 function hanging(prefix: string, links: number, swing: number): Record<ChannelId, Keys> {
-  const base = [0, 0, 42, -0.5, 54, 1, 62, -0.9, 72, 0.5, 80, -1, 90, 0.6, 102, -0.2, 126, -0.7, 138, 1.4, 148, -1.2, 158, 0.7, 170, -1.2, 182, 0.8, 196, -0.3, 240, 0];
+  const base = [
+    0, 0, 42, -0.5, 54, 1, 62, -0.9, 72, 0.5, 80, -1, 90, 0.6, 102, -0.2, 126, -0.7, 138, 1.4, 148, -1.2, 158,
+    0.7, 170, -1.2, 182, 0.8, 196, -0.3, 240, 0,
+  ];
   return Object.fromEntries(
     Array.from({ length: links }, (_, link) => {
       const delay = 2 * link;
-      const keys = base.map((value, i) => (i % 2 === 0 ? (value === 0 || value === LENGTH ? value : value + delay) : value * swing * (1 + link * 0.5)));
+      const keys = base.map((value, i) =>
+        i % 2 === 0
+          ? value === 0 || value === LENGTH
+            ? value
+            : value + delay
+          : value * swing * (1 + link * 0.5),
+      );
       return [`${prefix}_${link + 1}.rx`, keys];
     }),
   );
@@ -120,13 +163,16 @@ export function doughToss(): Shot {
   captured.forEach(({ id, kind }, c) => {
     const noise = kind === 'rotation' ? NOISE_DEGREES : kind === 'position' ? NOISE_CM : 0.001;
     const flipped = id === 'hand_r.rx' ? FLIP_FRAME : Infinity;
-    const column = columns[c]!.map((value, frame) => value + noise * random.gaussian() + (frame >= flipped ? 360 : 0));
+    const column = columns[c]!.map(
+      (value, frame) => value + noise * random.gaussian() + (frame >= flipped ? 360 : 0),
+    );
     if (id === 'forearm_r.ry') column[71]! += 26;
     if (id === 'head.rx') column[118]! -= 21;
     curves.set(id, dense(column));
   });
   // Captured limbs are forward: the joints themselves carry the keys.
-  for (const goal of ['foot_goal_l', 'foot_goal_r', 'hand_goal_l', 'hand_goal_r']) curves.set(`${goal}.ik`, constantCurve(0));
+  for (const goal of ['foot_goal_l', 'foot_goal_r', 'hand_goal_l', 'hand_goal_r'])
+    curves.set(`${goal}.ik`, constantCurve(0));
   const empty: Shot = { ...clean, curves: [] };
   return withCurves(empty, null, curves);
 }
@@ -134,7 +180,13 @@ export function doughToss(): Shot {
 function cleanShot(): Shot {
   const nodes = bramNodes(['dough', 'camera']);
   const bare: Shot = {
-    ...newShot('Dough toss (captured)', nodes, BRAM_CHAINS, { numerator: 24, denominator: 1 }, { start: 0, end: LENGTH }),
+    ...newShot(
+      'Dough toss (captured)',
+      nodes,
+      BRAM_CHAINS,
+      { numerator: 24, denominator: 1 },
+      { start: 0, end: LENGTH },
+    ),
     characters: [{ id: 'bram', name: 'Bram' }],
   };
   const body = withTimeline(bare, {
@@ -148,7 +200,9 @@ function cleanShot(): Shot {
 
 /** `string_1.rx` → `string_1_l.rx`. */
 function withSuffix(timeline: Record<ChannelId, Keys>, suffix: string): Record<ChannelId, Keys> {
-  return Object.fromEntries(Object.entries(timeline).map(([id, keys]) => [id.replace('.', `${suffix}.`), keys]));
+  return Object.fromEntries(
+    Object.entries(timeline).map(([id, keys]) => [id.replace('.', `${suffix}.`), keys]),
+  );
 }
 
 /** In the hand the dough goes with the palm; between release and landing it flies. */
@@ -171,7 +225,11 @@ function doughCurves(shot: Shot): Map<ChannelId, Curve> {
     const passed = frame - flight.release;
     const share = passed / whole;
     const lift = (GRAVITY / 2) * passed * (whole - passed);
-    return [from[0] + (to[0] - from[0]) * share, from[1] + (to[1] - from[1]) * share + lift, from[2] + (to[2] - from[2]) * share];
+    return [
+      from[0] + (to[0] - from[0]) * share,
+      from[1] + (to[1] - from[1]) * share + lift,
+      from[2] + (to[2] - from[2]) * share,
+    ];
   });
   const spin = places.map((_, frame) => {
     const flight = FLIGHTS.find(({ release, landing }) => frame > release && frame < landing);
@@ -183,7 +241,9 @@ function doughCurves(shot: Shot): Map<ChannelId, Curve> {
   });
   const column = (values: readonly number[]) => dense(Float64Array.from(values));
   return new Map([
-    ...['tx', 'ty', 'tz'].map((name, axis) => [`dough.${name}`, column(places.map((place) => place[axis]!))] as const),
+    ...['tx', 'ty', 'tz'].map(
+      (name, axis) => [`dough.${name}`, column(places.map((place) => place[axis]!))] as const,
+    ),
     ['dough.rx', column(spin)],
     ['dough.ry', column(spin.map(() => 0))],
     ['dough.rz', column(spin.map(() => 0))],

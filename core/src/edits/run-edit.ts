@@ -34,7 +34,8 @@ export function runEdit(
   if (!parsed.success) {
     const issue = present(parsed.error.issues[0], 'the issue of a failed parse');
     const option = issue.code === 'unrecognized_keys' ? issue.keys.join(', ') : pathOf(issue.path);
-    const problem = issue.code === 'unrecognized_keys' ? 'this edit has no such option' : inWords(issue.message);
+    const problem =
+      issue.code === 'unrecognized_keys' ? 'this edit has no such option' : inWords(issue.message);
     return refused(shot, selection, finding('badOption', { path: option }, option || 'options', problem));
   }
   const problem = selectionProblem(shot, selection);
@@ -54,7 +55,13 @@ export function runEdit(
 }
 
 /** Reading an action or a pose inside the options may still refuse. */
-function runGuarded(edit: Edit, shot: Shot, selection: Selection, options: never | object, progress: Progress): Outcome {
+function runGuarded(
+  edit: Edit,
+  shot: Shot,
+  selection: Selection,
+  options: never | object,
+  progress: Progress,
+): Outcome {
   try {
     return edit.run(shot, selection, options as never, progress);
   } catch (error) {
@@ -64,7 +71,10 @@ function runGuarded(edit: Edit, shot: Shot, selection: Selection, options: never
 }
 
 const inWords = (message: string) =>
-  message.replace(/^Invalid input: /, '').replace(/^Too small: /, 'it is too small: ').replace(/^Too big: /, 'it is too large: ');
+  message
+    .replace(/^Invalid input: /, '')
+    .replace(/^Too small: /, 'it is too small: ')
+    .replace(/^Too big: /, 'it is too large: ');
 
 function selectionProblem(shot: Shot, selection: Selection): Finding | null {
   const { pass, range } = selection;
@@ -91,7 +101,10 @@ function withoutLocked(shot: Shot, selection: Selection): { selection: Selection
 
 function checkOutcome(id: string, before: Shot, result: Outcome): void {
   const { shot, report } = result;
-  assert((report.status === 'changed') === (shot !== before), `${id} says ${report.status} and does otherwise`);
+  assert(
+    (report.status === 'changed') === (shot !== before),
+    `${id} says ${report.status} and does otherwise`,
+  );
   if (report.status !== 'changed') return;
   const layers = [null, ...shot.passes.map((pass) => pass.id)];
   for (const channel of report.touched) {
@@ -99,8 +112,10 @@ function checkOutcome(id: string, before: Shot, result: Outcome): void {
       const broken = brokenRule(curveOf(shot, layer, channel));
       assert(broken === null, `${id} left ${channel} broken: ${broken}`);
     }
-    const locked = before.locked.includes(channel) && curveOf(before, null, channel) !== curveOf(shot, null, channel);
+    const locked =
+      before.locked.includes(channel) && curveOf(before, null, channel) !== curveOf(shot, null, channel);
     assert(!locked, `${id} changed the locked channel ${channel}`);
   }
-  for (const pass of shot.passes) assert(brokenRule(pass.weight) === null, `${id} left the weight of ${pass.name} broken`);
+  for (const pass of shot.passes)
+    assert(brokenRule(pass.weight) === null, `${id} left the weight of ${pass.name} broken`);
 }

@@ -10,8 +10,11 @@ import type { ChannelId, Shot } from '../shot/shot.ts';
 
 /** Why an edit that needs keys cannot run on this selection, or null. */
 export function needsKeys(shot: Shot, selection: Selection): Finding | null {
-  if (selectedChannels(shot, selection).length === 0) return finding('nothingSelected', {}, 'controls, channels or keys');
-  return targetsOf(shot, selection).some((target) => target.count > 0) ? null : finding('noKeysInSelection', {});
+  if (selectedChannels(shot, selection).length === 0)
+    return finding('nothingSelected', {}, 'controls, channels or keys');
+  return targetsOf(shot, selection).some((target) => target.count > 0)
+    ? null
+    : finding('noKeysInSelection', {});
 }
 
 export function needsChannels(shot: Shot, selection: Selection): Finding | null {
@@ -58,4 +61,5 @@ export function changeTargets(
   return { shot: withCurves(shot, selection.pass, changed), touched: [...changed.keys()], lockedKeys };
 }
 
-export const lockedKeysFinding = (count: number): Finding[] => (count > 0 ? [finding('lockedKeys', {}, count)] : []);
+export const lockedKeysFinding = (count: number): Finding[] =>
+  count > 0 ? [finding('lockedKeys', {}, count)] : [];

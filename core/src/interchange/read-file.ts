@@ -15,7 +15,11 @@ export function readableEnding(name: string): (typeof READABLE)[number] | null {
 }
 
 /** Reads a file to a shot; rejects with an `InputError` that says what is wrong and where. */
-export async function readFile(name: string, bytes: Uint8Array, options: GltfOptions = {}): Promise<ReadResult> {
+export async function readFile(
+  name: string,
+  bytes: Uint8Array,
+  options: GltfOptions = {},
+): Promise<ReadResult> {
   const ending = readableEnding(name);
   if (ending === null) return refuse('fileUnknownKind', { file: name }, name);
   if (bytes.byteLength === 0) return refuse('fileEmpty', { file: name });

@@ -22,7 +22,13 @@ export function skeletonSolids(nodes: readonly Node[], ends: readonly (Vector | 
   });
 }
 
-const THICKNESS: Partial<Record<Node['part'], number>> = { torso: 0.042, leg: 0.03, head: 0.026, arm: 0.022, hand: 0.014 };
+const THICKNESS: Partial<Record<Node['part'], number>> = {
+  torso: 0.042,
+  leg: 0.03,
+  head: 0.026,
+  arm: 0.022,
+  hand: 0.014,
+};
 
 function bone(node: Node, tip: Vector, size: number): Solid[] {
   const length = Math.hypot(...tip);

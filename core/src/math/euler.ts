@@ -83,7 +83,11 @@ function matrixEntry(q: ReadonlyTriple, row: number, column: number): number {
  * The Euler angles of a unit quaternion, in degrees: the solution nearest to `near` (zero when not given),
  * whole turns included, so that a row of them over time does not jump.
  */
-export function eulerFromQuat(q: ReadonlyTriple, order: EulerOrder, near: ReadonlyTriple = [0, 0, 0]): Triple {
+export function eulerFromQuat(
+  q: ReadonlyTriple,
+  order: EulerOrder,
+  near: ReadonlyTriple = [0, 0, 0],
+): Triple {
   const { i, j, k, sign } = AXES[order];
   const angles: Triple = [0, 0, 0];
   const sine = Math.min(1, Math.max(-1, sign * matrixEntry(q, i, k)));

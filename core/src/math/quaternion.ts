@@ -9,7 +9,12 @@ import type { Quaternion } from './euler.ts';
 export function angleBetween(a: ArrayLike<number>, b: ArrayLike<number>): number {
   const dot = a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]! + a[3]! * b[3]!;
   const side = dot < 0 ? -1 : 1;
-  const gap = Math.hypot(a[0]! - side * b[0]!, a[1]! - side * b[1]!, a[2]! - side * b[2]!, a[3]! - side * b[3]!);
+  const gap = Math.hypot(
+    a[0]! - side * b[0]!,
+    a[1]! - side * b[1]!,
+    a[2]! - side * b[2]!,
+    a[3]! - side * b[3]!,
+  );
   return (4 * Math.asin(Math.min(1, gap / 2)) * 180) / Math.PI;
 }
 

@@ -54,7 +54,13 @@ function chainsByRoot(rig: Rig): readonly (CompiledChain | undefined)[] {
 }
 
 /** `turn` replaces the node's own world orientation where IK has solved it. */
-function placeNode(rig: Rig, values: ArrayLike<number>, out: WorldPose, i: number, turn: Quaternion | null): void {
+function placeNode(
+  rig: Rig,
+  values: ArrayLike<number>,
+  out: WorldPose,
+  i: number,
+  turn: Quaternion | null,
+): void {
   const { slots } = rig;
   const node = rig.nodes[i]!;
   const parent = rig.parents[i]!;
@@ -99,7 +105,10 @@ function placeNode(rig: Rig, values: ArrayLike<number>, out: WorldPose, i: numbe
     const p = parent * 16;
     for (let row = 0; row < 3; row += 1) {
       matrices[m + 12 + row] =
-        matrices[p + row]! * x + matrices[p + 4 + row]! * y + matrices[p + 8 + row]! * z + matrices[p + 12 + row]!;
+        matrices[p + row]! * x +
+        matrices[p + 4 + row]! * y +
+        matrices[p + 8 + row]! * z +
+        matrices[p + 12 + row]!;
     }
   }
   matrices[m + 15] = 1;
@@ -149,13 +158,20 @@ function turnAxes(matrices: Float64Array, p: number): void {
   for (let column = 0; column < 3; column += 1) {
     const [x, y, z] = [axes[column * 3]!, axes[column * 3 + 1]!, axes[column * 3 + 2]!];
     for (let row = 0; row < 3; row += 1) {
-      axes[column * 3 + row] = matrices[p + row]! * x + matrices[p + 4 + row]! * y + matrices[p + 8 + row]! * z;
+      axes[column * 3 + row] =
+        matrices[p + row]! * x + matrices[p + 4 + row]! * y + matrices[p + 8 + row]! * z;
     }
   }
 }
 
 /** Solves a limb once its root is placed; its other joints are placed again in their turn, as `held` says. */
-function solveChain(rig: Rig, values: ArrayLike<number>, out: WorldPose, chain: CompiledChain, held: Held): void {
+function solveChain(
+  rig: Rig,
+  values: ArrayLike<number>,
+  out: WorldPose,
+  chain: CompiledChain,
+  held: Held,
+): void {
   const weight = chain.blend < 0 ? 1 : Math.min(1, Math.max(0, values[chain.blend]!));
   if (weight <= 0) return;
   const { root, middle, end, tip } = chain;
@@ -166,9 +182,26 @@ function solveChain(rig: Rig, values: ArrayLike<number>, out: WorldPose, chain: 
   const second = distance(placeOf(out, middle), placeOf(out, end));
   const fkTurns = [root, middle, end].map((i) => turnOf(out, i)) as [Quaternion, Quaternion, Quaternion];
   const target = placeOf(out, chain.target);
-  const solved = solveTwoBone(rootAt, target, placeOf(out, chain.pole), first, second, rotate(fkTurns[0], ...chain.boneRoot));
-  const rootTurn = frameTurn(chain.boneRoot, chain.hingeRoot, direction(rootAt, solved.middle), solved.normal);
-  const middleTurn = frameTurn(chain.boneMiddle, chain.hingeMiddle, direction(solved.middle, solved.end), solved.normal);
+  const solved = solveTwoBone(
+    rootAt,
+    target,
+    placeOf(out, chain.pole),
+    first,
+    second,
+    rotate(fkTurns[0], ...chain.boneRoot),
+  );
+  const rootTurn = frameTurn(
+    chain.boneRoot,
+    chain.hingeRoot,
+    direction(rootAt, solved.middle),
+    solved.normal,
+  );
+  const middleTurn = frameTurn(
+    chain.boneMiddle,
+    chain.hingeMiddle,
+    direction(solved.middle, solved.end),
+    solved.normal,
+  );
   const endTurn = multiply(turnOf(out, chain.target), chain.endTurn);
   placeNode(rig, values, out, root, slerp(fkTurns[0], rootTurn, weight));
   placeNode(rig, values, out, middle, slerp(fkTurns[1], middleTurn, weight));

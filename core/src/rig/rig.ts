@@ -92,7 +92,13 @@ function compile(nodes: readonly Node[], chains: readonly Chain[]): Rig {
     for (const name of node.channels) {
       const slot = SLOT_NAMES.indexOf(name);
       if (slot >= 0) slots[i * 9 + slot] = channels.length;
-      channels.push({ id: `${node.id}.${name}`, node: i, name, kind: channelKind(name), rest: restValue(name) });
+      channels.push({
+        id: `${node.id}.${name}`,
+        node: i,
+        name,
+        kind: channelKind(name),
+        rest: restValue(name),
+      });
     }
   });
   firstChannel[nodes.length] = channels.length;
@@ -148,7 +154,12 @@ function dependencyOrder(
     if (state[i] === 2) return;
     if (state[i] === 1) {
       const cycle = path.slice(path.indexOf(i)).map((at) => nodes[at]!.id);
-      refuse('badDocument', { node: nodes[i]!.id, path: 'nodes' }, 'nodes', `${cycle.join(' → ')} depend on each other in a circle`);
+      refuse(
+        'badDocument',
+        { node: nodes[i]!.id, path: 'nodes' },
+        'nodes',
+        `${cycle.join(' → ')} depend on each other in a circle`,
+      );
     }
     state[i] = 1;
     path.push(i);
@@ -168,9 +179,13 @@ function compileChain(
   turns: readonly Quaternion[],
   places: readonly Triple[],
 ): CompiledChain {
-  const [root, middle, end, target, pole] = [chain.root, chain.middle, chain.end, chain.target, chain.pole].map(
-    indexOf,
-  ) as [number, number, number, number, number];
+  const [root, middle, end, target, pole] = [
+    chain.root,
+    chain.middle,
+    chain.end,
+    chain.target,
+    chain.pole,
+  ].map(indexOf) as [number, number, number, number, number];
   const reach = unit(minus(places[end]!, places[root]!));
   const toPole = minus(places[pole]!, places[root]!);
   const dot = toPole[0] * reach[0] + toPole[1] * reach[1] + toPole[2] * reach[2];
@@ -200,7 +215,11 @@ function compileChain(
   };
 }
 
-const minus = (a: ArrayLike<number>, b: ArrayLike<number>): Triple => [a[0]! - b[0]!, a[1]! - b[1]!, a[2]! - b[2]!];
+const minus = (a: ArrayLike<number>, b: ArrayLike<number>): Triple => [
+  a[0]! - b[0]!,
+  a[1]! - b[1]!,
+  a[2]! - b[2]!,
+];
 
 function unit(v: Triple): Triple {
   const length = Math.hypot(...v) || 1;

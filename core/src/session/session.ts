@@ -49,13 +49,23 @@ export function select(session: Session, selection: Selection): Session {
 }
 
 /** Runs an edit on the selection and commits what it changed. */
-export function perform(session: Session, edit: string, options: unknown): { session: Session; outcome: Outcome } {
+export function perform(
+  session: Session,
+  edit: string,
+  options: unknown,
+): { session: Session; outcome: Outcome } {
   const outcome = runEdit(edit, session.shot, session.selection, options);
   return { session: commit(session, edit, options, outcome), outcome };
 }
 
 /** Takes an outcome that was worked out from this session's shot as the next step. */
-export function commit(session: Session, edit: string, options: unknown, outcome: Outcome, label?: string): Session {
+export function commit(
+  session: Session,
+  edit: string,
+  options: unknown,
+  outcome: Outcome,
+  label?: string,
+): Session {
   if (outcome.report.status !== 'changed') return session;
   const step: Step = {
     label: label ?? findEdit(edit)?.title ?? edit,

@@ -48,6 +48,8 @@ export function readAction(value: unknown): Action {
 }
 
 /** The JSON of an action's curves. */
-export function curvesToJson(curves: ReadonlyMap<ChannelId, Curve>): Record<string, ReturnType<typeof curveToJson>> {
+export function curvesToJson(
+  curves: ReadonlyMap<ChannelId, Curve>,
+): Record<string, ReturnType<typeof curveToJson>> {
   return Object.fromEntries([...curves].map(([id, curve]) => [id, curveToJson(curve)]));
 }

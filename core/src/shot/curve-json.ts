@@ -48,7 +48,9 @@ const DEFAULTS = {
 
 export function curveToJson(curve: Curve): CurveJson {
   const json: CurveJson = { ...curve.extras, times: [...curve.times], values: [...curve.values] };
-  const ruled = curve.tangentsIn.every((kind) => kind !== TANGENT.free) && curve.tangentsOut.every((kind) => kind !== TANGENT.free);
+  const ruled =
+    curve.tangentsIn.every((kind) => kind !== TANGENT.free) &&
+    curve.tangentsOut.every((kind) => kind !== TANGENT.free);
   const locked = curve.flags.some((flag) => (flag & FLAG.locked) !== 0);
   if (!ruled || locked) {
     json.slopesIn = [...curve.slopesIn];
@@ -76,11 +78,13 @@ export function curveFromJson(json: CurveJson, path: string): Curve {
   const wrong = (problem: string): never => refuse('badDocument', { path }, path, problem);
   for (const name of COLUMN_NAMES) {
     const given = json[name];
-    if (Array.isArray(given) && given.length !== count) wrong(`“${name}” has ${given.length} numbers for ${count} keys`);
+    if (Array.isArray(given) && given.length !== count)
+      wrong(`“${name}” has ${given.length} numbers for ${count} keys`);
   }
   // Before anything is rebuilt: what is wrong must be seen, not mended in silence.
   for (let row = 1; row < count; row += 1) {
-    if (!(json.times[row]! > json.times[row - 1]!)) wrong(`times[${row}] does not come after times[${row - 1}]`);
+    if (!(json.times[row]! > json.times[row - 1]!))
+      wrong(`times[${row}] does not come after times[${row - 1}]`);
   }
   if (json.ids && new Set(json.ids).size !== count) wrong('two keys share an id');
   const curve = buildCurve(count, (columns) => {

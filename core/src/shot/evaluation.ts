@@ -32,7 +32,8 @@ function sampling(shot: Shot, frame: number): Reader {
  * @param playing read whole frames from samples, which costs memory and pays when frames come back
  */
 export function channelValues(shot: Shot, frame: number, out: Float64Array, playing = false): void {
-  const whole = Number.isInteger(frame - shot.range.start) && frame >= shot.range.start && frame <= shot.range.end;
+  const whole =
+    Number.isInteger(frame - shot.range.start) && frame >= shot.range.start && frame <= shot.range.end;
   const read = playing && whole ? sampling(shot, frame) : readerAt(frame);
   const rig = rigOf(shot);
   for (let i = 0; i < rig.nodes.length; i += 1) nodeValues(shot, rig, i, read, out);

@@ -51,7 +51,10 @@ function applyToNode(
   if (!composed) return;
   const order = rig.nodes[i]!.order;
   const below = turnOf(composed, values, order);
-  const own = quaternion(composed.map((c) => read(entries[rig.channels[c]!.name], 0)), order);
+  const own = quaternion(
+    composed.map((c) => read(entries[rig.channels[c]!.name], 0)),
+    order,
+  );
   writeTurn(composed, multiply(below, power(own, weight)), order, values);
 }
 
@@ -167,8 +170,16 @@ function undoPass(rig: Rig, pass: Pass, read: Reader, values: Float64Array, hidd
     const composed = composedSlots(rig, pass, i);
     if (composed) {
       const order = rig.nodes[i]!.order;
-      const own = quaternion(composed.map((c) => read(entries[rig.channels[c]!.name], 0)), order);
-      writeTurn(composed, multiply(turnOf(composed, values, order), conjugate(power(own, weight))), order, values);
+      const own = quaternion(
+        composed.map((c) => read(entries[rig.channels[c]!.name], 0)),
+        order,
+      );
+      writeTurn(
+        composed,
+        multiply(turnOf(composed, values, order), conjugate(power(own, weight))),
+        order,
+        values,
+      );
     }
     for (let c = rig.firstChannel[i]!; c < rig.firstChannel[i + 1]!; c += 1) {
       const curve = entries[rig.channels[c]!.name];

@@ -19,7 +19,13 @@ export type NodeValues = Readonly<Record<string, number>>;
  * Channels that are given in part are completed with rest values, since a reflection mixes them.
  * @param near the pair's present values; angles come out within half a turn of them
  */
-export function reflectedValues(rig: Rig, from: number, to: number, values: NodeValues, near: NodeValues): NodeValues {
+export function reflectedValues(
+  rig: Rig,
+  from: number,
+  to: number,
+  values: NodeValues,
+  near: NodeValues,
+): NodeValues {
   const result: Record<string, number> = {};
   const has = (letter: string) => 'xyz'.split('').some((axis) => `${letter}${axis}` in values);
   const triple = (of: NodeValues, letter: string): [number, number, number] => [
@@ -41,7 +47,9 @@ export function reflectedValues(rig: Rig, from: number, to: number, values: Node
     write('t', rotate(conjugate(parentTurn(rig, to)), -inWorld[0], inWorld[1], inWorld[2]));
   }
   for (const [name, value] of Object.entries(values)) if (!(name in result)) result[name] = value;
-  return Object.fromEntries(Object.entries(result).filter(([name]) => rig.nodes[to]!.channels.includes(name)));
+  return Object.fromEntries(
+    Object.entries(result).filter(([name]) => rig.nodes[to]!.channels.includes(name)),
+  );
 }
 
 /** w · q · w⁻¹: the turn q seen in the axes that w turns. */

@@ -152,6 +152,12 @@ export function constantCurve(value: number, frame = 0): Curve {
 }
 
 /** An empty shot over a rig. */
-export function newShot(name: string, nodes: readonly Node[], chains: readonly Chain[], rate: Rate, range: FrameRange): Shot {
+export function newShot(
+  name: string,
+  nodes: readonly Node[],
+  chains: readonly Chain[],
+  rate: Rate,
+  range: FrameRange,
+): Shot {
   return { name, rate, range, characters: [], nodes, chains, curves: [], passes: [], locked: [], extras: {} };
 }

@@ -25,7 +25,13 @@ export const applyAction = defineEdit({
   options: z.object({
     action: actionSchema.meta({ title: 'Action', description: 'As saving made it.' }),
     frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where its first frame lands.' }),
-    carryOn: z.boolean().default(false).meta({ title: 'Carry on', description: 'Roots go on from where they stand instead of jumping to where the action began.' }),
+    carryOn: z
+      .boolean()
+      .default(false)
+      .meta({
+        title: 'Carry on',
+        description: 'Roots go on from where they stand instead of jumping to where the action began.',
+      }),
   }),
   run(shot, selection, { action: json, frame, carryOn }) {
     const action = readAction(json);
@@ -49,7 +55,10 @@ export const applyAction = defineEdit({
       else if (locks.has(channel)) locked.push(channel);
       else {
         const before = curveOf(shot, selection.pass, channel);
-        const shift = carryOn && action.json.roots.includes(node) && /^t[xz]$/.test(name) ? evaluate(before, frame) - evaluate(curve, 0) : 0;
+        const shift =
+          carryOn && action.json.roots.includes(node) && /^t[xz]$/.test(name)
+            ? evaluate(before, frame) - evaluate(curve, 0)
+            : 0;
         const after = laidInto(before, curve, covered, stretch, shift);
         overwritten += after.overwritten;
         lockedKeys += after.lockedKeys;
@@ -60,7 +69,8 @@ export const applyAction = defineEdit({
     if (unmatched.size > 0) findings.push(finding('unmatchedNodes', {}, [...unmatched]));
     if (missing.length > 0) findings.push(finding('unmatchedChannels', {}, missing));
     if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
-    if (changed.size === 0) return refused(shot, selection, ...(findings.length > 0 ? findings : [finding('emptyAction', {})]));
+    if (changed.size === 0)
+      return refused(shot, selection, ...(findings.length > 0 ? findings : [finding('emptyAction', {})]));
     findings.push(finding('coveredRange', {}, round(covered.start), round(covered.end)));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
@@ -85,7 +95,10 @@ function laidInto(before: Curve, action: Curve, covered: FrameRange, stretch: nu
   const inside = allRows(before).filter((row) => inRange(covered, before.times[row]!));
   const kept = allRows(before).filter((row) => !inRange(covered, before.times[row]!) || isLocked(row));
   const lockedTimes = inside.filter(isLocked).map((row) => before.times[row]!);
-  const laid = allRows(action).filter((row) => !lockedTimes.some((time) => Math.abs(time - (covered.start + action.times[row]! * stretch)) < 1e-6));
+  const laid = allRows(action).filter(
+    (row) =>
+      !lockedTimes.some((time) => Math.abs(time - (covered.start + action.times[row]! * stretch)) < 1e-6),
+  );
   const rows = [...kept, ...laid.map(() => -1)];
   const curve = rebuild(before, rows, (columns) => {
     laid.forEach((row, i) => {

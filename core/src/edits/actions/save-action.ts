@@ -28,11 +28,22 @@ export const saveAction = defineEdit({
   group: 'actions',
   acts: 'on the selection',
   options: z.object({
-    name: z.string().trim().min(1).max(80).meta({ title: 'Name', description: 'What the action is called in the pantry.' }),
+    name: z
+      .string()
+      .trim()
+      .min(1)
+      .max(80)
+      .meta({ title: 'Name', description: 'What the action is called in the pantry.' }),
     tags: z.array(z.string()).default([]).meta({ title: 'Tags', description: 'Words to find it by.' }),
     notes: z.string().max(2000).default('').meta({ title: 'Notes' }),
-    kinds: z.array(z.enum(CHANNEL_KINDS)).default([...CHANNEL_KINDS]).meta({ title: 'Kinds', description: 'Which kinds of channel are saved.' }),
-    takeAway: z.boolean().default(false).meta({ title: 'Take the keys away', description: 'The saved keys leave the shot.' }),
+    kinds: z
+      .array(z.enum(CHANNEL_KINDS))
+      .default([...CHANNEL_KINDS])
+      .meta({ title: 'Kinds', description: 'Which kinds of channel are saved.' }),
+    takeAway: z
+      .boolean()
+      .default(false)
+      .meta({ title: 'Take the keys away', description: 'The saved keys leave the shot.' }),
   }),
   accepts: needsChannels,
   run(shot, selection, { name, tags, notes, kinds, takeAway }) {
@@ -71,7 +82,11 @@ export const saveAction = defineEdit({
       findings: [...findings, ...lockedKeysFinding(changes.lockedKeys)],
       measures: [
         { name: 'channels', value: curves.size, unit: '' },
-        { name: 'keys', value: [...curves.values()].reduce((sum, curve) => sum + curve.times.length, 0), unit: '' },
+        {
+          name: 'keys',
+          value: [...curves.values()].reduce((sum, curve) => sum + curve.times.length, 0),
+          unit: '',
+        },
         { name: 'length', value: action.length, unit: 'frames' },
       ],
     });

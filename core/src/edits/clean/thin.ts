@@ -17,7 +17,17 @@ import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
 import { targetsOf } from '../../shot/selection.ts';
 
 const tolerance = (title: string, unit: string, start: number, most: number, step: number) =>
-  z.number().gt(0).max(most).default(start).meta({ title, unit, step, description: `Greatest distance from the curve as it was, for ${title.toLowerCase()} channels.` });
+  z
+    .number()
+    .gt(0)
+    .max(most)
+    .default(start)
+    .meta({
+      title,
+      unit,
+      step,
+      description: `Greatest distance from the curve as it was, for ${title.toLowerCase()} channels.`,
+    });
 
 export const thin = defineEdit({
   id: 'clean.thin',
@@ -30,12 +40,39 @@ export const thin = defineEdit({
     rotation: tolerance('Rotation', '°', 0.6, 90, 0.05),
     scale: tolerance('Scale', '×', 0.005, 10, 0.001),
     other: tolerance('Other', '', 0.01, 100, 0.001),
-    keepPeaks: z.boolean().default(true).meta({ title: 'Keep peaks and valleys', description: 'A key stays on each that stands out by more than the tolerance.' }),
-    keepFrames: z.array(z.number()).default([]).meta({ title: 'Keep frames', description: 'Frames that keep, or get, a key on every curve.' }),
-    joined: z.boolean().default(true).meta({ title: 'Joined tangents', description: 'Each key gets one direction for both sides; off, corners save keys.' }),
-    weighted: z.boolean().default(false).meta({ title: 'Free handle lengths', description: 'Handles may have any length: fewer keys still, weighted tangents.' }),
-    wholeFrames: z.boolean().default(true).meta({ title: 'Keys on whole frames', description: 'No key is put between two frames.' }),
-    measureSpace: z.boolean().default(true).meta({ title: 'Measure drift in space', description: 'Reports how far any joint moves.' }),
+    keepPeaks: z
+      .boolean()
+      .default(true)
+      .meta({
+        title: 'Keep peaks and valleys',
+        description: 'A key stays on each that stands out by more than the tolerance.',
+      }),
+    keepFrames: z
+      .array(z.number())
+      .default([])
+      .meta({ title: 'Keep frames', description: 'Frames that keep, or get, a key on every curve.' }),
+    joined: z
+      .boolean()
+      .default(true)
+      .meta({
+        title: 'Joined tangents',
+        description: 'Each key gets one direction for both sides; off, corners save keys.',
+      }),
+    weighted: z
+      .boolean()
+      .default(false)
+      .meta({
+        title: 'Free handle lengths',
+        description: 'Handles may have any length: fewer keys still, weighted tangents.',
+      }),
+    wholeFrames: z
+      .boolean()
+      .default(true)
+      .meta({ title: 'Keys on whole frames', description: 'No key is put between two frames.' }),
+    measureSpace: z
+      .boolean()
+      .default(true)
+      .meta({ title: 'Measure drift in space', description: 'Reports how far any joint moves.' }),
   }),
   accepts: needsKeys,
   run(shot, selection, options, progress) {
@@ -67,7 +104,10 @@ export const thin = defineEdit({
       const { greatest, frame, rms } = differenceOf(curve, result, range);
       const unit = { position: 'cm', rotation: '°', scale: '×', other: '' }[kind];
       const measure = { name: `greatest ${kind} error`, value: greatest, unit, where: { channel, frame } };
-      perChannel.push({ ...measure, name: 'greatest error' }, { name: 'RMS error', value: rms, unit, where: { channel } });
+      perChannel.push(
+        { ...measure, name: 'greatest error' },
+        { name: 'RMS error', value: rms, unit, where: { channel } },
+      );
       if (greatest > (worst.get(kind)?.value ?? -1)) worst.set(kind, measure);
       return result;
     };
@@ -76,7 +116,12 @@ export const thin = defineEdit({
     if (options.measureSpace && changes.shot !== shot) {
       const drift = driftBetween(shot, changes.shot, selection.range ?? shot.range);
       measures.push(
-        { name: 'greatest drift in space', value: drift.greatest, unit: 'cm', where: { node: drift.node, frame: drift.frame } },
+        {
+          name: 'greatest drift in space',
+          value: drift.greatest,
+          unit: 'cm',
+          where: { node: drift.node, frame: drift.frame },
+        },
         { name: 'RMS drift in space', value: drift.rms, unit: 'cm' },
       );
     }

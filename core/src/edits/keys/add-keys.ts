@@ -28,7 +28,11 @@ export const addKeys = defineEdit({
       const curve = curveOf(shot, selection.pass, channel);
       if (rowAtTime(curve, frame) >= 0) there += 1;
       else if (curve.times.length > 0) changed.set(channel, addKeysKeepingShape(curve, [frame]));
-      else changed.set(channel, constantCurve(selection.pass === null ? restValue(splitChannel(channel).name) : 0, frame));
+      else
+        changed.set(
+          channel,
+          constantCurve(selection.pass === null ? restValue(splitChannel(channel).name) : 0, frame),
+        );
     }
     return outcome(shot, withCurves(shot, selection.pass, changed), selection, {
       touched: [...changed.keys()],

@@ -14,9 +14,27 @@ export const moveKeys = defineEdit({
   group: 'keys',
   acts: 'on the selection',
   options: z.object({
-    frames: z.number().min(-1e6).max(1e6).default(0).meta({ title: 'Frames', unit: 'frames', step: 1, description: 'How far they move in time.' }),
-    value: z.number().min(-1e9).max(1e9).default(0).meta({ title: 'Value', unit: '', step: 0.1, description: "How far they move in value, in the channel's unit." }),
-    wholeFrames: z.boolean().default(true).meta({ title: 'Land on whole frames', description: 'Times are rounded after the move.' }),
+    frames: z
+      .number()
+      .min(-1e6)
+      .max(1e6)
+      .default(0)
+      .meta({ title: 'Frames', unit: 'frames', step: 1, description: 'How far they move in time.' }),
+    value: z
+      .number()
+      .min(-1e9)
+      .max(1e9)
+      .default(0)
+      .meta({
+        title: 'Value',
+        unit: '',
+        step: 0.1,
+        description: "How far they move in value, in the channel's unit.",
+      }),
+    wholeFrames: z
+      .boolean()
+      .default(true)
+      .meta({ title: 'Land on whole frames', description: 'Times are rounded after the move.' }),
   }),
   accepts: needsKeys,
   run(shot, selection, { frames, value, wholeFrames }) {

@@ -14,7 +14,12 @@ export const addOffsetPass = defineEdit({
   group: 'passes',
   acts: 'on the selection',
   options: z.object({
-    name: z.string().trim().max(60).default('').meta({ title: 'Name', description: 'Empty: “Offset” and a number.' }),
+    name: z
+      .string()
+      .trim()
+      .max(60)
+      .default('')
+      .meta({ title: 'Name', description: 'Empty: “Offset” and a number.' }),
     rotations: z.enum(['channels', 'orientations']).default('channels').meta({
       title: 'Rotations',
       description: 'Add angle by angle, or compose as orientations.',
@@ -23,7 +28,10 @@ export const addOffsetPass = defineEdit({
       .object({ start: z.number(), end: z.number() })
       .nullable()
       .default(null)
-      .meta({ title: 'Bookends', description: 'Zero keys at the two ends of this range confine the pass to it.' }),
+      .meta({
+        title: 'Bookends',
+        description: 'Zero keys at the two ends of this range confine the pass to it.',
+      }),
   }),
   accepts: needsChannels,
   run(shot, selection, { name, rotations, bookends }) {

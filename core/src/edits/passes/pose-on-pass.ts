@@ -14,7 +14,9 @@ export const poseOnPass = defineEdit({
   acts: 'none',
   options: z.object({
     pass: passOption,
-    values: z.record(z.string(), z.number()).meta({ title: 'Values', description: 'What shall show, by channel address.' }),
+    values: z
+      .record(z.string(), z.number())
+      .meta({ title: 'Values', description: 'What shall show, by channel address.' }),
     frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are written.' }),
   }),
   run(shot, selection, { pass: id, values, frame }) {
@@ -22,7 +24,10 @@ export const poseOnPass = defineEdit({
     const written = writePose(shot, id, new Map(Object.entries(values)), frame);
     const nodes = new Set(written.touched.map((channel) => splitChannel(channel).node));
     const joining = [...nodes].filter((node) => !pass.members.includes(node));
-    const after = joining.length === 0 ? written.shot : withPass(written.shot, id, (was) => ({ ...was, members: [...was.members, ...joining] }));
+    const after =
+      joining.length === 0
+        ? written.shot
+        : withPass(written.shot, id, (was) => ({ ...was, members: [...was.members, ...joining] }));
     return outcome(shot, after, selection, {
       touched: written.touched,
       findings: [

@@ -14,15 +14,27 @@ export const setPass = defineEdit({
   options: z.object({
     pass: passOption,
     name: z.string().trim().min(1).max(60).optional().meta({ title: 'Name' }),
-    colour: z.number().int().min(0).max(7).optional().meta({ title: 'Colour', description: 'One of the eight pass colours, 0 to 7.' }),
+    colour: z
+      .number()
+      .int()
+      .min(0)
+      .max(7)
+      .optional()
+      .meta({ title: 'Colour', description: 'One of the eight pass colours, 0 to 7.' }),
     muted: z.boolean().optional().meta({ title: 'Muted', description: 'The pass does not count.' }),
     solo: z.boolean().optional().meta({ title: 'Solo', description: 'Only solo passes count.' }),
     locked: z.boolean().optional().meta({ title: 'Locked', description: 'No edit changes the pass.' }),
   }),
   run(shot, selection, { pass: id, ...given }) {
     const pass = knownPass(shot, id);
-    const asked = Object.entries(given).filter(([name, value]) => value !== undefined && pass[name as keyof Pass] !== value);
+    const asked = Object.entries(given).filter(
+      ([name, value]) => value !== undefined && pass[name as keyof Pass] !== value,
+    );
     if (asked.length === 0) return outcome(shot, shot, selection);
-    return outcome(shot, withPass(shot, id, (was) => ({ ...was, ...Object.fromEntries(asked) })), selection);
+    return outcome(
+      shot,
+      withPass(shot, id, (was) => ({ ...was, ...Object.fromEntries(asked) })),
+      selection,
+    );
   },
 });

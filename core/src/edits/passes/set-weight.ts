@@ -13,16 +13,43 @@ export const setWeight = defineEdit({
   acts: 'none',
   options: z.object({
     pass: passOption,
-    weight: z.number().min(-2).max(3).meta({ title: 'Weight', unit: '', step: 0.01, description: '0 is nothing of it, 1 all of it; beyond 1 exaggerates.' }),
-    frame: z.number().nullable().default(null).meta({ title: 'Keyed at', unit: 'frame', description: 'Null sets one weight for the whole shot, replacing its keys.' }),
+    weight: z
+      .number()
+      .min(-2)
+      .max(3)
+      .meta({
+        title: 'Weight',
+        unit: '',
+        step: 0.01,
+        description: '0 is nothing of it, 1 all of it; beyond 1 exaggerates.',
+      }),
+    frame: z
+      .number()
+      .nullable()
+      .default(null)
+      .meta({
+        title: 'Keyed at',
+        unit: 'frame',
+        description: 'Null sets one weight for the whole shot, replacing its keys.',
+      }),
   }),
   run(shot, selection, { pass: id, weight, frame }) {
     const pass = openPass(shot, id);
     const before = pass.weight;
     const still = before.times.length === 1 && before.values[0] === weight;
-    const after = frame === null ? (still ? before : constantCurve(weight, shot.range.start)) : withKey(before, frame, weight);
+    const after =
+      frame === null
+        ? still
+          ? before
+          : constantCurve(weight, shot.range.start)
+        : withKey(before, frame, weight);
     const measures = [{ name: 'weight', value: weight, unit: '' }];
     if (after === before) return outcome(shot, shot, selection, { measures });
-    return outcome(shot, withPass(shot, id, (was) => ({ ...was, weight: after })), selection, { measures });
+    return outcome(
+      shot,
+      withPass(shot, id, (was) => ({ ...was, weight: after })),
+      selection,
+      { measures },
+    );
   },
 });

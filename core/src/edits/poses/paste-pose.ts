@@ -18,16 +18,29 @@ export const pastePose = defineEdit({
   group: 'poses',
   acts: 'none',
   options: z.object({
-    pose: poseSchema.meta({ title: 'Pose', description: 'Channel values by address, as copying gives them.' }),
+    pose: poseSchema.meta({
+      title: 'Pose',
+      description: 'Channel values by address, as copying gives them.',
+    }),
     frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are written.' }),
-    flip: z.boolean().default(false).meta({ title: 'Flip', description: 'Left and right exchange their poses, reflected in the rest pose.' }),
-    exclude: z.array(z.string()).default([]).meta({ title: 'Leave out', description: 'Controls that keep their pose: hands, props.' }),
+    flip: z
+      .boolean()
+      .default(false)
+      .meta({
+        title: 'Flip',
+        description: 'Left and right exchange their poses, reflected in the rest pose.',
+      }),
+    exclude: z
+      .array(z.string())
+      .default([])
+      .meta({ title: 'Leave out', description: 'Controls that keep their pose: hands, props.' }),
   }),
   run(shot, selection, { pose, frame, flip, exclude }) {
     const rig = rigOf(shot);
     const left = new Set(exclude);
     const given = Object.entries(pose.values).filter(([id]) => !left.has(splitChannel(id).node));
-    if (given.length === 0) return refused(shot, selection, finding('nothingSelected', {}, 'a pose with at least one control'));
+    if (given.length === 0)
+      return refused(shot, selection, finding('nothingSelected', {}, 'a pose with at least one control'));
     const known = given.filter(([id]) => rig.channelIndex(id) >= 0);
     if (known.length === 0) return refused(shot, selection, finding('unknownChannel', {}, given[0]![0]));
     const findings: Finding[] = [];
@@ -51,7 +64,12 @@ export const pastePose = defineEdit({
 });
 
 /** The pose with each control's values reflected onto its partner. */
-function flippedPose(shot: Shot, values: ReadonlyMap<ChannelId, number>, frame: number, left: ReadonlySet<string>) {
+function flippedPose(
+  shot: Shot,
+  values: ReadonlyMap<ChannelId, number>,
+  frame: number,
+  left: ReadonlySet<string>,
+) {
   const rig = rigOf(shot);
   const present = valuesAt(shot, frame);
   const byNode = new Map<string, Record<string, number>>();
@@ -71,7 +89,9 @@ function flippedPose(shot: Shot, values: ReadonlyMap<ChannelId, number>, frame: 
     }
     if (left.has(partner)) continue;
     const near: NodeValues = Object.fromEntries(
-      rig.channels.slice(rig.firstChannel[to], rig.firstChannel[to + 1]).map((channel, i) => [channel.name, present[rig.firstChannel[to]! + i]!]),
+      rig.channels
+        .slice(rig.firstChannel[to], rig.firstChannel[to + 1])
+        .map((channel, i) => [channel.name, present[rig.firstChannel[to]! + i]!]),
     );
     const reflected = reflectedValues(rig, from, to, own, near);
     for (const [name, value] of Object.entries(reflected)) result.set(`${partner}.${name}`, value);

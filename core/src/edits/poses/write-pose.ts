@@ -61,7 +61,9 @@ export function writePose(
     }
     if (row >= 0 && before.values[row] !== value) overwritten += 1;
     let after = withKey(before, frame, value);
-    if (bookends) for (const end of [bookends.start, bookends.end]) if (rowAtTime(after, end) < 0) after = withKey(after, end, 0);
+    if (bookends)
+      for (const end of [bookends.start, bookends.end])
+        if (rowAtTime(after, end) < 0) after = withKey(after, end, 0);
     if (after !== before) changed.set(id, after);
   }
   const findings: Finding[] = [];
@@ -90,6 +92,7 @@ export function withKey(curve: Curve, frame: number, value: number): Curve {
     columns.times[at] = frame;
     columns.values[at] = value;
     columns.segments[at] = segment;
-    columns.tangentsIn[at] = columns.tangentsOut[at] = segment === SEGMENT.linear ? TANGENT.linear : TANGENT.steady;
+    columns.tangentsIn[at] = columns.tangentsOut[at] =
+      segment === SEGMENT.linear ? TANGENT.linear : TANGENT.steady;
   });
 }

@@ -18,9 +18,20 @@ export const retangentKeys = defineEdit({
   options: z.object({
     method: z.enum(RETANGENT_METHODS).default('steady').meta({
       title: 'Method',
-      description: 'fit: joined tangents nearest to the curve as it is; steady: no overshoot; smoothest: the natural spline; ease: slow at the keys.',
+      description:
+        'fit: joined tangents nearest to the curve as it is; steady: no overshoot; smoothest: the natural spline; ease: slow at the keys.',
     }),
-    ease: z.number().min(0).max(1).default(0.5).meta({ title: 'Ease', unit: '', step: 0.05, description: 'For ease: handle length as a part of the gap, 0 to 1.' }),
+    ease: z
+      .number()
+      .min(0)
+      .max(1)
+      .default(0.5)
+      .meta({
+        title: 'Ease',
+        unit: '',
+        step: 0.05,
+        description: 'For ease: handle length as a part of the gap, 0 to 1.',
+      }),
   }),
   accepts: needsKeys,
   run(shot, selection, { method, ease }) {
@@ -39,7 +50,8 @@ export const retangentKeys = defineEdit({
       const range = { start: curve.times[0]!, end: curve.times[curve.times.length - 1]! };
       const { greatest, frame } = differenceOf(curve, result, range);
       const unit = unitOf(splitChannel(channel).name);
-      if (greatest > (worst?.value ?? -1)) worst = { name: 'greatest change', value: greatest, unit, where: { channel, frame } };
+      if (greatest > (worst?.value ?? -1))
+        worst = { name: 'greatest change', value: greatest, unit, where: { channel, frame } };
       return result;
     });
     const findings = lockedKeysFinding(changes.lockedKeys);

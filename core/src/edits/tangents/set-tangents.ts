@@ -12,12 +12,37 @@ import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
 const KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 
 const options = z.object({
-  kind: z.enum(KINDS).optional().meta({ title: 'Kind', description: 'The rule that gives the slope; stepped holds the value until the next key.' }),
-  side: z.enum(['both', 'in', 'out']).default('both').meta({ title: 'Side', description: 'Which of the two tangents.' }),
-  slope: z.number().min(-1e9).max(1e9).optional().meta({ title: 'Slope', unit: '/frame', description: 'Sets a free tangent in this direction.' }),
-  length: z.number().min(0).max(1e6).optional().meta({ title: 'Handle length', unit: 'frames', description: 'Makes the tangent weighted.' }),
-  weighted: z.boolean().optional().meta({ title: 'Weighted', description: 'Whether handles have a length of their own.' }),
-  broken: z.boolean().optional().meta({ title: 'Broken', description: 'Whether the two tangents have directions of their own.' }),
+  kind: z
+    .enum(KINDS)
+    .optional()
+    .meta({
+      title: 'Kind',
+      description: 'The rule that gives the slope; stepped holds the value until the next key.',
+    }),
+  side: z
+    .enum(['both', 'in', 'out'])
+    .default('both')
+    .meta({ title: 'Side', description: 'Which of the two tangents.' }),
+  slope: z
+    .number()
+    .min(-1e9)
+    .max(1e9)
+    .optional()
+    .meta({ title: 'Slope', unit: '/frame', description: 'Sets a free tangent in this direction.' }),
+  length: z
+    .number()
+    .min(0)
+    .max(1e6)
+    .optional()
+    .meta({ title: 'Handle length', unit: 'frames', description: 'Makes the tangent weighted.' }),
+  weighted: z
+    .boolean()
+    .optional()
+    .meta({ title: 'Weighted', description: 'Whether handles have a length of their own.' }),
+  broken: z
+    .boolean()
+    .optional()
+    .meta({ title: 'Broken', description: 'Whether the two tangents have directions of their own.' }),
 });
 type Options = z.output<typeof options>;
 
@@ -81,7 +106,8 @@ function setKind(columns: Columns, row: number, kind: number, incoming: boolean,
     columns.tangentsOut[row] = kind;
     makeCubic(columns, row);
   }
-  if (incoming && outgoing && kind !== TANGENT.free && kind !== TANGENT.linear) setFlag(columns, row, FLAG.broken, false);
+  if (incoming && outgoing && kind !== TANGENT.free && kind !== TANGENT.linear)
+    setFlag(columns, row, FLAG.broken, false);
   if (incoming !== outgoing) setFlag(columns, row, FLAG.broken, true);
 }
 
@@ -89,7 +115,8 @@ function setKind(columns: Columns, row: number, kind: number, incoming: boolean,
 function makeCubic(columns: Columns, row: number): void {
   const next = row + 1;
   if (columns.segments[row] === SEGMENT.linear && next < columns.times.length) {
-    const chord = (columns.values[next]! - columns.values[row]!) / (columns.times[next]! - columns.times[row]!);
+    const chord =
+      (columns.values[next]! - columns.values[row]!) / (columns.times[next]! - columns.times[row]!);
     if (columns.tangentsOut[row] === TANGENT.free) columns.slopesOut[row] = chord;
     if (columns.tangentsIn[next] === TANGENT.free) columns.slopesIn[next] = chord;
   }

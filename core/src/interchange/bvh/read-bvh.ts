@@ -52,7 +52,9 @@ export function readBvh(text: string, name: string): ReadResult {
   const times = Float64Array.from({ length: file.rows }, (_, row) => row);
   let column = 0;
   const curves = nodes.map((node): NodeCurves => {
-    return Object.fromEntries(node.channels.map((channel) => [channel, denseCurve(times, file.motion, column++, file.width)]));
+    return Object.fromEntries(
+      node.channels.map((channel) => [channel, denseCurve(times, file.motion, column++, file.width)]),
+    );
   });
   const shot = {
     ...newShot(name, nodes, [], rateOf(file.frameTime), { start: 0, end: file.rows - 1 }),
@@ -69,7 +71,9 @@ function channelName(channel: string): string {
 
 /** BVH multiplies rotations in the order in which it lists them; axes that it lacks come last and do nothing. */
 function orderOf(joint: BvhJoint): EulerOrder {
-  const listed = joint.channels.filter((channel) => /rotation/i.test(channel)).map((channel) => channel[0]!.toLowerCase());
+  const listed = joint.channels
+    .filter((channel) => /rotation/i.test(channel))
+    .map((channel) => channel[0]!.toLowerCase());
   const order = [...listed, ...['x', 'y', 'z'].filter((axis) => !listed.includes(axis))].join('');
   return EULER_ORDERS.find((known) => known === order) ?? 'xyz';
 }

@@ -31,7 +31,11 @@ export function writeCsv(shot: Shot, request: CsvRequest): string {
   });
   const width = columns.length + nodes.length * 7;
   if (frames.length * width > MOST_SAMPLES) refuse('notSampleable', {}, frames.length * width);
-  const header = ['frame', ...channels, ...world.flatMap((id) => ['x', 'y', 'z', 'qx', 'qy', 'qz', 'qw'].map((part) => `${id}.${part}`))];
+  const header = [
+    'frame',
+    ...channels,
+    ...world.flatMap((id) => ['x', 'y', 'z', 'qx', 'qy', 'qz', 'qw'].map((part) => `${id}.${part}`)),
+  ];
   const lines = [header.map(quoted).join(',')];
   const values = new Float64Array(rig.channels.length);
   const pose = newWorldPose(rig);
@@ -41,7 +45,10 @@ export function writeCsv(shot: Shot, request: CsvRequest): string {
     if (nodes.length > 0) {
       computeWorld(rig, values, pose);
       for (const node of nodes) {
-        row.push(...pose.matrices.subarray(node * 16 + 12, node * 16 + 15), ...pose.turns.subarray(node * 4, node * 4 + 4));
+        row.push(
+          ...pose.matrices.subarray(node * 16 + 12, node * 16 + 15),
+          ...pose.turns.subarray(node * 4, node * 4 + 4),
+        );
       }
     }
     lines.push(row.map((value) => String(value === 0 ? 0 : value)).join(','));

@@ -9,7 +9,12 @@ import { describeProblem } from '../../shot/describe-problem.ts';
 const index = z.number().int().min(0);
 const count = z.number().int().min(1);
 const numbers = (length: number) => z.array(z.number()).length(length);
-const texture = z.looseObject({ index, texCoord: index.optional(), scale: z.number().optional(), strength: z.number().optional() });
+const texture = z.looseObject({
+  index,
+  texCoord: index.optional(),
+  scale: z.number().optional(),
+  strength: z.number().optional(),
+});
 
 const schema = z.looseObject({
   asset: z.looseObject({ version: z.string() }),
@@ -45,7 +50,13 @@ const schema = z.looseObject({
     )
     .optional(),
   skins: z
-    .array(z.looseObject({ joints: z.array(index), inverseBindMatrices: index.optional(), skeleton: index.optional() }))
+    .array(
+      z.looseObject({
+        joints: z.array(index),
+        inverseBindMatrices: index.optional(),
+        skeleton: index.optional(),
+      }),
+    )
     .optional(),
   materials: z
     .array(
@@ -81,7 +92,14 @@ const schema = z.looseObject({
     )
     .optional(),
   bufferViews: z
-    .array(z.looseObject({ buffer: index, byteOffset: index.optional(), byteLength: count, byteStride: count.optional() }))
+    .array(
+      z.looseObject({
+        buffer: index,
+        byteOffset: index.optional(),
+        byteLength: count,
+        byteStride: count.optional(),
+      }),
+    )
     .optional(),
   buffers: z.array(z.looseObject({ uri: z.string().optional(), byteLength: count })).optional(),
   animations: z
@@ -89,7 +107,10 @@ const schema = z.looseObject({
       z.looseObject({
         name: z.string().optional(),
         channels: z.array(
-          z.looseObject({ sampler: index, target: z.looseObject({ node: index.optional(), path: z.string() }) }),
+          z.looseObject({
+            sampler: index,
+            target: z.looseObject({ node: index.optional(), path: z.string() }),
+          }),
         ),
         samplers: z.array(
           z.looseObject({
@@ -107,7 +128,8 @@ export type GltfJson = z.infer<typeof schema>;
 /** The document, checked; throws an `InputError` with a path. */
 export function checkGltf(document: unknown): GltfJson {
   const version = (document as { asset?: { version?: unknown } } | null)?.asset?.version;
-  if (typeof version === 'string' && !version.startsWith('2.')) refuse('gltfVersion', { path: 'asset.version' }, version);
+  if (typeof version === 'string' && !version.startsWith('2.'))
+    refuse('gltfVersion', { path: 'asset.version' }, version);
   const parsed = schema.safeParse(document);
   if (!parsed.success) throw new InputError(finding('gltfBroken', {}, describeProblem(parsed.error)));
   checkReferences(parsed.data);
@@ -116,23 +138,41 @@ export function checkGltf(document: unknown): GltfJson {
 
 function checkReferences(json: GltfJson): void {
   const sizes: Record<string, number> = {};
-  for (const list of ['scenes', 'nodes', 'meshes', 'skins', 'materials', 'textures', 'images', 'accessors', 'bufferViews', 'buffers'] as const) {
+  for (const list of [
+    'scenes',
+    'nodes',
+    'meshes',
+    'skins',
+    'materials',
+    'textures',
+    'images',
+    'accessors',
+    'bufferViews',
+    'buffers',
+  ] as const) {
     sizes[list] = json[list]?.length ?? 0;
   }
   const point = (path: string, list: string, target: number | undefined) => {
     if (target !== undefined && target >= sizes[list]!) {
-      refuse('gltfBroken', { path }, `${path} points at ${list}[${target}], and there are ${sizes[list]} ${list}`);
+      refuse(
+        'gltfBroken',
+        { path },
+        `${path} points at ${list}[${target}], and there are ${sizes[list]} ${list}`,
+      );
     }
   };
   point('scene', 'scenes', json.scene);
-  json.scenes?.forEach((scene, i) => scene.nodes?.forEach((node) => point(`scenes[${i}].nodes`, 'nodes', node)));
+  json.scenes?.forEach((scene, i) =>
+    scene.nodes?.forEach((node) => point(`scenes[${i}].nodes`, 'nodes', node)),
+  );
   const parents = new Map<number, number>();
   json.nodes?.forEach((node, i) => {
     point(`nodes[${i}].mesh`, 'meshes', node.mesh);
     point(`nodes[${i}].skin`, 'skins', node.skin);
     for (const child of node.children ?? []) {
       point(`nodes[${i}].children`, 'nodes', child);
-      if (parents.has(child)) refuse('gltfBroken', { path: `nodes[${i}].children` }, `nodes[${child}] has two parents`);
+      if (parents.has(child))
+        refuse('gltfBroken', { path: `nodes[${i}].children` }, `nodes[${child}] has two parents`);
       parents.set(child, i);
     }
   });
@@ -140,7 +180,8 @@ function checkReferences(json: GltfJson): void {
     let steps = 0;
     for (let at: number | undefined = i; at !== undefined; at = parents.get(at)) {
       steps += 1;
-      if (steps > json.nodes!.length) refuse('gltfBroken', { path: `nodes[${i}]` }, `nodes[${i}] is its own ancestor`);
+      if (steps > json.nodes!.length)
+        refuse('gltfBroken', { path: `nodes[${i}]` }, `nodes[${i}] is its own ancestor`);
     }
   });
   json.skins?.forEach((skin, i) => {
@@ -150,18 +191,25 @@ function checkReferences(json: GltfJson): void {
   json.meshes?.forEach((mesh, i) =>
     mesh.primitives.forEach((primitive, p) => {
       const path = `meshes[${i}].primitives[${p}]`;
-      for (const [name, accessor] of Object.entries(primitive.attributes)) point(`${path}.${name}`, 'accessors', accessor);
+      for (const [name, accessor] of Object.entries(primitive.attributes))
+        point(`${path}.${name}`, 'accessors', accessor);
       point(`${path}.indices`, 'accessors', primitive.indices);
       point(`${path}.material`, 'materials', primitive.material);
     }),
   );
   json.textures?.forEach((texture, i) => point(`textures[${i}].source`, 'images', texture.source));
-  json.accessors?.forEach((accessor, i) => point(`accessors[${i}].bufferView`, 'bufferViews', accessor.bufferView));
+  json.accessors?.forEach((accessor, i) =>
+    point(`accessors[${i}].bufferView`, 'bufferViews', accessor.bufferView),
+  );
   json.bufferViews?.forEach((view, i) => {
     point(`bufferViews[${i}].buffer`, 'buffers', view.buffer);
     const size = json.buffers?.[view.buffer]?.byteLength ?? 0;
     if ((view.byteOffset ?? 0) + view.byteLength > size) {
-      refuse('gltfBroken', { path: `bufferViews[${i}]` }, `bufferViews[${i}] reaches past the end of its buffer`);
+      refuse(
+        'gltfBroken',
+        { path: `bufferViews[${i}]` },
+        `bufferViews[${i}] reaches past the end of its buffer`,
+      );
     }
   });
   json.animations?.forEach((animation, i) => {
@@ -169,7 +217,11 @@ function checkReferences(json: GltfJson): void {
       const path = `animations[${i}].channels[${c}]`;
       point(`${path}.target.node`, 'nodes', channel.target.node);
       if (channel.sampler >= animation.samplers.length) {
-        refuse('gltfBroken', { path }, `${path} points at sampler ${channel.sampler}, and there are ${animation.samplers.length}`);
+        refuse(
+          'gltfBroken',
+          { path },
+          `${path} points at sampler ${channel.sampler}, and there are ${animation.samplers.length}`,
+        );
       }
     });
     animation.samplers.forEach((sampler, s) => {

@@ -52,7 +52,10 @@ export function localTracks(shot: Shot, tolerance: TrackTolerance = FINE): Local
       const parent = rig.parents[i]!;
       const local = parent < 0 ? own : multiply(conjugate(turnAt(pose.turns, parent)), own);
       const before = f > 0 ? turnAt(rotations[i]!, f - 1) : local;
-      const side = before[0] * local[0] + before[1] * local[1] + before[2] * local[2] + before[3] * local[3] < 0 ? -1 : 1;
+      const side =
+        before[0] * local[0] + before[1] * local[1] + before[2] * local[2] + before[3] * local[3] < 0
+          ? -1
+          : 1;
       rotations[i]!.set(
         local.map((part) => part * side),
         f * 4,
@@ -87,7 +90,10 @@ const lineError: SampleError = (values, from, to, at) => {
 };
 
 const turnError: SampleError = (values, from, to, at) =>
-  angleBetween(turnAt(values, at), slerp(turnAt(values, from), turnAt(values, to), (at - from) / (to - from)));
+  angleBetween(
+    turnAt(values, at),
+    slerp(turnAt(values, from), turnAt(values, to), (at - from) / (to - from)),
+  );
 
 function track(
   node: number,
@@ -102,14 +108,21 @@ function track(
   const still = values.every((value, i) => Math.abs(value - rest[i % width]!) < 1e-9);
   if (still) return [];
   const kept = [0];
-  while (kept[kept.length - 1]! < count - 1) kept.push(reach(values, kept[kept.length - 1]!, count - 1, error, tolerance));
+  while (kept[kept.length - 1]! < count - 1)
+    kept.push(reach(values, kept[kept.length - 1]!, count - 1, error, tolerance));
   const picked = new Float64Array(kept.length * width);
   kept.forEach((row, k) => picked.set(values.subarray(row * width, (row + 1) * width), k * width));
   return [{ node, path, times: kept, values: picked, width }];
 }
 
 /** The farthest sample that a straight line from `from` reaches with all between within the tolerance. */
-function reach(values: Float64Array, from: number, last: number, error: SampleError, tolerance: number): number {
+function reach(
+  values: Float64Array,
+  from: number,
+  last: number,
+  error: SampleError,
+  tolerance: number,
+): number {
   let to = from + 1;
   const fits = (end: number) => {
     for (let at = from + 1; at < end; at += 1) if (error(values, from, end, at) > tolerance) return false;

@@ -16,11 +16,16 @@ const GLB_MAGIC = 0x46546c67;
 const JSON_CHUNK = 0x4e4f534a;
 const BIN_CHUNK = 0x004e4942;
 
-export async function openGltf(bytes: Uint8Array, neighbour: Neighbour): Promise<{ document: Document; json: GltfJson }> {
+export async function openGltf(
+  bytes: Uint8Array,
+  neighbour: Neighbour,
+): Promise<{ document: Document; json: GltfJson }> {
   if (bytes.byteLength === 0) refuse('fileEmpty', {});
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const binary = bytes.byteLength >= 4 && view.getUint32(0, true) === GLB_MAGIC;
-  const { text, blob } = binary ? glbChunks(bytes, view) : { text: new TextDecoder().decode(bytes), blob: null };
+  const { text, blob } = binary
+    ? glbChunks(bytes, view)
+    : { text: new TextDecoder().decode(bytes), blob: null };
   const json = checkGltf(readJson(text));
   if (!json.nodes || json.nodes.length === 0) refuse('gltfNoNodes', {});
   const buffers = await readBuffers(json, blob, neighbour);
@@ -46,27 +51,39 @@ function glbChunks(bytes: Uint8Array, view: DataView): { text: string; blob: Uin
   const broken = (problem: string): never => refuse('gltfBroken', {}, problem);
   if (bytes.byteLength < 20) broken('it is shorter than its header');
   if (view.getUint32(4, true) !== 2) refuse('gltfVersion', {}, String(view.getUint32(4, true)));
-  if (view.getUint32(8, true) > bytes.byteLength) broken('it is shorter than its header says: it was probably cut short');
+  if (view.getUint32(8, true) > bytes.byteLength)
+    broken('it is shorter than its header says: it was probably cut short');
   const jsonLength = view.getUint32(12, true);
-  if (view.getUint32(16, true) !== JSON_CHUNK || 20 + jsonLength > bytes.byteLength) broken('its first chunk is not JSON');
+  if (view.getUint32(16, true) !== JSON_CHUNK || 20 + jsonLength > bytes.byteLength)
+    broken('its first chunk is not JSON');
   const text = new TextDecoder().decode(bytes.subarray(20, 20 + jsonLength));
   const at = 20 + jsonLength;
   if (at + 8 > bytes.byteLength) return { text, blob: null };
   const length = view.getUint32(at, true);
-  if (view.getUint32(at + 4, true) !== BIN_CHUNK || at + 8 + length > bytes.byteLength) broken('its second chunk is broken');
+  if (view.getUint32(at + 4, true) !== BIN_CHUNK || at + 8 + length > bytes.byteLength)
+    broken('its second chunk is broken');
   return { text, blob: bytes.subarray(at + 8, at + 8 + length) };
 }
 
-async function readBuffers(json: GltfJson, blob: Uint8Array | null, neighbour: Neighbour): Promise<Uint8Array<ArrayBuffer>[]> {
+async function readBuffers(
+  json: GltfJson,
+  blob: Uint8Array | null,
+  neighbour: Neighbour,
+): Promise<Uint8Array<ArrayBuffer>[]> {
   const result: Uint8Array<ArrayBuffer>[] = [];
   for (const [i, { uri, byteLength }] of (json.buffers ?? []).entries()) {
     let bytes: Uint8Array | null = null;
     if (uri === undefined) bytes = blob;
     else if (uri.startsWith('data:')) bytes = decodeDataUri(uri, i);
     else bytes = await neighbour(decodeURIComponent(uri));
-    if (bytes === null) return refuse('gltfMissingResource', { path: `buffers[${i}]` }, uri ?? 'its binary chunk');
+    if (bytes === null)
+      return refuse('gltfMissingResource', { path: `buffers[${i}]` }, uri ?? 'its binary chunk');
     if (bytes.byteLength < byteLength) {
-      refuse('gltfBroken', { path: `buffers[${i}]` }, `buffers[${i}] has ${bytes.byteLength} bytes where ${byteLength} are announced`);
+      refuse(
+        'gltfBroken',
+        { path: `buffers[${i}]` },
+        `buffers[${i}] has ${bytes.byteLength} bytes where ${byteLength} are announced`,
+      );
     }
     result.push(new Uint8Array(bytes));
   }
@@ -97,10 +114,16 @@ function checkIndices(json: GltfJson, buffers: readonly Uint8Array[]): void {
       const buffer = buffers[view.buffer]!;
       const data = new DataView(buffer.buffer, buffer.byteOffset, buffer.byteLength);
       const start = (view.byteOffset ?? 0) + (indices.byteOffset ?? 0);
-      if (start + indices.count * size > buffer.byteLength) refuse('gltfBroken', { path }, `${path} reach past the end of their buffer`);
+      if (start + indices.count * size > buffer.byteLength)
+        refuse('gltfBroken', { path }, `${path} reach past the end of their buffer`);
       for (let at = 0; at < indices.count; at += 1) {
         const place = start + at * size;
-        const vertex: number = size === 1 ? data.getUint8(place) : size === 2 ? data.getUint16(place, true) : data.getUint32(place, true);
+        const vertex: number =
+          size === 1
+            ? data.getUint8(place)
+            : size === 2
+              ? data.getUint16(place, true)
+              : data.getUint32(place, true);
         if (vertex >= positions.count) {
           refuse('gltfBroken', { path }, `${path} name vertex ${vertex}, and there are ${positions.count}`);
         }
@@ -116,17 +139,27 @@ function motionOnly(json: GltfJson): GltfJson {
     asset,
     scene,
     scenes,
-    nodes: nodes?.map(({ name, children, matrix, translation, rotation, scale }) => ({ name, children, matrix, translation, rotation, scale })),
+    nodes: nodes?.map(({ name, children, matrix, translation, rotation, scale }) => ({
+      name,
+      children,
+      matrix,
+      translation,
+      rotation,
+      scale,
+    })),
     accessors,
     bufferViews,
     buffers: buffers?.map(({ byteLength }) => ({ byteLength })),
     // A sampler may drive what glTF-Transform does not know here: weights of a mesh that was left out.
     animations: animations?.map((animation) => ({
       ...animation,
-      channels: animation.channels.filter(({ target }) => isTransform(target.path) && target.node !== undefined),
+      channels: animation.channels.filter(
+        ({ target }) => isTransform(target.path) && target.node !== undefined,
+      ),
     })),
   };
   return JSON.parse(JSON.stringify(plain)) as GltfJson;
 }
 
-export const isTransform = (path: string) => path === 'translation' || path === 'rotation' || path === 'scale';
+export const isTransform = (path: string) =>
+  path === 'translation' || path === 'rotation' || path === 'scale';

@@ -37,7 +37,11 @@ export interface GltfOptions {
 }
 
 /** Reads a `.glb` or `.gltf`; rejects with an `InputError`. */
-export async function readGltf(bytes: Uint8Array, name: string, options: GltfOptions = {}): Promise<ReadResult> {
+export async function readGltf(
+  bytes: Uint8Array,
+  name: string,
+  options: GltfOptions = {},
+): Promise<ReadResult> {
   const { document, json } = await openGltf(bytes, options.neighbour ?? NONE);
   const findings: Finding[] = [];
   const nodes = readNodes(document, json);
@@ -50,7 +54,12 @@ export async function readGltf(bytes: Uint8Array, name: string, options: GltfOpt
   const curves: Record<string, Curve>[] = [];
   let added = 0;
   let end = 0;
-  const rows = new Map(document.getRoot().listNodes().map((node, row) => [node, row]));
+  const rows = new Map(
+    document
+      .getRoot()
+      .listNodes()
+      .map((node, row) => [node, row]),
+  );
   for (const channel of animation?.listChannels() ?? []) {
     const row = rows.get(channel.getTargetNode()!);
     const sampler = channel.getSampler();
@@ -64,9 +73,12 @@ export async function readGltf(bytes: Uint8Array, name: string, options: GltfOpt
     else if (path === 'translation') vectorCurves(entries, nodes[row]!, 't', track);
     else if (path === 'scale') vectorCurves(entries, nodes[row]!, 's', track);
   }
-  const skipped = (json.animations?.[0]?.channels ?? []).filter(({ target }) => !isTransform(target.path)).length;
+  const skipped = (json.animations?.[0]?.channels ?? []).filter(
+    ({ target }) => !isTransform(target.path),
+  ).length;
   if (skipped > 0) findings.push(finding('gltfMorphSkipped', {}, skipped));
-  if (animations.length > 1) findings.push(finding('gltfOtherAnimations', {}, animation!.getName() || 'the first', animations.length));
+  if (animations.length > 1)
+    findings.push(finding('gltfOtherAnimations', {}, animation!.getName() || 'the first', animations.length));
   if (added > 0) findings.push(finding('gltfRefined', {}, added));
   const shot = {
     ...newShot(name, nodes, [], rate, { start: 0, end: Math.max(1, Math.ceil(end - 1e-6)) }),
@@ -132,9 +144,11 @@ function checkSampler(sampler: AnimationSampler, i: number): void {
   if (vector && output.getCount() !== input.getCount() * per) {
     broken(`has ${output.getCount()} values for ${input.getCount()} times`);
   }
-  if (![...input.getArray()!, ...output.getArray()!].every(Number.isFinite)) broken('holds something that is not a number');
+  if (![...input.getArray()!, ...output.getArray()!].every(Number.isFinite))
+    broken('holds something that is not a number');
   for (let k = 0; k < input.getCount(); k += 1) {
-    if (input.getScalar(k) < 0 || (k > 0 && !(input.getScalar(k) > input.getScalar(k - 1)))) broken('has times that do not rise');
+    if (input.getScalar(k) < 0 || (k > 0 && !(input.getScalar(k) > input.getScalar(k - 1))))
+      broken('has times that do not rise');
   }
 }
 
@@ -184,7 +198,9 @@ function vectorCurves(entries: Record<string, Curve>, node: Node, letter: 't' | 
           if (columns.slopesIn[k] !== columns.slopesOut[k]) columns.flags[k] = FLAG.broken;
         }
       }
-      columns.segments.fill(track.mode === 'STEP' ? SEGMENT.stepped : track.mode === 'LINEAR' ? SEGMENT.linear : SEGMENT.cubic);
+      columns.segments.fill(
+        track.mode === 'STEP' ? SEGMENT.stepped : track.mode === 'LINEAR' ? SEGMENT.linear : SEGMENT.cubic,
+      );
       const kind = track.mode === 'CUBICSPLINE' ? TANGENT.free : TANGENT.linear;
       columns.tangentsIn.fill(kind);
       columns.tangentsOut.fill(kind);
@@ -213,7 +229,15 @@ function rotationCurves(entries: Record<string, Curve>, node: Node, track: Track
     const b = quaternionAt(k + 1, track.values);
     if (track.mode === 'STEP') {
       const to = eulerFromQuat(own(b), node.order, near);
-      segments.push({ start, end: start + gap, from: near, to, straight: true, slopeOut: [0, 0, 0], slopeIn: [0, 0, 0] });
+      segments.push({
+        start,
+        end: start + gap,
+        from: near,
+        to,
+        straight: true,
+        slopeOut: [0, 0, 0],
+        slopeIn: [0, 0, 0],
+      });
     } else {
       const turnAt = (frame: number) => {
         const u = (frame - start) / gap;
@@ -235,7 +259,8 @@ function rotationCurves(entries: Record<string, Curve>, node: Node, track: Track
       segments.forEach((segment, s) => {
         columns.times[s + 1] = segment.end;
         columns.values[s + 1] = segment.to[i]!;
-        columns.segments[s] = track.mode === 'STEP' ? SEGMENT.stepped : segment.straight ? SEGMENT.linear : SEGMENT.cubic;
+        columns.segments[s] =
+          track.mode === 'STEP' ? SEGMENT.stepped : segment.straight ? SEGMENT.linear : SEGMENT.cubic;
         columns.slopesOut[s] = segment.slopeOut[i]!;
         columns.slopesIn[s + 1] = segment.slopeIn[i]!;
         if (s > 0 && columns.slopesIn[s] !== columns.slopesOut[s]) columns.flags[s] = FLAG.broken;

@@ -55,15 +55,26 @@ export function turnSegments(
   return [...first, ...turnSegments(turnAt, middle, end, last.to, order, depth + 1)];
 }
 
-const slope = (a: Triple, b: Triple, step: number) => a.map((angle, axis) => (b[axis]! - angle) / step) as Triple;
+const slope = (a: Triple, b: Triple, step: number) =>
+  a.map((angle, axis) => (b[axis]! - angle) / step) as Triple;
 
-function segmentError(segment: TurnSegment, turnAt: (frame: number) => Quaternion, order: EulerOrder): number {
+function segmentError(
+  segment: TurnSegment,
+  turnAt: (frame: number) => Quaternion,
+  order: EulerOrder,
+): number {
   const gap = segment.end - segment.start;
   const turn: Quaternion = [0, 0, 0, 1];
   let greatest = 0;
   for (const u of PROBES) {
     const [x, y, z] = [0, 1, 2].map((axis) =>
-      hermite(segment.from[axis]!, segment.slopeOut[axis]! * gap, segment.to[axis]!, segment.slopeIn[axis]! * gap, u),
+      hermite(
+        segment.from[axis]!,
+        segment.slopeOut[axis]! * gap,
+        segment.to[axis]!,
+        segment.slopeIn[axis]! * gap,
+        u,
+      ),
     ) as Triple;
     quatFromEuler(turn, 0, x, y, z, order);
     greatest = Math.max(greatest, angleBetween(turn, turnAt(segment.start + u * gap)));

@@ -20,7 +20,9 @@ export async function writeGlb(shot: Shot, tolerance: TrackTolerance = FINE): Pr
 
 /** A `.gltf` with its buffer inside. */
 export async function writeGltfText(shot: Shot, tolerance: TrackTolerance = FINE): Promise<string> {
-  const { json, resources } = await new WebIO().writeJSON(gltfDocument(shot, tolerance), { basename: 'shot' });
+  const { json, resources } = await new WebIO().writeJSON(gltfDocument(shot, tolerance), {
+    basename: 'shot',
+  });
   for (const buffer of json.buffers ?? []) {
     const bytes = resources[buffer.uri ?? ''];
     if (bytes) buffer.uri = `data:application/octet-stream;base64,${base64(bytes)}`;
@@ -30,7 +32,8 @@ export async function writeGltfText(shot: Shot, tolerance: TrackTolerance = FINE
 
 function base64(bytes: Uint8Array): string {
   let text = '';
-  for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  for (let at = 0; at < bytes.length; at += 8192)
+    text += String.fromCharCode(...bytes.subarray(at, at + 8192));
   return btoa(text);
 }
 
@@ -64,7 +67,13 @@ function addSolids(document: Document, node: Node, made: GltfNode): void {
     const { positions, normals, indices } = solidMesh(solid);
     const primitive = document
       .createPrimitive()
-      .setAttribute('POSITION', vectors(document, positions.map((cm) => cm * METRES_PER_CM)))
+      .setAttribute(
+        'POSITION',
+        vectors(
+          document,
+          positions.map((cm) => cm * METRES_PER_CM),
+        ),
+      )
       .setAttribute('NORMAL', vectors(document, normals))
       .setIndices(document.createAccessor().setType('SCALAR').setArray(new Uint16Array(indices)))
       .setMaterial(materialOf(document, solid.colour));
@@ -91,7 +100,12 @@ function materialOf(document: Document, colour: string) {
 }
 
 /** No animation at all where nothing moves: an empty list would be an error. */
-function addAnimation(document: Document, shot: Shot, nodes: readonly GltfNode[], tolerance: TrackTolerance): void {
+function addAnimation(
+  document: Document,
+  shot: Shot,
+  nodes: readonly GltfNode[],
+  tolerance: TrackTolerance,
+): void {
   const tracks = localTracks(shot, tolerance);
   if (tracks.length === 0) return;
   const fps = framesPerSecond(shot.rate);
@@ -110,7 +124,11 @@ function addAnimation(document: Document, shot: Shot, nodes: readonly GltfNode[]
       .createAccessor()
       .setType(track.width === 4 ? 'VEC4' : 'VEC3')
       .setArray(Float32Array.from(track.values, (value) => value * scale));
-    const sampler = document.createAnimationSampler().setInput(input).setOutput(output).setInterpolation('LINEAR');
+    const sampler = document
+      .createAnimationSampler()
+      .setInput(input)
+      .setOutput(output)
+      .setInterpolation('LINEAR');
     const channel = document
       .createAnimationChannel()
       .setTargetNode(nodes[track.node]!)

@@ -21,7 +21,8 @@ export function readShotFile(text: string): Shot {
 /** The shot of a parsed document; throws an `InputError` that names the place. */
 export function shotFromJson(document: unknown): Shot {
   const head = document as { format?: unknown; version?: unknown } | null;
-  if (typeof head !== 'object' || head === null || head.format !== 'kneader-shot') return refuse('notAShotFile', {});
+  if (typeof head !== 'object' || head === null || head.format !== 'kneader-shot')
+    return refuse('notAShotFile', {});
   if (typeof head.version === 'number' && head.version > SHOT_VERSION) {
     return refuse('newerVersion', { path: 'version' }, head.version, SHOT_VERSION);
   }
@@ -85,8 +86,10 @@ function checkNames(json: ShotJson): void {
   json.nodes.forEach((node, i) => {
     if (ids.has(node.id)) wrong(`nodes[${i}].id`, `“${node.id}” stands twice`);
     ids.add(node.id);
-    if (Math.abs(Math.hypot(...node.rest.rotation) - 1) > 1e-3) wrong(`nodes[${i}].rest.rotation`, 'its length is not 1');
-    if (new Set(node.channels).size < node.channels.length) wrong(`nodes[${i}].channels`, 'a name stands twice');
+    if (Math.abs(Math.hypot(...node.rest.rotation) - 1) > 1e-3)
+      wrong(`nodes[${i}].rest.rotation`, 'its length is not 1');
+    if (new Set(node.channels).size < node.channels.length)
+      wrong(`nodes[${i}].channels`, 'a name stands twice');
   });
   const known = (path: string, id: string | null) => {
     if (id !== null && !ids.has(id)) wrong(path, `there is no node “${id}”`);
@@ -96,11 +99,14 @@ function checkNames(json: ShotJson): void {
     known(`nodes[${i}].pair`, node.pair);
   });
   json.chains.forEach((chain, i) => {
-    for (const part of ['root', 'middle', 'end', 'target', 'pole'] as const) known(`chains[${i}].${part}`, chain[part]);
+    for (const part of ['root', 'middle', 'end', 'target', 'pole'] as const)
+      known(`chains[${i}].${part}`, chain[part]);
     known(`chains[${i}].tip.joint`, chain.tip?.joint ?? null);
     known(`chains[${i}].tip.follows`, chain.tip?.follows ?? null);
   });
-  json.passes.forEach((pass, i) => pass.members.forEach((member, m) => known(`passes[${i}].members[${m}]`, member)));
+  json.passes.forEach((pass, i) =>
+    pass.members.forEach((member, m) => known(`passes[${i}].members[${m}]`, member)),
+  );
   const passIds = json.passes.map((pass) => pass.id);
   if (new Set(passIds).size < passIds.length) wrong('passes', 'two passes share an id');
   json.passes.forEach((pass, i) => {

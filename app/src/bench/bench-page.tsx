@@ -1,0 +1,83 @@
+import { Button, Result } from 'antd';
+import { useEffect } from 'react';
+import { Link, useParams } from 'react-router';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { InputError } from '@kneader/core';
+import { Loading } from '../shell/loading.tsx';
+import { storageProblem } from '../store/storage.ts';
+import { useShotRecord } from '../store/shot-queries.ts';
+import { bench, useBench } from './bench-store.ts';
+import './bench.css';
+import { EditsPanel } from './edits/edits-panel.tsx';
+import { FigurePanel } from './figure/figure-panel.tsx';
+import { Lanes } from './lanes/lanes.tsx';
+import { Stage } from './stage/stage.tsx';
+import { Strip } from './strip/strip.tsx';
+import { usePlayback } from './strip/use-playback.ts';
+import { useAutosave } from './use-autosave.ts';
+import { useShortcuts } from './use-shortcuts.ts';
+
+/** The screen where a shot is reworked. */
+export function BenchPage() {
+  const { id = '' } = useParams();
+  const record = useShotRecord(id);
+  const opened = useBench((state) => state.id);
+  useEffect(() => {
+    if (record.data && useBench.getState().id !== id) bench.open(id, record.data.session, record.data.view);
+  }, [record.data, id]);
+  // Leaving the bench closes it, so that coming back finds what is stored.
+  useEffect(() => () => bench.open('', useBench.getInitialState().session, null), []);
+
+  if (record.error) {
+    const sentence =
+      record.error instanceof InputError ? record.error.finding.sentence : storageProblem(record.error);
+    return <Refusal title="This shot cannot be opened" sentence={`${sentence} Nothing was removed.`} />;
+  }
+  if (record.data === null)
+    return (
+      <Refusal title="There is no such shot here" sentence="It was removed, or it is in another browser." />
+    );
+  if (opened !== id || !record.data) return <Loading />;
+  return <OpenBench />;
+}
+
+function OpenBench() {
+  const saving = useAutosave();
+  usePlayback();
+  useShortcuts();
+  return (
+    <main className="bench">
+      <Strip saving={saving} />
+      <div className="bench-body">
+        <Group orientation="vertical" className="bench-left">
+          <Panel defaultSize="56%" minSize="25%">
+            <div className="bench-top">
+              <FigurePanel />
+              <Stage />
+            </div>
+          </Panel>
+          <Separator className="bench-divider" aria-label="Height of the lanes" />
+          <Panel defaultSize="44%" minSize="20%">
+            <Lanes />
+          </Panel>
+        </Group>
+        <EditsPanel />
+      </div>
+    </main>
+  );
+}
+
+function Refusal({ title, sentence }: { readonly title: string; readonly sentence: string }) {
+  return (
+    <Result
+      status="warning"
+      title={title}
+      subTitle={sentence}
+      extra={
+        <Link to="/">
+          <Button type="primary">Back to the shots</Button>
+        </Link>
+      }
+    />
+  );
+}

@@ -1,0 +1,231 @@
+/**
+ * The state of the bench: the session, what is being tried on top of it, and how it is looked at. The shot itself changes
+ * only through the core's session; what is here beside it is play-head, previews and views.
+ */
+import { create } from 'zustand';
+import {
+  beginGesture,
+  capturePose,
+  commit,
+  commitGesture,
+  goTo,
+  openSession,
+  perform,
+  select,
+  updateGesture,
+} from '@kneader/core';
+import type { Gesture, Outcome, Report, Selection, Session, Shot, StoredPose } from '@kneader/core';
+import type { PantryItem } from '../store/action-queries.ts';
+import type { BenchView } from '../store/shot-record.ts';
+
+export type Comparison = 'after' | 'before' | 'outline';
+
+/** An edit that is tried but not applied. */
+export interface Preview {
+  readonly edit: string;
+  readonly options: unknown;
+  readonly on: Shot;
+  readonly selection: Selection;
+  readonly outcome: Outcome;
+}
+
+export interface BenchState {
+  readonly id: string;
+  readonly session: Session;
+  readonly frame: number;
+  readonly playing: boolean;
+  readonly speed: number;
+  /** Frames that the lanes show. */
+  readonly from: number;
+  readonly to: number;
+  readonly comparison: Comparison;
+  readonly openEdit: string | null;
+  readonly preview: Preview | null;
+  readonly gesture: Gesture | null;
+  /** The report of the last thing done, shown where it was done. */
+  readonly report: { readonly edit: string; readonly report: Report } | null;
+  readonly pose: StoredPose | null;
+  /** The action that is being dragged onto the lanes. */
+  readonly dragged: {
+    readonly item: PantryItem;
+    readonly carryOn: boolean;
+    readonly frame: number | null;
+  } | null;
+}
+
+const EMPTY: Shot = {
+  name: '',
+  rate: { numerator: 24, denominator: 1 },
+  range: { start: 0, end: 1 },
+  characters: [],
+  nodes: [],
+  chains: [],
+  curves: [],
+  passes: [],
+  locked: [],
+  extras: {},
+};
+
+export const useBench = create<BenchState>()(() => ({
+  id: '',
+  session: openSession(EMPTY),
+  frame: 0,
+  playing: false,
+  speed: 1,
+  from: 0,
+  to: 1,
+  comparison: 'after',
+  openEdit: null,
+  preview: null,
+  gesture: null,
+  report: null,
+  pose: null,
+  dragged: null,
+}));
+
+const { getState: get, setState: set } = useBench;
+
+/** The shot that the views draw. */
+export function shownShot(state: BenchState): Shot {
+  if (state.comparison === 'before') return state.session.before;
+  return triedShot(state) ?? state.session.shot;
+}
+
+/** The shot with what is being tried, or null. */
+function triedShot({ gesture, preview }: BenchState): Shot | null {
+  return gesture?.last?.outcome.shot ?? preview?.outcome.shot ?? null;
+}
+
+/** The shot that is drawn as a thin ghost behind: the one before what is being tried, or the one that came. */
+export function ghostShot(state: BenchState): Shot | null {
+  const tried = triedShot(state);
+  if (tried && tried !== state.session.shot) return state.session.shot;
+  return state.comparison === 'outline' && state.session.before !== state.session.shot
+    ? state.session.before
+    : null;
+}
+
+/** Whole frame within the shot. */
+function within(frame: number): number {
+  const { start, end } = get().session.shot.range;
+  return Math.min(Math.max(Math.round(frame), start), end);
+}
+
+export const bench = {
+  open(id: string, session: Session, view: BenchView | null): void {
+    const { start, end } = session.shot.range;
+    const pad = Math.max(1, (end - start) * 0.02);
+    set({
+      ...useBench.getInitialState(),
+      pose: get().pose,
+      id,
+      session,
+      frame: view?.frame ?? start,
+      from: view?.from ?? start - pad,
+      to: view?.to ?? end + pad,
+    });
+  },
+  setFrame(frame: number): void {
+    set({ frame: within(frame) });
+  },
+  step(frames: number): void {
+    set({ playing: false });
+    bench.setFrame(get().frame + frames);
+  },
+  setPlaying(playing: boolean): void {
+    set({ playing });
+  },
+  setSpeed(speed: number): void {
+    set({ speed });
+  },
+  setAxis(from: number, to: number): void {
+    if (to - from > 1.5 && to - from < 1e6) set({ from, to });
+  },
+  setComparison(comparison: Comparison): void {
+    set({ comparison });
+  },
+  select(selection: Selection): void {
+    set((state) => ({ session: select(state.session, selection), report: null }));
+  },
+  /** Selects controls; added to the selection, or taken out of it, when `toggle` is on. */
+  selectNodes(nodes: readonly string[], toggle = false): void {
+    const { selection } = get().session;
+    const known = new Set(selection.nodes);
+    const all = nodes.every((node) => known.has(node));
+    const chosen = !toggle
+      ? nodes
+      : all
+        ? selection.nodes.filter((node) => !nodes.includes(node))
+        : [...new Set([...selection.nodes, ...nodes])];
+    bench.select({ ...selection, nodes: chosen, channels: [], keys: {} });
+  },
+  openEdit(edit: string | null): void {
+    set({ openEdit: edit, preview: null, report: null });
+  },
+  setPreview(preview: Preview | null): void {
+    set({ preview });
+  },
+  /** Does an edit at once, as one step. */
+  perform(edit: string, options: unknown, selection?: Selection): Outcome {
+    const from = selection ? select(get().session, selection) : get().session;
+    const { session, outcome } = perform(from, edit, options);
+    set({ session, preview: null, report: { edit, report: outcome.report } });
+    return outcome;
+  },
+  /** Applies what was tried; nothing is worked out again. */
+  applyPreview(): void {
+    const { preview, session } = get();
+    if (!preview || preview.on !== session.shot) return;
+    set({
+      session: commit(session, preview.edit, preview.options, preview.outcome),
+      preview: null,
+      report: { edit: preview.edit, report: preview.outcome.report },
+    });
+  },
+  beginGesture(edit: string): void {
+    set((state) => ({ gesture: beginGesture(state.session, edit), preview: null, report: null }));
+  },
+  updateGesture(options: unknown): void {
+    set(({ gesture }) => (gesture ? { gesture: updateGesture(gesture, options) } : {}));
+  },
+  commitGesture(label?: string): void {
+    const { gesture } = get();
+    if (!gesture) return;
+    const report = gesture.last?.outcome.report;
+    set({
+      session: commitGesture(gesture, label),
+      gesture: null,
+      report: report ? { edit: gesture.edit, report } : null,
+    });
+  },
+  cancelGesture(): void {
+    set({ gesture: null });
+  },
+  goTo(at: number): void {
+    set((state) => ({ session: goTo(state.session, at), preview: null, gesture: null, report: null }));
+  },
+  undo(): void {
+    bench.goTo(get().session.at - 1);
+  },
+  redo(): void {
+    bench.goTo(get().session.at + 1);
+  },
+  rename(name: string): void {
+    const { session } = get();
+    const shot = { ...session.shot, name };
+    set({
+      session: {
+        ...session,
+        shot,
+        steps: session.steps.map((step, i) => (i === session.at ? { ...step, shot } : step)),
+      },
+    });
+  },
+  copyPose(): void {
+    const { session, frame } = get();
+    set({ pose: capturePose(session.shot, { ...session.selection, keys: {} }, frame) });
+  },
+  setDragged(dragged: BenchState['dragged']): void {
+    set({ dragged });
+  },
+};

@@ -1,0 +1,75 @@
+import { Button } from 'antd';
+import { useState } from 'react';
+import type { ReactNode } from 'react';
+import type { Edit } from '@kneader/core';
+import { bench, useBench } from '../bench-store.ts';
+import { OptionForm } from './option-form.tsx';
+import { initialOptions } from './option-fields.ts';
+import { ReportView } from './report-view.tsx';
+import { usePreview } from './use-preview.ts';
+
+/** Options stay as they were set while the bench is open. */
+const remembered = new Map<string, Record<string, unknown>>();
+
+export function useOptions(edit: Edit, more: Readonly<Record<string, unknown>> = {}) {
+  const [options, setOptions] = useState<Record<string, unknown>>(() => ({
+    ...initialOptions(edit.options),
+    ...more,
+    ...remembered.get(edit.id),
+  }));
+  const change = (next: Record<string, unknown>) => {
+    remembered.set(edit.id, next);
+    setOptions(next);
+  };
+  return [options, change] as const;
+}
+
+interface TriedPanelProps {
+  readonly edit: Edit;
+  readonly options: Readonly<Record<string, unknown>>;
+  readonly children: ReactNode;
+}
+
+/** A panel whose edit is tried live: options, the report in numbers, apply or leave. */
+export function TriedPanel({ edit, options, children }: TriedPanelProps) {
+  const waiting = usePreview(edit.id, options, true);
+  const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
+  const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
+  const report = preview?.outcome.report ?? done;
+  const changes = preview?.outcome.report.status === 'changed';
+  return (
+    <div className="edit-body">
+      <p className="soft summary">{edit.summary}</p>
+      {children}
+      {report && <ReportView report={report} tried={preview !== null} />}
+      <div className="edit-foot">
+        <Button size="small" type="primary" disabled={!changes || waiting} onClick={bench.applyPreview}>
+          Apply
+        </Button>
+        <Button size="small" onClick={() => bench.openEdit(null)}>
+          Leave
+        </Button>
+        {waiting && <span className="soft">trying …</span>}
+      </div>
+    </div>
+  );
+}
+
+/** The panel of an edit that needs none of its own. */
+export function GenericPanel({ edit }: { readonly edit: Edit }) {
+  const frame = useBench((state) => state.frame);
+  const pass = useBench((state) => state.session.selection.pass);
+  const [options, setOptions] = useOptions(edit);
+  // What the bench already knows is not asked for again.
+  const known: Record<string, unknown> = { ...options };
+  if ('frame' in edit.options.shape && edit.id === 'keys.add') known['frame'] = frame;
+  if ('pass' in edit.options.shape) {
+    if (pass === null) return <p className="soft hint">Choose a pass in the lanes first.</p>;
+    known['pass'] = pass;
+  }
+  return (
+    <TriedPanel edit={edit} options={known}>
+      <OptionForm edit={edit} options={known} onChange={setOptions} without={['pass']} />
+    </TriedPanel>
+  );
+}

@@ -1,0 +1,20 @@
+/** Numbers as people read them: frames whole, cm with 2 decimals, degrees with 1; never −0 and never 14 digits. */
+const DECIMALS: Readonly<Record<string, number>> = { cm: 2, '°': 1, '×': 3, frames: 0, frame: 0 };
+
+export function readable(value: number, unit: string): string {
+  if (Number.isInteger(value) && unit === '') return value.toLocaleString('en-US');
+  const decimals = DECIMALS[unit] ?? 2;
+  // Something small that is not nothing is not shown as nothing.
+  if (value !== 0 && Math.abs(value) < 0.5 * 10 ** -decimals)
+    return `< ${(10 ** -decimals).toFixed(decimals)}`;
+  const text = value.toFixed(decimals);
+  return Number(text) === 0
+    ? (0).toFixed(decimals)
+    : Number(text).toLocaleString('en-US', { minimumFractionDigits: decimals });
+}
+
+/** `0.80 cm`, `12.5°`, `61`. */
+export function withUnit(value: number, unit: string): string {
+  const gap = unit === '' || unit === '°' || unit === '×' ? '' : ' ';
+  return `${readable(value, unit)}${gap}${unit}`;
+}

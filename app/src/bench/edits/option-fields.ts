@@ -1,0 +1,74 @@
+/** Reading an edit's Zod schema as form fields: kind, title, unit, range and default. */
+import type { z } from 'zod';
+
+export interface OptionField {
+  readonly name: string;
+  readonly kind: 'number' | 'boolean' | 'choice' | 'text' | 'other';
+  readonly title: string;
+  readonly description: string;
+  readonly unit: string;
+  readonly step: number | undefined;
+  readonly min: number | undefined;
+  readonly max: number | undefined;
+  readonly choices: readonly string[];
+  readonly initial: unknown;
+  readonly optional: boolean;
+}
+
+/** What a schema that wraps another carries; Zod's public definitions. */
+interface Definition {
+  readonly type: string;
+  readonly innerType?: z.ZodType;
+  readonly defaultValue?: unknown;
+  readonly entries?: Readonly<Record<string, string>>;
+}
+
+const KINDS: Readonly<Record<string, OptionField['kind']>> = {
+  number: 'number',
+  boolean: 'boolean',
+  enum: 'choice',
+  string: 'text',
+};
+
+export function optionFields(schema: z.ZodObject): OptionField[] {
+  return Object.entries(schema.shape).map(([name, given]) => {
+    let field = given as z.ZodType;
+    let meta = field.meta();
+    let initial: unknown;
+    let optional = false;
+    for (;;) {
+      const { type, innerType, defaultValue } = field.def as Definition;
+      if (!innerType || !['default', 'optional', 'nullable'].includes(type)) break;
+      if (type === 'default') initial = defaultValue;
+      if (type === 'optional') optional = true;
+      field = innerType;
+      meta = { ...field.meta(), ...meta };
+    }
+    const definition = field.def as Definition;
+    const range = field as unknown as { minValue?: number | null; maxValue?: number | null };
+    const finite = (value: number | null | undefined) =>
+      value !== null && value !== undefined && Number.isFinite(value) ? value : undefined;
+    return {
+      name,
+      kind: KINDS[definition.type] ?? 'other',
+      title: typeof meta?.title === 'string' ? meta.title : name,
+      description: meta?.description ?? '',
+      unit: typeof meta?.['unit'] === 'string' ? meta['unit'] : '',
+      step: typeof meta?.['step'] === 'number' ? meta['step'] : undefined,
+      min: finite(range.minValue),
+      max: finite(range.maxValue),
+      choices: Object.values(definition.entries ?? {}),
+      initial,
+      optional,
+    };
+  });
+}
+
+/** The defaults of all fields that have one. */
+export function initialOptions(schema: z.ZodObject): Record<string, unknown> {
+  return Object.fromEntries(
+    optionFields(schema)
+      .filter(({ initial }) => initial !== undefined)
+      .map(({ name, initial }) => [name, initial]),
+  );
+}

@@ -1,0 +1,73 @@
+import { Checkbox, Input, InputNumber, Select, Tooltip } from 'antd';
+import type { Edit } from '@kneader/core';
+import { optionFields } from './option-fields.ts';
+
+interface OptionFormProps {
+  readonly edit: Edit;
+  readonly options: Readonly<Record<string, unknown>>;
+  readonly onChange: (options: Record<string, unknown>) => void;
+  /** Options that a panel sets in its own way. */
+  readonly without?: readonly string[];
+}
+
+/** A form made from an edit's own schema: for every edit that needs no panel of its own. */
+export function OptionForm({ edit, options, onChange, without = [] }: OptionFormProps) {
+  const set = (name: string, value: unknown) => {
+    const next = { ...options, [name]: value };
+    if (value === undefined || value === null) delete next[name];
+    onChange(next);
+  };
+  return (
+    <div className="option-form">
+      {optionFields(edit.options)
+        .filter(({ name, kind }) => kind !== 'other' && !without.includes(name))
+        .map((field) => {
+          const value = options[field.name];
+          if (field.kind === 'boolean') {
+            return (
+              <Tooltip key={field.name} title={field.description} placement="left" mouseEnterDelay={0.6}>
+                <Checkbox
+                  checked={value === true}
+                  onChange={(event) => set(field.name, event.target.checked)}
+                >
+                  {field.title}
+                </Checkbox>
+              </Tooltip>
+            );
+          }
+          return (
+            <label key={field.name} className="option" title={field.description}>
+              <span>{field.title}</span>
+              {field.kind === 'number' && (
+                <InputNumber
+                  size="small"
+                  value={typeof value === 'number' ? value : null}
+                  min={field.min ?? Number.MIN_SAFE_INTEGER}
+                  max={field.max ?? Number.MAX_SAFE_INTEGER}
+                  step={field.step ?? 1}
+                  suffix={field.unit || undefined}
+                  onChange={(next) => set(field.name, next)}
+                />
+              )}
+              {field.kind === 'choice' && (
+                <Select
+                  size="small"
+                  allowClear={field.optional}
+                  value={value as string | undefined}
+                  options={field.choices.map((choice) => ({ value: choice, label: choice }))}
+                  onChange={(next) => set(field.name, next)}
+                />
+              )}
+              {field.kind === 'text' && (
+                <Input
+                  size="small"
+                  value={typeof value === 'string' ? value : ''}
+                  onChange={(event) => set(field.name, event.target.value)}
+                />
+              )}
+            </label>
+          );
+        })}
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+import { Button, Checkbox, Input, Select } from 'antd';
+import { useState } from 'react';
+import { actionSchema, runEdit } from '@kneader/core';
+import type { Edit, Shot } from '@kneader/core';
+import { bridge } from '../../bridge/bridge.ts';
+import { useSaveAction } from '../../store/action-queries.ts';
+import { storageProblem } from '../../store/storage.ts';
+import { bench, useBench } from '../bench-store.ts';
+import { ReportView } from './report-view.tsx';
+
+/** Saves what is selected, over the chosen range, to the pantry. */
+export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
+  const [name, setName] = useState('');
+  const [tags, setTags] = useState<string[]>([]);
+  const [takeAway, setTakeAway] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const save = useSaveAction();
+  const selection = useBench((state) => state.session.selection);
+  const shot = useBench((state) => state.session.shot);
+  const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
+  const tried =
+    name.trim() === '' ? null : runEdit(edit.id, shot, selection, { name, tags, takeAway }).report;
+
+  const keep = async () => {
+    setProblem(null);
+    const outcome = runEdit(edit.id, shot, selection, { name, tags, takeAway });
+    if (outcome.made === undefined) return;
+    const action = actionSchema.parse(outcome.made);
+    try {
+      await save.mutateAsync({ action, film: await bridge.film(filmed(shot, selection.range)) });
+      // Only when the action is safe may its keys leave the shot.
+      bench.perform(edit.id, { name, tags, takeAway });
+      setName('');
+    } catch (error) {
+      setProblem(storageProblem(error));
+    }
+  };
+  return (
+    <div className="edit-body">
+      <p className="soft summary">
+        {selection.range
+          ? `Frames ${selection.range.start} to ${selection.range.end}, as chosen on the ruler.`
+          : 'The range is found from the keys; choose one with Shift-drag on the ruler.'}
+      </p>
+      <label className="option wide">
+        <span>Name</span>
+        <Input
+          size="small"
+          maxLength={80}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onPressEnter={() => void keep()}
+        />
+      </label>
+      <label className="option wide">
+        <span>Tags</span>
+        <Select mode="tags" size="small" value={tags} onChange={setTags} open={false} suffixIcon={null} />
+      </label>
+      <Checkbox checked={takeAway} onChange={(event) => setTakeAway(event.target.checked)}>
+        Take the keys away from the shot
+      </Checkbox>
+      {(tried ?? report) && <ReportView report={(tried ?? report)!} tried={tried !== null} />}
+      {problem && <p className="refusal">{problem}</p>}
+      {report && !tried && report.status !== 'refused' && <p className="finding">Saved to the pantry.</p>}
+      <div className="edit-foot">
+        <Button
+          size="small"
+          type="primary"
+          loading={save.isPending}
+          disabled={!tried || tried.status === 'refused'}
+          onClick={() => void keep()}
+        >
+          Save to the pantry
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+/** The shot cut to the range that the action's picture shows. */
+function filmed(shot: Shot, range: Shot['range'] | null): Shot {
+  return range ? { ...shot, range } : shot;
+}

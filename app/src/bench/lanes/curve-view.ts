@@ -1,0 +1,61 @@
+/** How curves lie in their lane: the time axis and the values at its lower and upper edge. */
+import { sampleInto } from '@kneader/core';
+import type { Curve } from '@kneader/core';
+import { frameToX } from './time-axis.ts';
+import type { TimeAxis } from './time-axis.ts';
+
+export interface CurveView {
+  readonly axis: TimeAxis;
+  readonly low: number;
+  readonly high: number;
+  /** Pixels. */
+  readonly height: number;
+}
+
+export function valueToY(view: CurveView, value: number): number {
+  return view.height - ((value - view.low) / (view.high - view.low)) * view.height;
+}
+
+export function yToValue(view: CurveView, y: number): number {
+  return view.low + ((view.height - y) / view.height) * (view.high - view.low);
+}
+
+/** The values that curves take over frames, with a margin; a level curve gets room on both sides. */
+export function fitValues(curves: readonly Curve[], from: number, to: number): { low: number; high: number } {
+  let low = Infinity;
+  let high = -Infinity;
+  const times = Float64Array.from({ length: 200 }, (_, i) => from + ((to - from) * i) / 199);
+  const values = new Float64Array(200);
+  for (const curve of curves) {
+    if (curve.times.length === 0) continue;
+    sampleInto(values, 0, 1, curve, times);
+    for (const value of values) {
+      low = Math.min(low, value);
+      high = Math.max(high, value);
+    }
+  }
+  if (!Number.isFinite(low)) return { low: -1, high: 1 };
+  const room = Math.max((high - low) * 0.1, Math.abs(high) * 1e-6, high === low ? 1 : 0);
+  return { low: low - room, high: high + room };
+}
+
+/** The place of a key on screen. */
+export function keyPlace(view: CurveView, curve: Curve, row: number): [number, number] {
+  return [frameToX(view.axis, curve.times[row]!), valueToY(view, curve.values[row]!)];
+}
+
+/** The place of the end of a key's handle on screen. */
+export function handlePlace(
+  view: CurveView,
+  curve: Curve,
+  row: number,
+  side: 'in' | 'out',
+): [number, number] {
+  const way = side === 'in' ? -1 : 1;
+  const length = side === 'in' ? curve.lengthsIn[row]! : curve.lengthsOut[row]!;
+  const slope = side === 'in' ? curve.slopesIn[row]! : curve.slopesOut[row]!;
+  return [
+    frameToX(view.axis, curve.times[row]! + way * length),
+    valueToY(view, curve.values[row]! + way * length * slope),
+  ];
+}

@@ -1,0 +1,146 @@
+import {
+  DeleteOutlined,
+  EyeInvisibleOutlined,
+  EyeOutlined,
+  LockOutlined,
+  UnlockOutlined,
+} from '@ant-design/icons';
+import { Slider, Tooltip } from 'antd';
+import { useEffect, useRef } from 'react';
+import { curvesIn, evaluate, rowAtTime, sampleInto } from '@kneader/core';
+import type { Pass } from '@kneader/core';
+import { prepareCanvas } from '../../drawing/figure-drawing.ts';
+import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
+import { useTheme } from '../../theme/theme-provider.tsx';
+import { bench, useBench } from '../bench-store.ts';
+import { useSize } from '../use-size.ts';
+import { frameToX, xToFrame } from './time-axis.ts';
+
+/** The head of a pass's lane: choose it as the layer that is worked on, dial its weight, mute, lock, remove. */
+export function PassHead({ pass }: { readonly pass: Pass }) {
+  const chosen = useBench((state) => state.session.selection.pass === pass.id);
+  const frame = useBench((state) => state.frame);
+  const weight = evaluate(pass.weight, frame, 1);
+  const keyed = pass.weight.times.length > 1;
+  const here = keyed && rowAtTime(pass.weight, frame) >= 0;
+  const dial = (value: number) => {
+    if (useBench.getState().gesture?.edit !== 'passes.setWeight') bench.beginGesture('passes.setWeight');
+    bench.updateGesture({ pass: pass.id, weight: value, frame: keyed ? frame : null });
+  };
+  const choose = () => {
+    const { selection } = useBench.getState().session;
+    bench.select({ ...selection, pass: chosen ? null : pass.id, keys: {} });
+  };
+  return (
+    <div
+      className={`lane-head pass-head${chosen ? ' on' : ''}`}
+      style={{ borderLeftColor: PASS_HUES[pass.colour] }}
+    >
+      <button
+        type="button"
+        className="pass-name"
+        aria-pressed={chosen}
+        title={`${pass.name}: ${chosen ? 'this layer is worked on' : 'work on this layer'}`}
+        onClick={choose}
+      >
+        {pass.name}
+      </button>
+      <Slider
+        className="pass-weight"
+        min={0}
+        max={2}
+        step={0.01}
+        value={Math.min(2, Math.max(0, weight))}
+        disabled={pass.locked}
+        tooltip={{ formatter: (value) => `Weight ${Math.round((value ?? 0) * 100)} %` }}
+        ariaLabelForHandle={`Weight of ${pass.name}`}
+        onChange={dial}
+        onChangeComplete={() => bench.commitGesture(`Weight of ${pass.name}`)}
+      />
+      <span className="pass-percent">{Math.round(weight * 100)}</span>
+      <Tooltip title={here ? 'The weight is keyed on this frame' : 'Key the weight on this frame'}>
+        <button
+          type="button"
+          className={`bead as-button${here ? ' keyed' : ''}`}
+          aria-label={`Key the weight of ${pass.name}`}
+          disabled={pass.locked}
+          onClick={() => bench.perform('passes.setWeight', { pass: pass.id, weight, frame })}
+        />
+      </Tooltip>
+      <button
+        type="button"
+        className="icon"
+        aria-label={`${pass.muted ? 'Unmute' : 'Mute'} ${pass.name}`}
+        aria-pressed={pass.muted}
+        onClick={() => bench.perform('passes.set', { pass: pass.id, muted: !pass.muted })}
+      >
+        {pass.muted ? <EyeInvisibleOutlined /> : <EyeOutlined />}
+      </button>
+      <button
+        type="button"
+        className="icon"
+        aria-label={`${pass.locked ? 'Unlock' : 'Lock'} ${pass.name}`}
+        aria-pressed={pass.locked}
+        onClick={() => bench.perform('passes.set', { pass: pass.id, locked: !pass.locked })}
+      >
+        {pass.locked ? <LockOutlined /> : <UnlockOutlined />}
+      </button>
+      <button
+        type="button"
+        className="icon"
+        aria-label={`Remove ${pass.name}`}
+        disabled={pass.locked}
+        onClick={() => bench.perform('passes.remove', { pass: pass.id })}
+      >
+        <DeleteOutlined />
+      </button>
+    </div>
+  );
+}
+
+/** The weight of a pass over time, and where it is keyed. */
+export function PassTrack({ pass }: { readonly pass: Pass }) {
+  const holder = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { width, height } = useSize(holder);
+  const palette = PALETTES[useTheme((state) => state.name)];
+  const from = useBench((state) => state.from);
+  const to = useBench((state) => state.to);
+  const nodes = useBench((state) => state.session.shot.nodes);
+  useEffect(() => {
+    const context = canvas.current && prepareCanvas(canvas.current, width, height);
+    if (!context || width < 2) return;
+    const axis = { from, to, width };
+    const times = Float64Array.from({ length: Math.ceil(width / 2) + 1 }, (_, i) => xToFrame(axis, i * 2));
+    const weights = new Float64Array(times.length);
+    sampleInto(weights, 0, 1, pass.weight, times, 1);
+    const yOf = (weight: number) => height - 3 - Math.min(Math.max(weight, 0), 2) * ((height - 6) / 2);
+    context.beginPath();
+    context.moveTo(0, height);
+    weights.forEach((weight, i) => context.lineTo(i * 2, yOf(weight)));
+    context.lineTo(width, height);
+    context.fillStyle = PASS_HUES[pass.colour]!;
+    context.globalAlpha = pass.muted ? 0.1 : 0.32;
+    context.fill();
+    context.globalAlpha = 1;
+    const frames = new Set<number>();
+    for (const [, curve] of curvesIn(pass.curves, nodes)) for (const time of curve.times) frames.add(time);
+    context.fillStyle = palette.ink;
+    for (const frame of frames) {
+      context.beginPath();
+      context.arc(frameToX(axis, frame), height / 2, 3.2, 0, 2 * Math.PI);
+      context.fill();
+    }
+    context.strokeStyle = palette.ink;
+    if (pass.weight.times.length > 1) {
+      pass.weight.times.forEach((time, row) =>
+        context.strokeRect(frameToX(axis, time) - 2.5, yOf(pass.weight.values[row]!) - 2.5, 5, 5),
+      );
+    }
+  }, [pass, width, height, from, to, nodes, palette]);
+  return (
+    <div ref={holder} className="pass-track" role="img" aria-label={`Weight and keys of ${pass.name}`}>
+      <canvas ref={canvas} style={{ width, height }} />
+    </div>
+  );
+}

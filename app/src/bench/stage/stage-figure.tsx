@@ -1,0 +1,65 @@
+import { useThree } from '@react-three/fiber';
+import type { ThreeEvent } from '@react-three/fiber';
+import { useEffect, useMemo, useRef } from 'react';
+import { Color, MeshBasicMaterial, MeshStandardMaterial } from 'three';
+import type { Group, Material } from 'three';
+import { SOLID_COLOURS } from '@kneader/core';
+import { PALETTES } from '../../theme/palette.ts';
+import { useTheme } from '../../theme/theme-provider.tsx';
+import { bench, shownShot, useBench } from '../bench-store.ts';
+import { figureParts } from './figure-parts.ts';
+import { usePose } from './use-pose.ts';
+
+export type Shading = 'lit' | 'flat' | 'silhouette';
+
+/** The figure as it is; touching a part selects its control. */
+export function StageFigure({ shading }: { readonly shading: Shading }) {
+  const group = useRef<Group>(null);
+  const nodes = useBench((state) => state.session.shot.nodes);
+  const selected = useBench((state) => state.session.selection.nodes);
+  const theme = useTheme((state) => state.name);
+  const invalidate = useThree((state) => state.invalidate);
+  const parts = figureParts(nodes);
+  usePose(group, parts, shownShot);
+
+  const materials = useMemo(() => {
+    const palette = PALETTES[theme];
+    const make = (colour: string, chosen: boolean): Material => {
+      if (shading === 'silhouette')
+        return new MeshBasicMaterial({ color: chosen ? palette.accent : palette.ink });
+      const base = new Color(...(SOLID_COLOURS[colour] ?? SOLID_COLOURS['body']!));
+      if (chosen) base.lerp(new Color(palette.accent), 0.55);
+      return shading === 'flat'
+        ? new MeshBasicMaterial({ color: base })
+        : new MeshStandardMaterial({ color: base, roughness: 0.85 });
+    };
+    const table = new Map<string, Material>();
+    return (colour: string, chosen: boolean) => {
+      const key = `${colour} ${chosen}`;
+      if (!table.has(key)) table.set(key, make(colour, chosen));
+      return table.get(key)!;
+    };
+  }, [shading, theme]);
+
+  useEffect(() => invalidate(), [selected, materials, invalidate]);
+  const chosen = new Set(selected);
+  const touch = (event: ThreeEvent<MouseEvent>, id: string) => {
+    if (event.delta > 4) return;
+    event.stopPropagation();
+    bench.selectNodes([id], event.nativeEvent.shiftKey);
+  };
+  return (
+    <group ref={group}>
+      {parts.map((part, i) => (
+        <mesh
+          key={i}
+          geometry={part.geometry}
+          material={materials(part.colour, chosen.has(part.id))}
+          matrixAutoUpdate={false}
+          renderOrder={2}
+          onClick={(event) => touch(event, part.id)}
+        />
+      ))}
+    </group>
+  );
+}

@@ -1,0 +1,80 @@
+import { useMemo, useRef } from 'react';
+import { BackSide, MeshBasicMaterial, NotEqualStencilFunc, ReplaceStencilOp } from 'three';
+import type { Group } from 'three';
+import { PALETTES } from '../../theme/palette.ts';
+import { useTheme } from '../../theme/theme-provider.tsx';
+import { ghostShot, useBench } from '../bench-store.ts';
+import { figureParts, grown } from './figure-parts.ts';
+import { usePose } from './use-pose.ts';
+
+/** How thick the outline is, as a part of the figure's size. */
+const THICKNESS = 0.006;
+
+/**
+ * The motion before, as an outline behind the figure. The shape is written to the stencil without colour, then the grown
+ * shape is drawn where the stencil is empty: only its rim is left.
+ */
+export function StageGhost() {
+  const shape = useRef<Group>(null);
+  const rim = useRef<Group>(null);
+  const nodes = useBench((state) => state.session.shot.nodes);
+  const theme = useTheme((state) => state.name);
+  const parts = figureParts(nodes);
+  const rims = useMemo(() => {
+    const size = Math.max(...nodes.map((node) => Math.hypot(...node.rest.translation)), 1);
+    return parts.map((part) => ({ ...part, geometry: grown(part.geometry, size * 2 * THICKNESS) }));
+  }, [parts, nodes]);
+  usePose(shape, parts, ghostShot);
+  usePose(rim, rims, ghostShot);
+  const [cut, line] = useMemo(
+    () => [
+      new MeshBasicMaterial({
+        colorWrite: false,
+        depthWrite: false,
+        depthTest: false,
+        stencilWrite: true,
+        stencilRef: 1,
+        stencilZPass: ReplaceStencilOp,
+      }),
+      new MeshBasicMaterial({
+        color: PALETTES[theme].accent,
+        side: BackSide,
+        depthWrite: false,
+        depthTest: false,
+        stencilWrite: true,
+        stencilRef: 1,
+        stencilFunc: NotEqualStencilFunc,
+      }),
+    ],
+    [theme],
+  );
+  const silent = () => null;
+  return (
+    <>
+      <group ref={shape}>
+        {parts.map((part, i) => (
+          <mesh
+            key={i}
+            geometry={part.geometry}
+            material={cut}
+            matrixAutoUpdate={false}
+            renderOrder={0}
+            raycast={silent}
+          />
+        ))}
+      </group>
+      <group ref={rim}>
+        {rims.map((part, i) => (
+          <mesh
+            key={i}
+            geometry={part.geometry}
+            material={line}
+            matrixAutoUpdate={false}
+            renderOrder={1}
+            raycast={silent}
+          />
+        ))}
+      </group>
+    </>
+  );
+}

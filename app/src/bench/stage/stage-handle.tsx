@@ -1,0 +1,113 @@
+import { TransformControls } from '@react-three/drei';
+import { useThree } from '@react-three/fiber';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Matrix4, Object3D, Quaternion, Vector3 } from 'three';
+import { conjugate, eulerFromQuat, multiply, rigOf, valuesAt, worldAt } from '@kneader/core';
+import type { Quaternion as Turn } from '@kneader/core';
+import { posing } from '../bench-actions.ts';
+import { shownShot, useBench } from '../bench-store.ts';
+
+/** The handle on the one control that is selected: goals and props are moved, joints are turned. */
+export function StageHandle() {
+  const selected = useBench((state) => state.session.selection.nodes);
+  const nodes = useBench((state) => state.session.shot.nodes);
+  const playing = useBench((state) => state.playing);
+  const last = selected[selected.length - 1];
+  const index = nodes.findIndex((node) => node.id === last);
+  const node = nodes[index];
+  const turns = node?.channels.includes('rx') ?? false;
+  const moves = node?.channels.includes('tx') ?? false;
+  if (!node || playing || selected.length > 8 || !(turns || moves)) return null;
+  const mode = moves && (node.kind !== 'joint' || node.id === 'hips' || !turns) ? 'translate' : 'rotate';
+  return <Handle key={`${node.id} ${mode}`} index={index} mode={mode} />;
+}
+
+function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotate' | 'translate' }) {
+  const holder = useMemo(() => new Object3D(), []);
+  const [ready, setReady] = useState(false);
+  const dragging = useRef(false);
+  const invalidate = useThree((state) => state.invalidate);
+  const scene = useThree((state) => state.scene);
+
+  useEffect(() => {
+    scene.add(holder);
+    setReady(true);
+    return () => void scene.remove(holder);
+  }, [scene, holder]);
+
+  /** Puts the handle where the control is, unless it is in hand. */
+  const place = useCallback(() => {
+    if (dragging.current) return;
+    const state = useBench.getState();
+    const { matrices } = worldAt(shownShot(state), state.frame);
+    new Matrix4()
+      .fromArray(matrices, index * 16)
+      .decompose(holder.position, holder.quaternion, new Vector3());
+    invalidate();
+  }, [holder, index, invalidate]);
+  useEffect(() => {
+    place();
+    return useBench.subscribe(place);
+  }, [place]);
+
+  const change = () => {
+    if (!dragging.current) return;
+    posing.update(
+      mode === 'rotate' ? turnedValues(index, holder.quaternion) : movedValues(index, holder.position),
+    );
+  };
+  if (!ready) return null;
+  return (
+    <TransformControls
+      object={holder}
+      mode={mode}
+      space="local"
+      size={0.7}
+      onMouseDown={() => {
+        dragging.current = true;
+        posing.begin();
+      }}
+      onObjectChange={change}
+      onMouseUp={() => {
+        dragging.current = false;
+        const { nodes } = useBench.getState().session.shot;
+        posing.end(`${mode === 'rotate' ? 'Turn' : 'Move'} ${nodes[index]?.id ?? ''}`);
+        place();
+      }}
+    />
+  );
+}
+
+/** The Euler angles that give the control this orientation in the world. */
+function turnedValues(index: number, turn: Quaternion): Record<string, number> {
+  const { session, frame } = useBench.getState();
+  const { shot } = session;
+  const rig = rigOf(shot);
+  const { turns } = worldAt(shot, frame);
+  const node = rig.nodes[index]!;
+  const parent = rig.parents[index]!;
+  const above =
+    parent < 0 ? ([0, 0, 0, 1] as Turn) : (Array.from(turns.subarray(parent * 4, parent * 4 + 4)) as Turn);
+  const local = multiply(conjugate(above), [turn.x, turn.y, turn.z, turn.w]);
+  const values = valuesAt(shot, frame);
+  const names = ['rx', 'ry', 'rz'].filter((name) => node.channels.includes(name));
+  const near = ['rx', 'ry', 'rz'].map((name) => values[rig.channelIndex(`${node.id}.${name}`)] ?? 0);
+  const angles = eulerFromQuat(multiply(conjugate(node.rest.rotation), local), node.order, near);
+  return Object.fromEntries(names.map((name) => [`${node.id}.${name}`, angles['xyz'.indexOf(name[1]!)]!]));
+}
+
+/** The offsets from the rest pose that put the control at this place in the world. */
+function movedValues(index: number, place: Vector3): Record<string, number> {
+  const { session, frame } = useBench.getState();
+  const rig = rigOf(session.shot);
+  const { matrices } = worldAt(session.shot, frame);
+  const parent = rig.parents[index]!;
+  const local = place.clone();
+  if (parent >= 0) local.applyMatrix4(new Matrix4().fromArray(matrices, parent * 16).invert());
+  const { id, rest } = rig.nodes[index]!;
+  return {
+    [`${id}.tx`]: local.x - rest.translation[0],
+    [`${id}.ty`]: local.y - rest.translation[1],
+    [`${id}.tz`]: local.z - rest.translation[2],
+  };
+}

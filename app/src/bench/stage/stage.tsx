@@ -1,0 +1,63 @@
+import { Canvas } from '@react-three/fiber';
+import { Segmented, Select } from 'antd';
+import { useState } from 'react';
+import { useBench } from '../bench-store.ts';
+import { StageCamera } from './stage-camera.tsx';
+import type { StageView } from './stage-camera.tsx';
+import { StageFigure } from './stage-figure.tsx';
+import type { Shading } from './stage-figure.tsx';
+import { StageGhost } from './stage-ghost.tsx';
+import { StageRoom } from './stage-room.tsx';
+import { StageHandle } from './stage-handle.tsx';
+
+/** The 3D view: the figure as it is, the motion before as an outline behind it, and a handle on what is selected. */
+export function Stage() {
+  const [view, setView] = useState<StageView>('free');
+  const [shading, setShading] = useState<Shading>('lit');
+  const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
+  const comparison = useBench((state) => state.comparison);
+  return (
+    <section className="stage" aria-label="Stage">
+      <Canvas
+        frameloop="demand"
+        dpr={1}
+        gl={{ stencil: true, antialias: true }}
+        camera={{ fov: 35, near: 1, far: 20000 }}
+      >
+        <StageRoom />
+        <StageCamera view={view} />
+        <StageGhost />
+        <StageFigure shading={shading} />
+        <StageHandle />
+      </Canvas>
+      <div className="stage-tools">
+        <Segmented<StageView>
+          size="small"
+          aria-label="View"
+          value={view}
+          onChange={setView}
+          options={[
+            { value: 'free', label: 'Free' },
+            { value: 'front', label: 'Front' },
+            { value: 'side', label: 'Side' },
+            { value: 'top', label: 'Top' },
+            ...(hasCamera ? [{ value: 'camera' as const, label: 'Camera' }] : []),
+          ]}
+        />
+        <Select<Shading>
+          size="small"
+          aria-label="Shading"
+          value={shading}
+          onChange={setShading}
+          options={[
+            { value: 'lit', label: 'Lit' },
+            { value: 'flat', label: 'Flat' },
+            { value: 'silhouette', label: 'Silhouette' },
+          ]}
+          style={{ width: 96 }}
+        />
+      </div>
+      {comparison === 'before' && <span className="stage-note">Before</span>}
+    </section>
+  );
+}

@@ -1,0 +1,249 @@
+/**
+ * Drawing a figure from its solids on a flat canvas: for cards, pose columns and the touchable figure. Each solid becomes
+ * a rounded shape; what is farther away is drawn first.
+ */
+import type { Node, Solid } from '@kneader/core';
+
+export interface View {
+  /** Turn about the upright axis, degrees; 0 looks at the face. */
+  readonly turn: number;
+  /** Pixels per cm, and the pixel where (0, 0, 0) lies. */
+  readonly scale: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+export interface FigureStyle {
+  /** The fill of a solid by its colour's name. */
+  readonly fill: (colour: string) => string;
+  readonly line: string | null;
+  readonly lineWidth?: number;
+}
+
+interface Shape {
+  readonly depth: number;
+  readonly draw: (context: CanvasRenderingContext2D) => void;
+  readonly colour: string;
+}
+
+/** A point of the world on the canvas; z is towards the eye. */
+export function project(view: View, x: number, y: number, z: number): [number, number, number] {
+  const angle = (view.turn * Math.PI) / 180;
+  const cosine = Math.cos(angle);
+  const sine = Math.sin(angle);
+  return [view.x + (x * cosine - z * sine) * view.scale, view.y - y * view.scale, x * sine + z * cosine];
+}
+
+type Matrices = ArrayLike<number>;
+
+function apply(
+  matrices: Matrices,
+  at: number,
+  v: readonly [number, number, number],
+): [number, number, number] {
+  return [0, 1, 2].map(
+    (row) =>
+      matrices[at + row]! * v[0] +
+      matrices[at + 4 + row]! * v[1] +
+      matrices[at + 8 + row]! * v[2] +
+      matrices[at + 12 + row]!,
+  ) as [number, number, number];
+}
+
+/** Draws all solids of the nodes in a pose. */
+export function drawFigure(
+  context: CanvasRenderingContext2D,
+  nodes: readonly Pick<Node, 'solids'>[],
+  matrices: Matrices,
+  view: View,
+  style: FigureStyle,
+): void {
+  const shapes = nodes.flatMap((node, i) =>
+    node.solids.map((solid) => shapeOf(solid, matrices, i * 16, view)),
+  );
+  shapes.sort((a, b) => a.depth - b.depth);
+  context.lineJoin = 'round';
+  for (const shape of shapes) {
+    context.beginPath();
+    shape.draw(context);
+    if (style.line) {
+      context.strokeStyle = style.line;
+      context.lineWidth = style.lineWidth ?? 1;
+      context.stroke();
+    }
+    context.fillStyle = style.fill(shape.colour);
+    context.fill();
+  }
+}
+
+function shapeOf(solid: Solid, matrices: Matrices, at: number, view: View): Shape {
+  switch (solid.kind) {
+    case 'capsule':
+      return capsule(solid, matrices, at, view);
+    case 'ellipsoid':
+      return ellipse(solid.centre, solid.radii, solid.colour, matrices, at, view);
+    case 'box':
+      return box(solid, matrices, at, view);
+  }
+}
+
+function capsule(
+  solid: Extract<Solid, { kind: 'capsule' }>,
+  matrices: Matrices,
+  at: number,
+  view: View,
+): Shape {
+  const [x0, y0, z0] = project(view, ...apply(matrices, at, [...solid.from]));
+  const [x1, y1, z1] = project(view, ...apply(matrices, at, [...solid.to]));
+  const r0 = solid.radiusFrom * view.scale;
+  const r1 = solid.radiusTo * view.scale;
+  const angle = Math.atan2(y1 - y0, x1 - x0);
+  const length = Math.hypot(x1 - x0, y1 - y0);
+  const tilt = length > Math.abs(r0 - r1) ? Math.acos((r0 - r1) / length) : Math.PI / 2;
+  return {
+    depth: (z0 + z1) / 2 + Math.max(solid.radiusFrom, solid.radiusTo) * 0.5,
+    colour: solid.colour,
+    draw: (context) => {
+      context.arc(x0, y0, r0, angle + tilt, angle - tilt + 2 * Math.PI);
+      context.arc(x1, y1, r1, angle - tilt, angle + tilt);
+      context.closePath();
+    },
+  };
+}
+
+/** The outline of an ellipsoid: an ellipse, from the projected half-axes (singular values of a 2×3 matrix). */
+function ellipse(
+  centre: readonly [number, number, number],
+  radii: readonly [number, number, number],
+  colour: string,
+  matrices: Matrices,
+  at: number,
+  view: View,
+): Shape {
+  const middle = apply(matrices, at, [...centre]);
+  const [x, y, z] = project(view, ...middle);
+  let a = 0;
+  let b = 0;
+  let c = 0;
+  let deep = 0;
+  for (let axis = 0; axis < 3; axis += 1) {
+    const tip = [...centre] as [number, number, number];
+    tip[axis]! += radii[axis]!;
+    const [tx, ty, tz] = project(view, ...apply(matrices, at, tip));
+    a += (tx - x) ** 2;
+    b += (tx - x) * (ty - y);
+    c += (ty - y) ** 2;
+    deep += (tz - z) ** 2;
+  }
+  const half = Math.sqrt(((a - c) / 2) ** 2 + b * b);
+  const long = Math.sqrt(Math.max((a + c) / 2 + half, 0));
+  const short = Math.sqrt(Math.max((a + c) / 2 - half, 0));
+  const turn = Math.atan2(2 * b, a - c) / 2;
+  return {
+    depth: z + Math.sqrt(deep) * 0.5,
+    colour,
+    draw: (context) => context.ellipse(x, y, long, short, turn, 0, 2 * Math.PI),
+  };
+}
+
+function box(solid: Extract<Solid, { kind: 'box' }>, matrices: Matrices, at: number, view: View): Shape {
+  const corners = [-1, 1].flatMap((sx) =>
+    [-1, 1].flatMap((sy) =>
+      [-1, 1].map((sz) =>
+        project(
+          view,
+          ...apply(matrices, at, [
+            solid.centre[0] + (sx * solid.size[0]) / 2,
+            solid.centre[1] + (sy * solid.size[1]) / 2,
+            solid.centre[2] + (sz * solid.size[2]) / 2,
+          ]),
+        ),
+      ),
+    ),
+  );
+  const outline = hull(corners.map(([x, y]) => [x, y]));
+  return {
+    depth: corners.reduce((sum, [, , z]) => sum + z, 0) / 8,
+    colour: solid.colour,
+    draw: (context) => {
+      outline.forEach(([x, y], i) => (i === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
+      context.closePath();
+    },
+  };
+}
+
+/** The convex outline of points (Andrew's monotone chain, 1979). */
+function hull(points: [number, number][]): [number, number][] {
+  const sorted = [...points].sort((p, q) => p[0] - q[0] || p[1] - q[1]);
+  const half = (list: [number, number][]) => {
+    const chain: [number, number][] = [];
+    for (const point of list) {
+      while (chain.length > 1 && turns(chain[chain.length - 2]!, chain[chain.length - 1]!, point) <= 0)
+        chain.pop();
+      chain.push(point);
+    }
+    return chain.slice(0, -1);
+  };
+  return [...half(sorted), ...half(sorted.reverse())];
+}
+
+const turns = (o: [number, number], a: [number, number], b: [number, number]) =>
+  (a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0]);
+
+/** The box that the figure fills on screen in a pose, for fitting it into a picture. */
+export function extentOf(nodes: readonly Pick<Node, 'solids'>[], poses: readonly Matrices[], turn: number) {
+  const view: View = { turn, scale: 1, x: 0, y: 0 };
+  const extent = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity };
+  for (const matrices of poses) {
+    nodes.forEach((node, i) => {
+      if (node.solids.length === 0) return;
+      const [x, y] = project(view, ...apply(matrices, i * 16, [0, 0, 0]));
+      extent.left = Math.min(extent.left, x);
+      extent.right = Math.max(extent.right, x);
+      extent.top = Math.min(extent.top, y);
+      extent.bottom = Math.max(extent.bottom, y);
+    });
+  }
+  if (!Number.isFinite(extent.left)) return { left: -50, right: 50, top: -100, bottom: 0 };
+  const margin = Math.max(extent.right - extent.left, extent.bottom - extent.top) * 0.09;
+  return {
+    left: extent.left - margin,
+    right: extent.right + margin,
+    top: extent.top - margin,
+    bottom: extent.bottom + margin,
+  };
+}
+
+/** The view that fits an extent into a picture. */
+export function fitView(
+  extent: ReturnType<typeof extentOf>,
+  width: number,
+  height: number,
+  turn: number,
+): View {
+  const scale = Math.min(width / (extent.right - extent.left), height / (extent.bottom - extent.top));
+  return {
+    turn,
+    scale,
+    x: width / 2 - ((extent.left + extent.right) / 2) * scale,
+    y: height / 2 - ((extent.top + extent.bottom) / 2) * scale,
+  };
+}
+
+/** Makes a canvas sharp on its screen and hands out its context, sized in CSS pixels. */
+export function prepareCanvas(
+  canvas: HTMLCanvasElement,
+  width: number,
+  height: number,
+): CanvasRenderingContext2D | null {
+  const ratio = window.devicePixelRatio || 1;
+  const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)];
+  if (canvas.width !== w || canvas.height !== h) {
+    canvas.width = w;
+    canvas.height = h;
+  }
+  const context = canvas.getContext('2d');
+  context?.setTransform(ratio, 0, 0, ratio, 0, 0);
+  context?.clearRect(0, 0, width, height);
+  return context;
+}

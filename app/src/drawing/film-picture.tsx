@@ -1,0 +1,40 @@
+import { useEffect, useRef } from 'react';
+import type { Film } from '../worker/film.ts';
+import { drawFigure, extentOf, fitView, prepareCanvas } from './figure-drawing.ts';
+import { solidFill } from './solid-fills.ts';
+
+const TURN = 28;
+const STEP_MS = 90;
+
+/** A figure that moves: the poses of a film one after the other, there and back. Still where motion is unwanted. */
+export function FilmPicture({ film, label }: { readonly film: Film; readonly label: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element || film.poses.length === 0) return;
+    const body = film.nodes.map((node) => (node.kind === 'camera' ? { solids: [] } : node));
+    const extent = extentOf(body, film.poses, TURN);
+    const style = {
+      fill: solidFill,
+      line: getComputedStyle(document.documentElement).getPropertyValue('--ink') || '#222',
+      lineWidth: 1.6,
+    };
+    let last = -1;
+    const draw = (at: number) => {
+      const { clientWidth: width, clientHeight: height } = element;
+      const context = prepareCanvas(element, width, height);
+      if (context) drawFigure(context, body, film.poses[at]!, fitView(extent, width, height, TURN), style);
+      last = at;
+    };
+    draw(0);
+    if (window.matchMedia('(prefers-reduced-motion: reduce)').matches || film.poses.length < 2) return;
+    const there = film.poses.length - 1;
+    const timer = window.setInterval(() => {
+      const beat = Math.floor(performance.now() / STEP_MS) % (2 * there);
+      const at = beat <= there ? beat : 2 * there - beat;
+      if (at !== last && !document.hidden) draw(at);
+    }, STEP_MS / 2);
+    return () => window.clearInterval(timer);
+  }, [film]);
+  return <canvas ref={canvas} role="img" aria-label={label} />;
+}

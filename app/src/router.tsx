@@ -1,0 +1,24 @@
+import { createBrowserRouter } from 'react-router';
+import { BrokenPage } from './shell/broken-page.tsx';
+import { Loading } from './shell/loading.tsx';
+import { ShotsPage } from './shots/shots-page.tsx';
+
+/** The bench and the pantry come when they are asked for: the first page needs neither the stage nor its library. */
+export const router = createBrowserRouter([
+  {
+    ErrorBoundary: BrokenPage,
+    HydrateFallback: Loading,
+    children: [
+      { index: true, Component: ShotsPage },
+      {
+        path: 'pantry',
+        lazy: async () => ({ Component: (await import('./pantry/pantry-page.tsx')).PantryPage }),
+      },
+      {
+        path: 'shots/:id',
+        lazy: async () => ({ Component: (await import('./bench/bench-page.tsx')).BenchPage }),
+      },
+      { path: '*', Component: BrokenPage },
+    ],
+  },
+]);

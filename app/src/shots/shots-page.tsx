@@ -1,0 +1,223 @@
+import { DeleteOutlined, DownloadOutlined, UploadOutlined } from '@ant-design/icons';
+import { Alert, App, Button, Popconfirm, Tooltip, Upload } from 'antd';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { useQuery } from '@tanstack/react-query';
+import { InputError, READABLE, readableEnding } from '@kneader/core';
+import type { Shot } from '@kneader/core';
+import { bridge } from '../bridge/bridge.ts';
+import { FilmPicture } from '../drawing/film-picture.tsx';
+import { PageHead } from '../shell/page-head.tsx';
+import { readRecord } from '../store/shot-record.ts';
+import type { ShotEntry } from '../store/shot-record.ts';
+import { useAddShot, useRemoveShot, useShotList } from '../store/shot-queries.ts';
+import { recordStore, storageProblem } from '../store/storage.ts';
+import { saveFile } from './save-file.ts';
+import { SpaceUsed } from './space-used.tsx';
+
+/** The demo shots; opening one makes a copy that is kept like any other shot. */
+const DEMOS = [
+  { id: 'dough-toss', needs: 'a key on every frame, noise and spikes: unwrap, thin, offset' },
+  { id: 'night-round', needs: 'half a walk with the tray: takes an action, a flipped pose' },
+];
+
+/** All shots as cards, the demo shots, and a place to drop files. */
+export function ShotsPage() {
+  const list = useShotList();
+  const { message, notification } = App.useApp();
+  const add = useAddShot();
+  const navigate = useNavigate();
+  const [over, setOver] = useState(false);
+
+  const importFile = async (file: File) => {
+    if (readableEnding(file.name) === null) {
+      notification.error({
+        title: `“${file.name}” was not opened`,
+        description: `Kneader reads ${READABLE.join(', ')}.`,
+        duration: 0,
+      });
+      return;
+    }
+    const closing = message.loading(`Reading ${file.name} …`, 0);
+    try {
+      const reading = await bridge.read(file.name, new Uint8Array(await file.arrayBuffer()));
+      if ('refusal' in reading) {
+        const { line, path } = reading.refusal.where;
+        const place = line ? ` (line ${line})` : path ? ` (at ${path})` : '';
+        notification.error({
+          title: `“${file.name}” was not opened`,
+          description: reading.refusal.sentence + place,
+          duration: 0,
+        });
+        return;
+      }
+      for (const { sentence } of reading.findings)
+        notification.info({ title: file.name, description: sentence });
+      const id = await add.mutateAsync({ shot: reading.shot });
+      void navigate(`/shots/${id}`);
+    } catch (error) {
+      notification.error({
+        title: `“${file.name}” was not kept`,
+        description: storageProblem(error),
+        duration: 0,
+      });
+    } finally {
+      closing();
+    }
+  };
+
+  const takeFiles = async (files: readonly File[]) => {
+    for (const file of files) await importFile(file);
+  };
+
+  return (
+    <main
+      className="page"
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={(event) => event.currentTarget === event.target && setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        void takeFiles([...event.dataTransfer.files]);
+      }}
+    >
+      <PageHead />
+      <section className={`drop-target${over ? ' over' : ''}`} aria-label="Open files">
+        <Upload
+          accept={READABLE.join(',')}
+          showUploadList={false}
+          multiple
+          beforeUpload={(file) => {
+            void importFile(file);
+            return false;
+          }}
+        >
+          <Button type="primary" icon={<UploadOutlined />}>
+            Open a file
+          </Button>
+        </Upload>
+        <span>
+          or drop one anywhere here: captured motion (.bvh), glTF (.glb, .gltf), or a shot saved from Kneader
+        </span>
+      </section>
+      {list.data && list.data.broken.length > 0 && (
+        <Alert
+          type="warning"
+          showIcon
+          title={`${list.data.broken.length} stored ${list.data.broken.length === 1 ? 'shot no longer reads and is' : 'shots no longer read and are'} not shown. Nothing was removed.`}
+        />
+      )}
+      {list.error && <Alert type="error" showIcon title={storageProblem(list.error)} />}
+      <h2 className="section-title">Your shots</h2>
+      <div className="cards">
+        {list.data?.entries.map((entry) => (
+          <ShotCard key={entry.id} entry={entry} />
+        ))}
+      </div>
+      {list.data?.entries.length === 0 && (
+        <p className="soft">None yet. Open a file, or take a demo shot below.</p>
+      )}
+      <h2 className="section-title">Demo shots: Lantern Row Bakery, the night shift</h2>
+      <div className="cards">
+        {DEMOS.map((demo) => (
+          <DemoCard key={demo.id} id={demo.id} needs={demo.needs} />
+        ))}
+      </div>
+      <SpaceUsed />
+    </main>
+  );
+}
+
+function ShotCard({ entry }: { readonly entry: ShotEntry }) {
+  const navigate = useNavigate();
+  const remove = useRemoveShot();
+  const { notification } = App.useApp();
+  const open = () => void navigate(`/shots/${entry.id}`);
+  const backUp = async () => {
+    try {
+      const { session } = readRecord(await recordStore.getItem(entry.id));
+      saveFile(`${entry.name}.kneader.json`, await bridge.shotFile(session.shot), 'application/json');
+    } catch (error) {
+      const sentence =
+        error instanceof InputError ? error.finding.sentence : 'The stored record cannot be read.';
+      notification.error({ title: `“${entry.name}” was not saved to a file`, description: sentence });
+    }
+  };
+  return (
+    <article className="card" aria-label={entry.name}>
+      <FilmPicture film={entry.film} label={`${entry.name}, moving`} />
+      <div className="card-text">
+        <h3 title={entry.name}>{entry.name}</h3>
+        <span className="soft">
+          {entry.frames.toLocaleString('en')} frames at {Math.round(entry.fps * 100) / 100} ·{' '}
+          {entry.keys.toLocaleString('en')} keys on {entry.channels} channels
+        </span>
+        <div className="card-foot">
+          <Button type="primary" size="small" onClick={open}>
+            Open
+          </Button>
+          <Tooltip title="Save to a file">
+            <Button
+              size="small"
+              aria-label={`Save ${entry.name} to a file`}
+              icon={<DownloadOutlined />}
+              onClick={() => void backUp()}
+            />
+          </Tooltip>
+          <Popconfirm
+            title="Remove this shot from the browser?"
+            description="A file that you saved stays where it is."
+            okText="Remove"
+            onConfirm={() => remove.mutate(entry.id)}
+          >
+            <Button size="small" aria-label={`Remove ${entry.name}`} icon={<DeleteOutlined />} />
+          </Popconfirm>
+        </div>
+      </div>
+    </article>
+  );
+}
+
+function DemoCard({ id, needs }: { readonly id: string; readonly needs: string }) {
+  const navigate = useNavigate();
+  const add = useAddShot();
+  const { notification } = App.useApp();
+  const demo = useQuery({
+    queryKey: ['demo', id],
+    queryFn: async (): Promise<{ shot: Shot; film: Awaited<ReturnType<typeof bridge.film>> } | null> => {
+      const shot = await bridge.demo(id);
+      return shot && { shot, film: await bridge.film(shot) };
+    },
+  });
+  if (!demo.data) return null;
+  const { shot, film } = demo.data;
+  const take = async () => {
+    try {
+      const made = await add.mutateAsync({ shot });
+      void navigate(`/shots/${made}`);
+    } catch (error) {
+      notification.error({
+        title: 'The demo shot was not kept',
+        description: storageProblem(error),
+        duration: 0,
+      });
+    }
+  };
+  return (
+    <article className="card" aria-label={`Demo: ${shot.name}`}>
+      <FilmPicture film={film} label={`${shot.name}, moving`} />
+      <div className="card-text">
+        <h3>{shot.name}</h3>
+        <span className="soft">{needs}</span>
+        <div className="card-foot">
+          <Button size="small" loading={add.isPending} onClick={() => void take()}>
+            Take a copy
+          </Button>
+        </div>
+      </div>
+    </article>
+  );
+}

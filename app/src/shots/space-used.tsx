@@ -1,0 +1,18 @@
+import { useQuery } from '@tanstack/react-query';
+
+/** How much of the browser's room is used. */
+export function SpaceUsed() {
+  const estimate = useQuery({
+    queryKey: ['shots', 'space'],
+    queryFn: () => navigator.storage?.estimate?.() ?? null,
+  });
+  const used = estimate.data?.usage;
+  const room = estimate.data?.quota;
+  if (used === undefined || room === undefined) return null;
+  return (
+    <p className="soft">
+      {(used / 1e6).toFixed(1)} MB of {(room / 1e9).toFixed(1)} GB that the browser offers are used. Shots
+      stay in this browser until you remove them; save what matters to a file too.
+    </p>
+  );
+}

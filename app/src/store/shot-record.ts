@@ -1,0 +1,52 @@
+/**
+ * What is stored of a shot: an index entry that the cards are drawn from, and the session itself. Structured clones keep
+ * typed arrays, and parts that steps of the history share are stored once. Both are checked with Zod when they are read.
+ */
+import { z } from 'zod';
+import { checkedSession } from '@kneader/core';
+import type { Session } from '@kneader/core';
+import { filmSchema } from '../worker/film.ts';
+
+export const RECORD_VERSION = 1;
+
+export const entrySchema = z.object({
+  id: z.string().min(1),
+  name: z.string(),
+  savedAt: z.number(),
+  frames: z.number(),
+  fps: z.number(),
+  nodes: z.number(),
+  channels: z.number(),
+  keys: z.number(),
+  film: filmSchema,
+});
+export type ShotEntry = z.infer<typeof entrySchema>;
+
+/** How the bench looked: not part of the shot, and not part of its history. */
+export const viewSchema = z.object({
+  frame: z.number(),
+  /** The frames that the lanes show. */
+  from: z.number(),
+  to: z.number(),
+});
+export type BenchView = z.infer<typeof viewSchema>;
+
+const recordSchema = z.object({
+  version: z.literal(RECORD_VERSION),
+  id: z.string(),
+  session: z.unknown(),
+  view: viewSchema.nullable(),
+});
+
+export interface ShotRecord {
+  readonly version: typeof RECORD_VERSION;
+  readonly id: string;
+  readonly session: Session;
+  readonly view: BenchView | null;
+}
+
+/** The record of whatever the browser has stored; throws an `InputError` with a sentence. */
+export function readRecord(stored: unknown): ShotRecord {
+  const record = recordSchema.parse(stored);
+  return { ...record, session: checkedSession(record.session) };
+}

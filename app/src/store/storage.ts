@@ -1,0 +1,34 @@
+/** The browser's storage: one place for the cards, one for the shots, one for the pantry. */
+import localforage from 'localforage';
+
+const options = { name: 'kneader', driver: localforage.INDEXEDDB };
+
+export const entryStore = localforage.createInstance({ ...options, storeName: 'entries' });
+export const recordStore = localforage.createInstance({ ...options, storeName: 'records' });
+export const actionStore = localforage.createInstance({ ...options, storeName: 'actions' });
+
+/** A sentence for a failure to store: full, refused, or gone. */
+export function storageProblem(error: unknown): string {
+  const name = error instanceof DOMException ? error.name : '';
+  if (name === 'QuotaExceededError')
+    return 'The browser has no room left for this shot. Save it to a file (Export), then remove shots that you no longer need.';
+  if (name === 'InvalidStateError' || name === 'SecurityError')
+    return 'The browser refuses to store anything, as it does in private windows. Save the shot to a file (Export) before you close the tab.';
+  return `The browser could not store the shot. Save it to a file (Export). It says: ${error instanceof Error ? error.message : String(error)}`;
+}
+
+/** Tells other tabs that something was stored. */
+const channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('kneader');
+
+export type StoreNote = { readonly kind: 'shot' | 'action'; readonly id: string };
+
+export function tellOtherTabs(note: StoreNote): void {
+  channel?.postMessage(note);
+}
+
+/** Calls back when another tab has stored something; returns how to stop. */
+export function onOtherTabs(heard: (note: StoreNote) => void): () => void {
+  const listen = (event: MessageEvent<StoreNote>) => heard(event.data);
+  channel?.addEventListener('message', listen);
+  return () => channel?.removeEventListener('message', listen);
+}

@@ -1,0 +1,60 @@
+import { App, ConfigProvider, theme as antTheme } from 'antd';
+import { useEffect } from 'react';
+import type { ReactNode } from 'react';
+import { create } from 'zustand';
+import { persist } from 'zustand/middleware';
+import { PALETTES } from './palette.ts';
+import type { ThemeName } from './palette.ts';
+
+interface ThemeState {
+  readonly name: ThemeName;
+  readonly setName: (name: ThemeName) => void;
+}
+
+/** Which theme is on; kept in the browser. */
+export const useTheme = create<ThemeState>()(
+  persist((set) => ({ name: 'flour', setName: (name) => set({ name }) }), { name: 'kneader-theme' }),
+);
+
+/** Sets Ant Design's tokens and the CSS variables from the palette. */
+export function ThemeProvider({ children }: { readonly children: ReactNode }) {
+  const name = useTheme((state) => (state.name in PALETTES ? state.name : 'flour'));
+  const palette = PALETTES[name];
+  useEffect(() => {
+    const root = document.documentElement;
+    for (const [key, value] of Object.entries(palette)) root.style.setProperty(`--${key}`, value);
+    root.dataset['theme'] = name;
+    root.style.colorScheme = name === 'flour' ? 'light' : 'dark';
+  }, [name, palette]);
+  return (
+    <ConfigProvider
+      theme={{
+        algorithm: [
+          name === 'flour' ? antTheme.defaultAlgorithm : antTheme.darkAlgorithm,
+          antTheme.compactAlgorithm,
+        ],
+        token: {
+          colorPrimary: palette.accent,
+          colorInfo: palette.accent,
+          colorLink: palette.accent,
+          colorBgBase: palette.sheet,
+          colorTextBase: palette.ink,
+          colorTextDescription: palette.soft,
+          colorBorder: palette.rule,
+          colorBgContainer: palette.sheet,
+          colorBgElevated: palette.sheet,
+          colorError: palette.warning,
+          fontFamily: "'Recursive Variable', sans-serif",
+          fontSize: 13,
+          borderRadius: 5,
+          wireframe: false,
+        },
+        components: {
+          Button: { primaryShadow: 'none', defaultShadow: 'none', primaryColor: palette.accentInk },
+        },
+      }}
+    >
+      <App className="ant-app-root">{children}</App>
+    </ConfigProvider>
+  );
+}

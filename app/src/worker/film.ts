@@ -1,0 +1,34 @@
+/** A few poses of a shot as world matrices: what the moving pictures on cards are drawn from. */
+import { z } from 'zod';
+import { computeWorld, channelValues, newWorldPose, rigOf } from '@kneader/core';
+import type { Node, Shot } from '@kneader/core';
+
+const drawn = z.array(
+  z.looseObject({ id: z.string(), solids: z.array(z.looseObject({ kind: z.string() })) }),
+);
+
+/** World matrices, 16 numbers for each node, float32; nodes as they were checked with their shot. */
+export const filmSchema = z
+  .object({
+    nodes: z.custom<readonly Node[]>((value) => drawn.safeParse(value).success),
+    poses: z.array(z.instanceof(Float32Array)).readonly(),
+  })
+  .refine(({ nodes, poses }) => poses.every((pose) => pose.length === nodes.length * 16));
+export type Film = z.infer<typeof filmSchema>;
+
+const POSES = 24;
+
+/** Evenly spaced poses over the range. */
+export function filmOf(shot: Shot): Film {
+  const rig = rigOf(shot);
+  const values = new Float64Array(rig.channels.length);
+  const pose = newWorldPose(rig);
+  const length = shot.range.end - shot.range.start;
+  const count = Math.max(1, Math.min(POSES, Math.floor(length) + 1));
+  const poses = Array.from({ length: count }, (_, i) => {
+    channelValues(shot, shot.range.start + (length * i) / Math.max(1, count - 1), values);
+    computeWorld(rig, values, pose);
+    return Float32Array.from(pose.matrices);
+  });
+  return { nodes: shot.nodes, poses };
+}

@@ -1,0 +1,52 @@
+/** The worker: parses and writes files and runs edits, away from the page's own thread. */
+import '../zod-setup.ts';
+import { expose } from 'comlink';
+import { DEMO_SHOTS, InputError, readFile, runEdit, writeGlb, writeShotFile } from '@kneader/core';
+import type { Finding, Outcome, Selection, Shot } from '@kneader/core';
+import { SharedParts } from '../bridge/shared-parts.ts';
+import type { PackedShot } from '../bridge/shared-parts.ts';
+import { filmOf } from './film.ts';
+import type { Film } from './film.ts';
+
+let parts = new SharedParts('worker');
+
+/** What reading gives: a shot and what was noticed, or the one reason why not. */
+export type Reading =
+  { readonly shot: Shot; readonly findings: readonly Finding[] } | { readonly refusal: Finding };
+
+export type PackedOutcome = Omit<Outcome, 'shot'> & { readonly shot: PackedShot | null };
+
+const services = {
+  async read(name: string, bytes: Uint8Array): Promise<Reading> {
+    try {
+      return await readFile(name, bytes);
+    } catch (error) {
+      if (error instanceof InputError) return { refusal: error.finding };
+      throw error;
+    }
+  },
+  demo(id: string): Shot | null {
+    return DEMO_SHOTS.find((demo) => demo.id === id)?.make() ?? null;
+  },
+  film(shot: Shot): Film {
+    return filmOf(shot);
+  },
+  run(packed: PackedShot, edit: string, selection: Selection, options: unknown): PackedOutcome {
+    const shot = parts.unpack(packed);
+    const outcome = runEdit(edit, shot, selection, options);
+    return { ...outcome, shot: outcome.shot === shot ? null : parts.pack(outcome.shot) };
+  },
+  glb(packed: PackedShot): Promise<Uint8Array> {
+    return writeGlb(parts.unpack(packed));
+  },
+  shotFile(packed: PackedShot): string {
+    return writeShotFile(parts.unpack(packed));
+  },
+  /** Forgets all parts; the page does so at the same time. */
+  forget(): void {
+    parts = new SharedParts('worker');
+  },
+};
+export type Services = typeof services;
+
+expose(services);
