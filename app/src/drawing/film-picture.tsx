@@ -13,7 +13,11 @@ export function FilmPicture({ film, label }: { readonly film: Film; readonly lab
     const element = canvas.current;
     if (!element || film.poses.length === 0) return;
     const body = film.nodes.map((node) => (node.kind === 'camera' ? { solids: [] } : node));
-    const extent = extentOf(body, film.poses, TURN);
+    const extent = extentOf(
+      body.map((node, i) => (film.nodes[i]!.part === 'prop' ? { solids: [] } : node)),
+      film.poses,
+      TURN,
+    );
     const style = {
       fill: solidFill,
       line: getComputedStyle(document.documentElement).getPropertyValue('--ink') || '#222',

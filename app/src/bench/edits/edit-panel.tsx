@@ -32,7 +32,11 @@ interface TriedPanelProps {
 
 /** A panel whose edit is tried live: options, the report in numbers, apply or leave. */
 export function TriedPanel({ edit, options, children }: TriedPanelProps) {
-  const waiting = usePreview(edit.id, options, true);
+  // Once applied nothing is tried on top of it until an option changes or it is asked for: a second pass, a second move.
+  const key = JSON.stringify(options);
+  const [applied, setApplied] = useState<string | null>(null);
+  const trying = applied !== key;
+  const waiting = usePreview(edit.id, options, trying);
   const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   const report = preview?.outcome.report ?? done;
@@ -43,9 +47,23 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
       {children}
       {report && <ReportView report={report} tried={preview !== null} />}
       <div className="edit-foot">
-        <Button size="small" type="primary" disabled={!changes || waiting} onClick={bench.applyPreview}>
-          Apply
-        </Button>
+        {trying ? (
+          <Button
+            size="small"
+            type="primary"
+            disabled={!changes || waiting}
+            onClick={() => {
+              bench.applyPreview();
+              setApplied(key);
+            }}
+          >
+            Apply
+          </Button>
+        ) : (
+          <Button size="small" onClick={() => setApplied(null)}>
+            Try again
+          </Button>
+        )}
         <Button size="small" onClick={() => bench.openEdit(null)}>
           Leave
         </Button>

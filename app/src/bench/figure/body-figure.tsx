@@ -70,6 +70,9 @@ export function BodyFigure() {
   );
 }
 
+/** Fingers, face and hanging parts crowd: their spots are small. */
+const isSmall = (node: Node) => node.part === 'extra' || /thumb|index|fingers|eye|brow|jaw|moustache|toe|ball|heel/i.test(node.id);
+
 interface SpotProps {
   readonly node: Node;
   readonly x: number;
@@ -80,7 +83,7 @@ interface SpotProps {
 }
 
 function Spot({ node, x, y, chosen, colour, ring }: SpotProps) {
-  const size = node.kind === 'goal' ? 3.6 : 4.6;
+  const size = isSmall(node) ? 2.7 : node.kind === 'goal' ? 3.4 : 4.4;
   const common = {
     fill: chosen ? ring : colour,
     fillOpacity: node.kind === 'goal' && !chosen ? 0.25 : 0.92,
@@ -103,7 +106,7 @@ function Spot({ node, x, y, chosen, colour, ring }: SpotProps) {
       }}
     >
       <title>{node.id}</title>
-      <circle cx={x} cy={y} r={8} fill="transparent" />
+      <circle cx={x} cy={y} r={isSmall(node) ? 5 : 8} fill="transparent" />
       {node.side === 'centre' && <circle cx={x} cy={y} r={size} {...common} />}
       {node.side === 'left' && (
         <rect x={x - size} y={y - size} width={2 * size} height={2 * size} rx={1.2} {...common} />

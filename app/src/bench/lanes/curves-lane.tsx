@@ -123,6 +123,7 @@ export function CurvesLane() {
       tabIndex={0}
       role="application"
       aria-label="Curves"
+      data-view={`${from} ${to} ${values.low} ${values.high}`}
       onPointerDown={(event) => {
         if (event.button > 1) return;
         event.currentTarget.setPointerCapture(event.pointerId);

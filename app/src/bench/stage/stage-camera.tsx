@@ -29,7 +29,7 @@ export function StageCamera({ view }: { readonly view: StageView }) {
     if (view === 'camera') return;
     const direction = new Vector3(...DIRECTIONS[view]).normalize();
     const middle = new Vector3(...size.middle);
-    camera.position.copy(middle).addScaledVector(direction, size.height * 2.35);
+    camera.position.copy(middle).addScaledVector(direction, size.height * 2.15);
     camera.up.set(0, 1, 0);
     controls.current?.target.copy(middle);
     controls.current?.update();

@@ -5,10 +5,11 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { ghostShot, useBench } from '../bench-store.ts';
 import { figureParts, grown } from './figure-parts.ts';
+import { figureSize } from './figure-size.ts';
 import { usePose } from './use-pose.ts';
 
-/** How thick the outline is, as a part of the figure's size. */
-const THICKNESS = 0.006;
+/** How thick the outline is, as a part of the figure's height. */
+const THICKNESS = 0.007;
 
 /**
  * The motion before, as an outline behind the figure. The shape is written to the stencil without colour, then the grown
@@ -21,9 +22,9 @@ export function StageGhost() {
   const theme = useTheme((state) => state.name);
   const parts = figureParts(nodes);
   const rims = useMemo(() => {
-    const size = Math.max(...nodes.map((node) => Math.hypot(...node.rest.translation)), 1);
-    return parts.map((part) => ({ ...part, geometry: grown(part.geometry, size * 2 * THICKNESS) }));
-  }, [parts, nodes]);
+    const { height } = figureSize(useBench.getState().session.shot);
+    return parts.map((part) => ({ ...part, geometry: grown(part.geometry, height * THICKNESS) }));
+  }, [parts]);
   usePose(shape, parts, ghostShot);
   usePose(rim, rims, ghostShot);
   const [cut, line] = useMemo(

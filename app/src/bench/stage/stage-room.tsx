@@ -10,7 +10,7 @@ export function StageRoom() {
   const palette = PALETTES[useTheme((state) => state.name)];
   const id = useBench((state) => state.id);
   const size = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
-  const cell = useMemo(() => 10 ** Math.round(Math.log10(size.height / 4)), [size]);
+  const cell = useMemo(() => 10 ** Math.floor(Math.log10(size.height / 4)), [size]);
   const grid = useMemo(() => new GridHelper(cell * 40, 40, palette.rule, palette.rule), [cell, palette]);
   const [x, , z] = size.middle;
   const tall = cell * 10;

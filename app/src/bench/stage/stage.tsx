@@ -19,6 +19,7 @@ export function Stage() {
   return (
     <section className="stage" aria-label="Stage">
       <Canvas
+        flat
         frameloop="demand"
         dpr={1}
         gl={{ stencil: true, antialias: true }}

@@ -1,0 +1,77 @@
+/** What the flows share: a page that fails on any exception or error in the console, and ways to touch the bench. */
+import { readFile } from 'node:fs/promises';
+import { expect, test as base } from '@playwright/test';
+import type { Download, Locator, Page } from '@playwright/test';
+
+/** Messages of the browser and of WebGL that are not ours. */
+const NOT_OURS = /GPU stall due to ReadPixels|THREE\.Clock/;
+
+export const test = base.extend<{ quiet: void }>({
+  quiet: [
+    async ({ page }, use) => {
+      const problems: string[] = [];
+      page.on('pageerror', (error) => problems.push(error.message));
+      page.on('console', (message) => {
+        if (message.type() === 'error' && !NOT_OURS.test(message.text())) problems.push(message.text());
+      });
+      await use();
+      expect(problems).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+export { expect };
+
+/** Takes a copy of a demo shot and waits for the bench. */
+export async function takeDemo(page: Page, name: string): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('article', { name: `Demo: ${name}` }).getByRole('button', { name: 'Take a copy' }).click();
+  await expect(page.getByRole('region', { name: 'Stage' })).toBeVisible();
+  await expect(page.getByText(name).first()).toBeVisible();
+}
+
+export const lanes = (page: Page) => page.getByRole('region', { name: 'Lanes' });
+export const edits = (page: Page) => page.getByRole('complementary', { name: 'Edits' });
+export const history = (page: Page) => page.getByRole('region', { name: 'History' });
+
+export async function openEdit(page: Page, title: string): Promise<void> {
+  const button = edits(page).getByRole('button', { name: title, exact: true });
+  if ((await button.getAttribute('aria-expanded')) !== 'true') await button.click();
+}
+
+export async function goToFrame(page: Page, frame: number): Promise<void> {
+  await page.getByRole('spinbutton', { name: 'Frame', exact: true }).fill(String(frame));
+  await page.keyboard.press('Enter');
+  // Keystrokes go to the bench again.
+  await page.getByRole('application', { name: 'Curves' }).focus();
+}
+
+/** A channel's field under the figure. */
+export const valueField = (page: Page, label: string): Locator => page.getByRole('textbox', { name: label, exact: true });
+
+export async function saved(page: Page): Promise<void> {
+  await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
+}
+
+export async function downloaded(download: Download): Promise<Buffer> {
+  return readFile(await download.path());
+}
+
+/** Drags between two places of an element, given as parts of its width and height. */
+export async function dragWithin(page: Page, target: Locator, from: [number, number], to: [number, number], modifier?: 'Shift' | 'Alt'): Promise<void> {
+  const box = (await target.boundingBox())!;
+  const at = ([x, y]: [number, number]) => [box.x + box.width * x, box.y + box.height * y] as const;
+  await page.mouse.move(...at(from));
+  if (modifier) await page.keyboard.down(modifier);
+  await page.mouse.down();
+  await page.mouse.move(...at(to), { steps: 6 });
+  await page.mouse.up();
+  if (modifier) await page.keyboard.up(modifier);
+}
+
+/** The number that a report line begins or ends with. */
+export async function reportNumber(page: Page, name: string): Promise<number> {
+  const line = edits(page).getByRole('status', { name: 'Report' }).locator('div').filter({ has: page.getByText(name, { exact: true }) });
+  const text = await line.locator('dd').innerText();
+  return Number(text.replace(/.*→/, '').replace(/,/g, '').match(/-?[\d.]+/)![0]);
+}
