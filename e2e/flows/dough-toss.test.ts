@@ -1,14 +1,32 @@
 /** The whole path on the demo shots: open, thin, re-tangent, offset, flip, undo, save, apply, export, and find it all again. */
 import type { Page } from '@playwright/test';
 import { NodeIO } from '@gltf-transform/core';
-import { dragWithin, downloaded, edits, expect, goToFrame, history, lanes, openEdit, reportNumber, saved, takeDemo, test, valueField } from './helpers.ts';
+import {
+  dragWithin,
+  downloaded,
+  edits,
+  expect,
+  goToFrame,
+  history,
+  lanes,
+  openEdit,
+  reportNumber,
+  saved,
+  takeDemo,
+  test,
+  valueField,
+} from './helpers.ts';
 
 test('from a captured toss to a reworked, saved and exported one', async ({ page }) => {
   await takeDemo(page, 'Dough toss (captured)');
 
   await test.step('plays it', async () => {
     await page.getByRole('button', { name: 'Play', exact: true }).click();
-    await expect.poll(async () => Number(await page.getByRole('slider', { name: 'Play-head' }).getAttribute('aria-valuenow'))).toBeGreaterThan(5);
+    await expect
+      .poll(async () =>
+        Number(await page.getByRole('slider', { name: 'Play-head' }).getAttribute('aria-valuenow')),
+      )
+      .toBeGreaterThan(5);
     await page.getByRole('button', { name: 'Stop' }).click();
   });
 
@@ -34,7 +52,9 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     expect(await reportNumber(page, 'greatest rotation error')).toBeLessThanOrEqual(tolerance + 0.05);
     await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
     await expect(history(page).getByRole('button', { name: 'Thin' })).toHaveAttribute('aria-current', 'step');
-    expect(Math.abs(Number(await valueField(page, 'upperarm_r rz').inputValue()) - before)).toBeLessThanOrEqual(tolerance + 0.1);
+    expect(
+      Math.abs(Number(await valueField(page, 'upperarm_r rz').inputValue()) - before),
+    ).toBeLessThanOrEqual(tolerance + 0.1);
   });
 
   await test.step('changes tangents on some keys, drags a key and a handle', async () => {
@@ -71,21 +91,30 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await openEdit(page, 'Add offset pass');
     await edits(page).getByRole('textbox', { name: 'Name' }).fill('Higher');
     await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
-    await expect(lanes(page).getByRole('button', { name: 'Higher', exact: true })).toHaveAttribute('aria-pressed', 'true');
+    await expect(lanes(page).getByRole('button', { name: 'Higher', exact: true })).toHaveAttribute(
+      'aria-pressed',
+      'true',
+    );
     await valueField(page, 'upperarm_r rz').click();
     await page.keyboard.type(String(below - 30));
     await page.keyboard.press('Enter');
-    await expect.poll(async () => Number(await valueField(page, 'upperarm_r rz').inputValue())).toBeCloseTo(below - 30, 0);
+    await expect
+      .poll(async () => Number(await valueField(page, 'upperarm_r rz').inputValue()))
+      .toBeCloseTo(below - 30, 0);
     const weight = page.getByRole('slider', { name: 'Weight of Higher' });
     await weight.focus();
     for (let i = 0; i < 50; i += 1) await page.keyboard.press('ArrowLeft');
-    await expect.poll(async () => Number(await valueField(page, 'upperarm_r rz').inputValue())).toBeCloseTo(below - 15, 0);
+    await expect
+      .poll(async () => Number(await valueField(page, 'upperarm_r rz').inputValue()))
+      .toBeCloseTo(below - 15, 0);
   });
 
   await test.step('touches the figure on the stage', async () => {
     await page.getByRole('region', { name: 'Stage' }).locator('canvas').click();
     await expect(page.getByRole('button', { name: 'Right arm' })).toHaveAttribute('aria-pressed', 'false');
-    expect(await page.getByRole('list', { name: 'Channels' }).getByRole('listitem').count()).toBeGreaterThan(0);
+    expect(await page.getByRole('list', { name: 'Channels' }).getByRole('listitem').count()).toBeGreaterThan(
+      0,
+    );
   });
 
   await test.step('copies a pose and pastes it flipped at another frame', async () => {
@@ -99,7 +128,9 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await expect(history(page).getByRole('button', { name: 'Paste pose' })).toHaveCount(1);
     await page.getByRole('button', { name: 'Left arm' }).click();
     // A reflection in the YZ plane turns the angle about z round.
-    await expect.poll(async () => Number(await valueField(page, 'upperarm_l rz').inputValue())).toBeCloseTo(-raised, 0);
+    await expect
+      .poll(async () => Number(await valueField(page, 'upperarm_l rz').inputValue()))
+      .toBeCloseTo(-raised, 0);
   });
 
   await test.step('undoes and redoes through the history', async () => {
@@ -131,7 +162,9 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await takeDemo(page, 'Night round');
     await openEdit(page, 'Apply action');
     const row = edits(page).getByRole('listitem', { name: 'Wave from the bakery' });
-    await row.dragTo(page.getByRole('application', { name: 'Curves' }), { targetPosition: { x: 120, y: 40 } });
+    await row.dragTo(page.getByRole('application', { name: 'Curves' }), {
+      targetPosition: { x: 120, y: 40 },
+    });
     await expect(edits(page).getByRole('status', { name: 'Report' })).toContainText('Covers frames');
     expect(await reportNumber(page, 'keys laid')).toBeGreaterThan(0);
     await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
@@ -144,11 +177,20 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await page.getByRole('menuitem', { name: /glTF/ }).click();
     const document = await new NodeIO().readBinary(new Uint8Array(await downloaded(await glb)));
     expect(document.getRoot().listAnimations()).toHaveLength(1);
-    expect(document.getRoot().listNodes().map((node) => node.getName())).toContain('upperarm_l');
+    expect(
+      document
+        .getRoot()
+        .listNodes()
+        .map((node) => node.getName()),
+    ).toContain('upperarm_l');
     const file = page.waitForEvent('download');
     await page.getByRole('button', { name: 'Export' }).click();
     await page.getByRole('menuitem', { name: /Shot file/ }).click();
-    const json = JSON.parse((await downloaded(await file)).toString()) as { format: string; name: string; curves: object };
+    const json = JSON.parse((await downloaded(await file)).toString()) as {
+      format: string;
+      name: string;
+      curves: object;
+    };
     expect(json.format).toBe('kneader-shot');
     expect(Object.keys(json.curves)).toContain('upperarm_l.rz');
   });
@@ -158,11 +200,17 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await page.close();
     const again = await context.newPage();
     await again.goto(shotAddress);
-    await expect(history(again).getByRole('button', { name: 'Paste pose' })).toHaveAttribute('aria-current', 'step');
+    await expect(history(again).getByRole('button', { name: 'Paste pose' })).toHaveAttribute(
+      'aria-current',
+      'step',
+    );
     await expect(lanes(again).getByRole('button', { name: 'Higher', exact: true })).toBeVisible();
     await expect(again.getByRole('button', { name: 'Left arm' })).toHaveAttribute('aria-pressed', 'true');
     await again.keyboard.press('Control+z');
-    await expect(history(again).getByRole('button', { name: 'Paste pose' })).not.toHaveAttribute('aria-current', 'step');
+    await expect(history(again).getByRole('button', { name: 'Paste pose' })).not.toHaveAttribute(
+      'aria-current',
+      'step',
+    );
   });
 });
 
@@ -170,7 +218,12 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
 async function dragCurves(page: Page, from: [number, number], to: [number, number]): Promise<void> {
   const lane = page.getByRole('application', { name: 'Curves' });
   const box = (await lane.boundingBox())!;
-  const [start, end, low, high] = (await lane.getAttribute('data-view'))!.split(' ').map(Number) as [number, number, number, number];
+  const [start, end, low, high] = (await lane.getAttribute('data-view'))!.split(' ').map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
   const at = ([frame, value]: [number, number]) => {
     const x = box.x + ((frame - start) / (end - start)) * box.width;
     const y = box.y + box.height * (1 - (value - low) / (high - low));

@@ -25,7 +25,10 @@ export { expect };
 /** Takes a copy of a demo shot and waits for the bench. */
 export async function takeDemo(page: Page, name: string): Promise<void> {
   await page.goto('/');
-  await page.getByRole('article', { name: `Demo: ${name}` }).getByRole('button', { name: 'Take a copy' }).click();
+  await page
+    .getByRole('article', { name: `Demo: ${name}` })
+    .getByRole('button', { name: 'Take a copy' })
+    .click();
   await expect(page.getByRole('region', { name: 'Stage' })).toBeVisible();
   await expect(page.getByText(name).first()).toBeVisible();
 }
@@ -47,7 +50,8 @@ export async function goToFrame(page: Page, frame: number): Promise<void> {
 }
 
 /** A channel's field under the figure. */
-export const valueField = (page: Page, label: string): Locator => page.getByRole('textbox', { name: label, exact: true });
+export const valueField = (page: Page, label: string): Locator =>
+  page.getByRole('textbox', { name: label, exact: true });
 
 export async function saved(page: Page): Promise<void> {
   await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
@@ -58,7 +62,13 @@ export async function downloaded(download: Download): Promise<Buffer> {
 }
 
 /** Drags between two places of an element, given as parts of its width and height. */
-export async function dragWithin(page: Page, target: Locator, from: [number, number], to: [number, number], modifier?: 'Shift' | 'Alt'): Promise<void> {
+export async function dragWithin(
+  page: Page,
+  target: Locator,
+  from: [number, number],
+  to: [number, number],
+  modifier?: 'Shift' | 'Alt',
+): Promise<void> {
   const box = (await target.boundingBox())!;
   const at = ([x, y]: [number, number]) => [box.x + box.width * x, box.y + box.height * y] as const;
   await page.mouse.move(...at(from));
@@ -71,7 +81,15 @@ export async function dragWithin(page: Page, target: Locator, from: [number, num
 
 /** The number that a report line begins or ends with. */
 export async function reportNumber(page: Page, name: string): Promise<number> {
-  const line = edits(page).getByRole('status', { name: 'Report' }).locator('div').filter({ has: page.getByText(name, { exact: true }) });
+  const line = edits(page)
+    .getByRole('status', { name: 'Report' })
+    .locator('div')
+    .filter({ has: page.getByText(name, { exact: true }) });
   const text = await line.locator('dd').innerText();
-  return Number(text.replace(/.*→/, '').replace(/,/g, '').match(/-?[\d.]+/)![0]);
+  return Number(
+    text
+      .replace(/.*→/, '')
+      .replace(/,/g, '')
+      .match(/-?[\d.]+/)![0],
+  );
 }

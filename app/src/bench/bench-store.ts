@@ -122,7 +122,7 @@ export const bench = {
       session,
       frame: view?.frame ?? start,
       from: view?.from ?? start - pad,
-      to: view?.to ?? end + pad,
+      to: view?.to ?? end + 2 * pad,
     });
   },
   setFrame(frame: number): void {

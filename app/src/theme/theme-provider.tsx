@@ -51,7 +51,7 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
           wireframe: false,
         },
         components: {
-            Segmented: { trackBg: palette.trough, itemSelectedBg: palette.sheet },
+          Segmented: { trackBg: palette.trough, itemSelectedBg: palette.sheet },
           Button: { primaryShadow: 'none', defaultShadow: 'none', primaryColor: palette.accentInk },
         },
       }}

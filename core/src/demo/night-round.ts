@@ -2,7 +2,9 @@
  * *Night round*: half a walk cycle, one step with the tray, right foot leading. Hand-made keys on few frames: contact,
  * down, passing, up, contact.
  */
-import { newShot } from '../shot/shot.ts';
+import type { Curve } from '../curve/curve.ts';
+import { addKeysKeepingShape } from '../curve/split.ts';
+import { curvesIn, newShot, splitChannel, withCurves } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
 import { BRAM_CHAINS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
@@ -87,5 +89,20 @@ export function nightRound(): Shot {
     ...newShot('Night round', nodes, BRAM_CHAINS, rate, { start: 0, end: HALF }),
     characters: [{ id: 'bram', name: 'Bram' }],
   };
-  return withTimeline(bare, STEP);
+  return withPoseColumns(withTimeline(bare, STEP));
+}
+
+/** The frames at which the body is posed, and what is posed there: keys as an animator sets them, on everything at once. */
+const COLUMNS = [4, 8, 12];
+const POSED = ['root', 'hips', 'spine_low', 'spine_high', 'chest', 'neck', 'head', 'tray'];
+const POSED_BOTH = ['foot_goal', 'heel', 'ball', 'hand_goal', 'clavicle'];
+
+function withPoseColumns(shot: Shot): Shot {
+  const posed = new Set([...POSED, ...POSED_BOTH.flatMap((name) => [`${name}_l`, `${name}_r`])]);
+  const changed = new Map<ChannelId, Curve>();
+  for (const [id, curve] of curvesIn(shot.curves, shot.nodes)) {
+    if (posed.has(splitChannel(id).node) && curve.times.length > 1)
+      changed.set(id, addKeysKeepingShape(curve, COLUMNS));
+  }
+  return withCurves(shot, null, changed);
 }

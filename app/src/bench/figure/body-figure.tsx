@@ -71,7 +71,8 @@ export function BodyFigure() {
 }
 
 /** Fingers, face and hanging parts crowd: their spots are small. */
-const isSmall = (node: Node) => node.part === 'extra' || /thumb|index|fingers|eye|brow|jaw|moustache|toe|ball|heel/i.test(node.id);
+const isSmall = (node: Node) =>
+  node.part === 'extra' || /thumb|index|fingers|eye|brow|jaw|moustache|toe|ball|heel/i.test(node.id);
 
 interface SpotProps {
   readonly node: Node;

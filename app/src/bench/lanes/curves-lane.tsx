@@ -56,12 +56,12 @@ export function CurvesLane() {
       ),
     );
     const pad = Math.max(0.5, (end - start) * 0.02);
-    bench.setAxis(start - pad, end + pad);
+    bench.setAxis(start - pad, end + 2 * pad);
   }, []);
   useEffect(() => onFrameCurves(frameAll), [frameAll]);
 
   // Other channels, or another layer: show them whole. Keys that move do not move the view.
-  const subject = `${selection.pass} ${selection.nodes.join()} ${selection.channels.join()}`;
+  const subject = `${selection.pass} ${selection.nodes.join()} ${selection.channels.join()} ${curves.length}`;
   useEffect(() => {
     const state = useBench.getState();
     const shown = curvesShown(state.session.shot, state.session.selection);

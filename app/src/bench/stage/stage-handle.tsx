@@ -1,9 +1,12 @@
-import { TransformControls } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { Matrix4, Object3D, Quaternion, Vector3 } from 'three';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { Matrix4, Object3D, Vector3 } from 'three';
+import type { Quaternion } from 'three';
+import { TransformControls } from 'three/addons/controls/TransformControls.js';
 import { conjugate, eulerFromQuat, multiply, rigOf, valuesAt, worldAt } from '@kneader/core';
 import type { Quaternion as Turn } from '@kneader/core';
+import { AXIS_HUES, PALETTES } from '../../theme/palette.ts';
+import { useTheme } from '../../theme/theme-provider.tsx';
 import { posing } from '../bench-actions.ts';
 import { shownShot, useBench } from '../bench-store.ts';
 
@@ -17,23 +20,20 @@ export function StageHandle() {
   const node = nodes[index];
   const turns = node?.channels.includes('rx') ?? false;
   const moves = node?.channels.includes('tx') ?? false;
-  if (!node || playing || selected.length > 8 || !(turns || moves)) return null;
+  if (!node || playing || selected.length !== 1 || !(turns || moves)) return null;
   const mode = moves && (node.kind !== 'joint' || node.id === 'hips' || !turns) ? 'translate' : 'rotate';
   return <Handle key={`${node.id} ${mode}`} index={index} mode={mode} />;
 }
 
 function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotate' | 'translate' }) {
   const holder = useMemo(() => new Object3D(), []);
-  const [ready, setReady] = useState(false);
   const dragging = useRef(false);
-  const invalidate = useThree((state) => state.invalidate);
+  const theme = useTheme((state) => state.name);
+  const camera = useThree((state) => state.camera);
+  const canvas = useThree((state) => state.gl.domElement);
+  const orbit = useThree((state) => state.controls) as { enabled: boolean } | null;
   const scene = useThree((state) => state.scene);
-
-  useEffect(() => {
-    scene.add(holder);
-    setReady(true);
-    return () => void scene.remove(holder);
-  }, [scene, holder]);
+  const invalidate = useThree((state) => state.invalidate);
 
   /** Puts the handle where the control is, unless it is in hand. */
   const place = useCallback(() => {
@@ -50,32 +50,41 @@ function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotat
     return useBench.subscribe(place);
   }, [place]);
 
-  const change = () => {
-    if (!dragging.current) return;
-    posing.update(
-      mode === 'rotate' ? turnedValues(index, holder.quaternion) : movedValues(index, holder.position),
-    );
-  };
-  if (!ready) return null;
-  return (
-    <TransformControls
-      object={holder}
-      mode={mode}
-      space="local"
-      size={0.7}
-      onMouseDown={() => {
-        dragging.current = true;
-        posing.begin();
-      }}
-      onObjectChange={change}
-      onMouseUp={() => {
-        dragging.current = false;
+  useEffect(() => {
+    const controls = new TransformControls(camera, canvas);
+    // Axes wear the same hues as their curves.
+    controls.setColors(...AXIS_HUES[theme], PALETTES[theme].accent);
+    controls.setMode(mode);
+    controls.setSpace('local');
+    controls.setSize(0.75);
+    scene.add(holder, controls.getHelper());
+    controls.attach(holder);
+    controls.addEventListener('change', () => invalidate());
+    controls.addEventListener('dragging-changed', ({ value }) => {
+      dragging.current = value === true;
+      if (orbit) orbit.enabled = !dragging.current;
+      if (dragging.current) posing.begin();
+      else {
         const { nodes } = useBench.getState().session.shot;
         posing.end(`${mode === 'rotate' ? 'Turn' : 'Move'} ${nodes[index]?.id ?? ''}`);
         place();
-      }}
-    />
-  );
+      }
+    });
+    controls.addEventListener('objectChange', () => {
+      if (dragging.current)
+        posing.update(
+          mode === 'rotate' ? turnedValues(index, holder.quaternion) : movedValues(index, holder.position),
+        );
+    });
+    invalidate();
+    return () => {
+      controls.detach();
+      scene.remove(holder, controls.getHelper());
+      controls.dispose();
+      invalidate();
+    };
+  }, [camera, canvas, orbit, scene, holder, mode, index, theme, place, invalidate]);
+  return null;
 }
 
 /** The Euler angles that give the control this orientation in the world. */

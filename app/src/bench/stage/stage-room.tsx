@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { GridHelper } from 'three';
+import { CanvasTexture, GridHelper, SRGBColorSpace } from 'three';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { useBench } from '../bench-store.ts';
@@ -13,7 +13,6 @@ export function StageRoom() {
   const cell = useMemo(() => 10 ** Math.floor(Math.log10(size.height / 4)), [size]);
   const grid = useMemo(() => new GridHelper(cell * 40, 40, palette.rule, palette.rule), [cell, palette]);
   const [x, , z] = size.middle;
-  const tall = cell * 10;
   return (
     <>
       <color attach="background" args={[palette.wall]} />
@@ -29,14 +28,63 @@ export function StageRoom() {
         position={[Math.round(x / cell) * cell, size.floor, Math.round(z / cell) * cell]}
         renderOrder={-1}
       />
-      <group position={[x - size.height * 0.9, size.floor, z - size.height * 0.3]}>
-        {Array.from({ length: 21 }, (_, i) => (
-          <mesh key={i} position={[0, (tall * i) / 10, 0]}>
-            <boxGeometry args={[i % 5 === 0 ? cell * 0.9 : cell * 0.4, cell * 0.03, cell * 0.03]} />
-            <meshBasicMaterial color={palette.soft} />
-          </mesh>
-        ))}
-      </group>
+      <Measure
+        place={[x - size.height * 0.9, size.floor, z - size.height * 0.3]}
+        cell={cell}
+        colour={palette.soft}
+      />
     </>
   );
+}
+
+interface MeasureProps {
+  readonly place: readonly [number, number, number];
+  readonly cell: number;
+  readonly colour: string;
+}
+
+/** An upright rule with a mark for each cell and a number for every fifth. */
+function Measure({ place, cell, colour }: MeasureProps) {
+  const labels = useMemo(
+    () =>
+      [0, 5, 10, 15, 20].map((cells) => ({ at: cells * cell, texture: numberTexture(cells * cell, colour) })),
+    [cell, colour],
+  );
+  return (
+    <group position={[...place]}>
+      {Array.from({ length: 21 }, (_, i) => (
+        <mesh key={i} position={[0, i * cell, 0]}>
+          <boxGeometry args={[i % 5 === 0 ? cell : cell * 0.5, cell * 0.06, cell * 0.06]} />
+          <meshBasicMaterial color={colour} />
+        </mesh>
+      ))}
+      {labels.map(({ at, texture }) => (
+        <sprite
+          key={at}
+          position={[-cell * 1.6, at, 0]}
+          scale={[cell * 2.4, cell * 1.2, 1]}
+          raycast={() => null}
+        >
+          <spriteMaterial map={texture} transparent depthWrite={false} />
+        </sprite>
+      ))}
+    </group>
+  );
+}
+
+/** A number as a picture: text in the stage without fonts from outside. */
+function numberTexture(value: number, colour: string): CanvasTexture {
+  const canvas = document.createElement('canvas');
+  canvas.width = 128;
+  canvas.height = 64;
+  const context = canvas.getContext('2d');
+  if (context) {
+    context.fillStyle = colour;
+    context.font = "44px 'Recursive Variable', sans-serif";
+    context.textAlign = 'right';
+    context.fillText(`${value}`, 122, 48);
+  }
+  const texture = new CanvasTexture(canvas);
+  texture.colorSpace = SRGBColorSpace;
+  return texture;
 }

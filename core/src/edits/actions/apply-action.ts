@@ -25,13 +25,10 @@ export const applyAction = defineEdit({
   options: z.object({
     action: actionSchema.meta({ title: 'Action', description: 'As saving made it.' }),
     frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where its first frame lands.' }),
-    carryOn: z
-      .boolean()
-      .default(false)
-      .meta({
-        title: 'Carry on',
-        description: 'Roots go on from where they stand instead of jumping to where the action began.',
-      }),
+    carryOn: z.boolean().default(false).meta({
+      title: 'Carry on',
+      description: 'Roots go on from where they stand instead of jumping to where the action began.',
+    }),
   }),
   run(shot, selection, { action: json, frame, carryOn }) {
     const action = readAction(json);

@@ -40,31 +40,22 @@ export const thin = defineEdit({
     rotation: tolerance('Rotation', '°', 0.6, 90, 0.05),
     scale: tolerance('Scale', '×', 0.005, 10, 0.001),
     other: tolerance('Other', '', 0.01, 100, 0.001),
-    keepPeaks: z
-      .boolean()
-      .default(true)
-      .meta({
-        title: 'Keep peaks and valleys',
-        description: 'A key stays on each that stands out by more than the tolerance.',
-      }),
+    keepPeaks: z.boolean().default(true).meta({
+      title: 'Keep peaks and valleys',
+      description: 'A key stays on each that stands out by more than the tolerance.',
+    }),
     keepFrames: z
       .array(z.number())
       .default([])
       .meta({ title: 'Keep frames', description: 'Frames that keep, or get, a key on every curve.' }),
-    joined: z
-      .boolean()
-      .default(true)
-      .meta({
-        title: 'Joined tangents',
-        description: 'Each key gets one direction for both sides; off, corners save keys.',
-      }),
-    weighted: z
-      .boolean()
-      .default(false)
-      .meta({
-        title: 'Free handle lengths',
-        description: 'Handles may have any length: fewer keys still, weighted tangents.',
-      }),
+    joined: z.boolean().default(true).meta({
+      title: 'Joined tangents',
+      description: 'Each key gets one direction for both sides; off, corners save keys.',
+    }),
+    weighted: z.boolean().default(false).meta({
+      title: 'Free handle lengths',
+      description: 'Handles may have any length: fewer keys still, weighted tangents.',
+    }),
     wholeFrames: z
       .boolean()
       .default(true)

@@ -20,17 +20,12 @@ export const moveKeys = defineEdit({
       .max(1e6)
       .default(0)
       .meta({ title: 'Frames', unit: 'frames', step: 1, description: 'How far they move in time.' }),
-    value: z
-      .number()
-      .min(-1e9)
-      .max(1e9)
-      .default(0)
-      .meta({
-        title: 'Value',
-        unit: '',
-        step: 0.1,
-        description: "How far they move in value, in the channel's unit.",
-      }),
+    value: z.number().min(-1e9).max(1e9).default(0).meta({
+      title: 'Value',
+      unit: '',
+      step: 0.1,
+      description: "How far they move in value, in the channel's unit.",
+    }),
     wholeFrames: z
       .boolean()
       .default(true)

@@ -24,14 +24,10 @@ export const addOffsetPass = defineEdit({
       title: 'Rotations',
       description: 'Add angle by angle, or compose as orientations.',
     }),
-    bookends: z
-      .object({ start: z.number(), end: z.number() })
-      .nullable()
-      .default(null)
-      .meta({
-        title: 'Bookends',
-        description: 'Zero keys at the two ends of this range confine the pass to it.',
-      }),
+    bookends: z.object({ start: z.number(), end: z.number() }).nullable().default(null).meta({
+      title: 'Bookends',
+      description: 'Zero keys at the two ends of this range confine the pass to it.',
+    }),
   }),
   accepts: needsChannels,
   run(shot, selection, { name, rotations, bookends }) {

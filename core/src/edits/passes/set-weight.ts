@@ -13,25 +13,17 @@ export const setWeight = defineEdit({
   acts: 'none',
   options: z.object({
     pass: passOption,
-    weight: z
-      .number()
-      .min(-2)
-      .max(3)
-      .meta({
-        title: 'Weight',
-        unit: '',
-        step: 0.01,
-        description: '0 is nothing of it, 1 all of it; beyond 1 exaggerates.',
-      }),
-    frame: z
-      .number()
-      .nullable()
-      .default(null)
-      .meta({
-        title: 'Keyed at',
-        unit: 'frame',
-        description: 'Null sets one weight for the whole shot, replacing its keys.',
-      }),
+    weight: z.number().min(-2).max(3).meta({
+      title: 'Weight',
+      unit: '',
+      step: 0.01,
+      description: '0 is nothing of it, 1 all of it; beyond 1 exaggerates.',
+    }),
+    frame: z.number().nullable().default(null).meta({
+      title: 'Keyed at',
+      unit: 'frame',
+      description: 'Null sets one weight for the whole shot, replacing its keys.',
+    }),
   }),
   run(shot, selection, { pass: id, weight, frame }) {
     const pass = openPass(shot, id);

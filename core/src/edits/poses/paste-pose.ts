@@ -23,13 +23,10 @@ export const pastePose = defineEdit({
       description: 'Channel values by address, as copying gives them.',
     }),
     frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are written.' }),
-    flip: z
-      .boolean()
-      .default(false)
-      .meta({
-        title: 'Flip',
-        description: 'Left and right exchange their poses, reflected in the rest pose.',
-      }),
+    flip: z.boolean().default(false).meta({
+      title: 'Flip',
+      description: 'Left and right exchange their poses, reflected in the rest pose.',
+    }),
     exclude: z
       .array(z.string())
       .default([])

@@ -21,17 +21,12 @@ export const retangentKeys = defineEdit({
       description:
         'fit: joined tangents nearest to the curve as it is; steady: no overshoot; smoothest: the natural spline; ease: slow at the keys.',
     }),
-    ease: z
-      .number()
-      .min(0)
-      .max(1)
-      .default(0.5)
-      .meta({
-        title: 'Ease',
-        unit: '',
-        step: 0.05,
-        description: 'For ease: handle length as a part of the gap, 0 to 1.',
-      }),
+    ease: z.number().min(0).max(1).default(0.5).meta({
+      title: 'Ease',
+      unit: '',
+      step: 0.05,
+      description: 'For ease: handle length as a part of the gap, 0 to 1.',
+    }),
   }),
   accepts: needsKeys,
   run(shot, selection, { method, ease }) {

@@ -12,13 +12,10 @@ import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
 const KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 
 const options = z.object({
-  kind: z
-    .enum(KINDS)
-    .optional()
-    .meta({
-      title: 'Kind',
-      description: 'The rule that gives the slope; stepped holds the value until the next key.',
-    }),
+  kind: z.enum(KINDS).optional().meta({
+    title: 'Kind',
+    description: 'The rule that gives the slope; stepped holds the value until the next key.',
+  }),
   side: z
     .enum(['both', 'in', 'out'])
     .default('both')

@@ -1,0 +1,148 @@
+/** The commands of `kneader`: the same edits and formats as the application, for batches and pipelines. */
+import { writeFile } from 'node:fs/promises';
+import picomatch from 'picomatch';
+import {
+  curvesIn,
+  EDITS,
+  finding,
+  framesOf,
+  framesPerSecond,
+  InputError,
+  keyCount,
+  NOTHING,
+  readJson,
+  refuse,
+  rigOf,
+  runEdit,
+  writeCsv,
+} from '@kneader/core';
+import type { FrameRange, Shot } from '@kneader/core';
+import { z } from 'zod';
+import { openFile, saveFile } from './files.ts';
+
+export interface Output {
+  readonly print: (text: string) => void;
+  readonly warn: (text: string) => void;
+}
+
+/** `kneader edits [--json]` */
+export function listEdits(json: boolean, { print }: Output): void {
+  if (json) {
+    const list = EDITS.map(({ id, title, summary, group, options }) => ({
+      id,
+      title,
+      summary,
+      group,
+      options: z.toJSONSchema(options, { io: 'input' }),
+    }));
+    print(JSON.stringify(list, null, 2));
+    return;
+  }
+  for (const { id, summary } of EDITS) print(`${id.padEnd(22)} ${summary}`);
+}
+
+/** `kneader info FILE [--json]` */
+export async function describe(path: string, json: boolean, { print, warn }: Output): Promise<void> {
+  const { shot, findings } = await openFile(path);
+  for (const { sentence } of findings) warn(sentence);
+  const info = {
+    name: shot.name,
+    nodes: shot.nodes.length,
+    channels: rigOf(shot).channels.length,
+    animated: [...curvesIn(shot.curves, shot.nodes)].length,
+    keys: keyCount(shot),
+    range: shot.range,
+    rate: framesPerSecond(shot.rate),
+    passes: shot.passes.map(({ name, kind }) => ({ name, kind })),
+  };
+  if (json) print(JSON.stringify(info, null, 2));
+  else {
+    print(
+      `${info.name}: ${info.nodes} nodes, ${info.channels} channels (${info.animated} animated), ${info.keys} keys`,
+    );
+    print(
+      `frames ${info.range.start} to ${info.range.end} at ${Math.round(info.rate * 1000) / 1000} per second`,
+    );
+    if (info.passes.length > 0)
+      print(`passes: ${info.passes.map(({ name, kind }) => `${name} (${kind})`).join(', ')}`);
+  }
+}
+
+export interface SampleOptions {
+  readonly from?: number;
+  readonly to?: number;
+  readonly step: number;
+  readonly channels: readonly string[];
+  readonly world: readonly string[];
+  readonly output: string;
+}
+
+/** `kneader sample FILE … -o OUT.csv`: channels in the file's own order; all of them where neither channels nor nodes are named. */
+export async function sample(path: string, options: SampleOptions, { warn }: Output): Promise<void> {
+  const { shot, findings } = await openFile(path);
+  for (const { sentence } of findings) warn(sentence);
+  const range: FrameRange = { start: options.from ?? shot.range.start, end: options.to ?? shot.range.end };
+  if (!(options.step > 0)) throw new InputError(finding('badOption', {}, 'step', 'it must be more than 0'));
+  if (range.end < range.start) throw new InputError(finding('badRange', {}, range.start, range.end));
+  const count = Math.floor((range.end - range.start) / options.step) + 1;
+  if (count > 1e7) throw new InputError(finding('notSampleable', {}, count));
+  const all = options.channels.length === 0 && options.world.length === 0;
+  const channels = all ? rigOf(shot).channels.map(({ id }) => id) : matching(shot, options.channels);
+  await writeFile(
+    options.output,
+    writeCsv(shot, { frames: framesOf(range, options.step), channels, world: options.world }),
+  );
+}
+
+/** The channels that any of the globs names; a glob that names none is refused. */
+function matching(shot: Shot, globs: readonly string[]): string[] {
+  const ids = rigOf(shot).channels.map(({ id }) => id);
+  const chosen = new Set<string>();
+  for (const glob of globs) {
+    // Node names may hold characters that globs give a meaning: an exact name always counts.
+    const isMatch = picomatch(glob, { dot: true, bash: true });
+    const matches = ids.includes(glob) ? [glob] : ids.filter((id) => isMatch(id));
+    if (matches.length === 0) refuse('unknownChannel', { channel: glob }, glob);
+    for (const id of matches) chosen.add(id);
+  }
+  return ids.filter((id) => chosen.has(id));
+}
+
+export interface EditOptions {
+  readonly edit: string;
+  readonly options: string;
+  readonly channels: readonly string[];
+  readonly range?: FrameRange;
+  readonly pass?: string;
+  readonly output: string;
+  readonly report?: string;
+  readonly made?: string;
+}
+
+/** `kneader edit FILE --edit ID …`: without `--channels` the edit acts on all of them. */
+export async function edit(path: string, given: EditOptions, { print, warn }: Output): Promise<void> {
+  const { shot, findings } = await openFile(path);
+  for (const { sentence } of findings) warn(sentence);
+  const channels =
+    given.channels.length > 0 ? matching(shot, given.channels) : rigOf(shot).channels.map(({ id }) => id);
+  const selection = { ...NOTHING, channels, range: given.range ?? null, pass: given.pass ?? null };
+  const { shot: after, report, made } = runEdit(given.edit, shot, selection, readJson(given.options));
+  if (given.report) await writeFile(given.report, `${JSON.stringify(report, null, 2)}\n`);
+  if (report.status === 'refused') throw new InputError(report.findings[0]!);
+  await saveFile(after, given.output);
+  if (given.made && made !== undefined) await writeFile(given.made, `${JSON.stringify(made)}\n`);
+  print(report.status === 'changed' ? `Changed ${report.touched.length} channels.` : 'Nothing was changed.');
+  for (const { name, value, unit, before } of report.measures.slice(0, 6)) {
+    print(
+      `${name}: ${before === undefined ? '' : `${before} → `}${Math.round(value * 1e4) / 1e4} ${unit}`.trimEnd(),
+    );
+  }
+  for (const { sentence } of report.findings) print(sentence);
+}
+
+/** `kneader convert IN OUT` */
+export async function convert(from: string, to: string, { warn }: Output): Promise<void> {
+  const { shot, findings } = await openFile(from);
+  for (const { sentence } of findings) warn(sentence);
+  await saveFile(shot, to);
+}

@@ -1,0 +1,143 @@
+import { describe, expect, test } from '@jest/globals';
+import { seededRandom } from '../base/random.ts';
+import { curve } from '../testing/shot-literals.ts';
+import { FLAG, SEGMENT, TANGENT } from './curve.ts';
+import type { Curve } from './curve.ts';
+import { evaluate, sampleInto } from './evaluate.ts';
+import { buildCurve, rebuild } from './rebuild.ts';
+import { peaks, thinCurve } from './thin.ts';
+import type { ThinOptions } from './thin.ts';
+
+const OPTIONS: ThinOptions = { tolerance: 0.5, keepPeaks: false, keepFrames: [], joined: true, weighted: false, wholeFrames: true, takesPart: () => true };
+
+/** A straight-line curve with a key on every frame. */
+function dense(values: readonly number[]): Curve {
+  return buildCurve(values.length, (columns) => {
+    values.forEach((value, frame) => {
+      columns.times[frame] = frame;
+      columns.values[frame] = value;
+    });
+    columns.segments.fill(SEGMENT.linear);
+    columns.tangentsIn.fill(TANGENT.linear);
+    columns.tangentsOut.fill(TANGENT.linear);
+  });
+}
+
+/** Jitter on top of a swing: what a capture looks like. */
+function captured(seed: number, length = 400): Curve {
+  const random = seededRandom(seed);
+  return dense(Array.from({ length }, (_, i) => 30 * Math.sin(i / 19) + 12 * Math.sin(i / 7 + 1) + 0.3 * random.gaussian()));
+}
+
+/** The greatest distance of two curves at twenty places in each frame: independent of the core's own measure. */
+function resampled(a: Curve, b: Curve): number {
+  const end = a.times[a.times.length - 1]!;
+  const times = Float64Array.from({ length: Math.round(end * 20) + 1 }, (_, i) => i / 20);
+  const [x, y] = [new Float64Array(times.length), new Float64Array(times.length)];
+  sampleInto(x, 0, 1, a, times);
+  sampleInto(y, 0, 1, b, times);
+  return x.reduce((greatest, value, i) => Math.max(greatest, Math.abs(value - y[i]!)), 0);
+}
+
+/** Rows that line reduction keeps (Ramer 1972; Douglas & Peucker 1973), by vertical distance. */
+function lineReduction(values: Float64Array, from: number, to: number, tolerance: number): number {
+  let [worst, at] = [0, -1];
+  for (let i = from + 1; i < to; i += 1) {
+    const line = values[from]! + ((values[to]! - values[from]!) * (i - from)) / (to - from);
+    if (Math.abs(values[i]! - line) > worst) [worst, at] = [Math.abs(values[i]! - line), i];
+  }
+  return worst <= tolerance ? 1 : lineReduction(values, from, at, tolerance) + lineReduction(values, at, to, tolerance);
+}
+
+describe('thinning', () => {
+  const cases = [1, 2, 3].flatMap((seed) => [0.2, 0.6, 1.5, 5].map((tolerance) => [seed, tolerance] as const));
+  test.each(cases)('seed %i never strays by more than %f, between frames too, and beats line reduction', (seed, tolerance) => {
+    const before = captured(seed);
+    for (const joined of [true, false]) {
+      for (const weighted of [true, false]) {
+        const after = thinCurve(before, { ...OPTIONS, tolerance, joined, weighted });
+        expect(resampled(before, after)).toBeLessThanOrEqual(tolerance * (1 + 1e-9));
+        expect(after.times.length).toBeLessThan(before.times.length);
+      }
+    }
+    const corners = thinCurve(before, { ...OPTIONS, tolerance, joined: false });
+    expect(corners.times.length).toBeLessThanOrEqual(lineReduction(before.values, 0, before.values.length - 1, tolerance) + 1);
+  });
+
+  test.each(Array.from({ length: 24 }, (_, i) => i + 1))('k cubic segments come back with at most k + 2 keys, seed %i', (seed) => {
+    const random = seededRandom(seed);
+    const k = random.whole(2, 7);
+    const keys: number[] = [];
+    for (let i = 0, frame = 0; i <= k; i += 1, frame += random.whole(12, 40)) keys.push(frame, random.gaussian() * 10);
+    const source = curve(keys, seed % 2 === 0 ? 'smooth' : 'steady');
+    const end = keys[keys.length - 2]!;
+    const sampled = dense(Array.from({ length: end + 1 }, (_, frame) => evaluate(source, frame)));
+    const range = Math.max(...sampled.values) - Math.min(...sampled.values);
+    const after = thinCurve(sampled, { ...OPTIONS, tolerance: range * 1e-3 });
+    // What lies between two frames is a straight line in the samples and curved in the source: the tolerance must hold there too.
+    expect(resampled(sampled, after)).toBeLessThanOrEqual(range * 1e-3 * (1 + 1e-9));
+    const corners = thinCurve(sampled, { ...OPTIONS, joined: false, tolerance: range * 1e-3 });
+    expect(corners.times.length).toBeLessThanOrEqual(k + 2);
+  });
+
+  test('keeps ends, asked frames and peaks', () => {
+    const before = captured(4);
+    const after = thinCurve(before, { ...OPTIONS, tolerance: 2, keepPeaks: true, keepFrames: [37, 111] });
+    const times = new Set(after.times);
+    for (const frame of [0, 399, 37, 111, ...peaks(before.values, 2)]) expect(times.has(frame)).toBe(true);
+  });
+
+  test('free handles need no more keys than thirds', () => {
+    const before = captured(5);
+    const thirds = thinCurve(before, { ...OPTIONS, tolerance: 1 });
+    const free = thinCurve(before, { ...OPTIONS, tolerance: 1, weighted: true });
+    expect(free.times.length).toBeLessThanOrEqual(thirds.times.length);
+    expect(free.flags.some((flag) => (flag & FLAG.weightedOut) !== 0)).toBe(true);
+  });
+
+  test('joined tangents have one direction but where a segment of the old curve stays as it was', () => {
+    const smooth = dense(Array.from({ length: 200 }, (_, i) => 20 * Math.sin(i / 15)));
+    const after = thinCurve(smooth, { ...OPTIONS, tolerance: 0.2 });
+    expect(after.flags.every((flag) => (flag & FLAG.broken) === 0)).toBe(true);
+    expect(after.times.length).toBeLessThan(20);
+  });
+
+  test('locked keys, and keys that take no part, stay to the bit', () => {
+    const before = rebuild(captured(6), null, (columns) => (columns.flags[200] = FLAG.locked));
+    const after = thinCurve(before, { ...OPTIONS, takesPart: (row) => row > 100 });
+    for (let row = 0; row <= 100; row += 1) {
+      expect([after.times[row], after.values[row]]).toEqual([before.times[row], before.values[row]]);
+    }
+    const kept = after.times.indexOf(200);
+    expect([after.values[kept], after.slopesIn[kept], after.slopesOut[kept]]).toEqual([before.values[200], before.slopesIn[200], before.slopesOut[200]]);
+    expect(resampled(before, after)).toBeLessThanOrEqual(0.5 * (1 + 1e-9));
+  });
+
+  test('hand-made curves with long gaps and stepped stretches keep within the tolerance', () => {
+    const before = rebuild(curve([0, 0, 30, 40, 31, 39, 32, 41, 60, -10, 90, 5]), null, (columns) => {
+      columns.segments[1] = columns.segments[2] = SEGMENT.stepped;
+    });
+    const after = thinCurve(before, { ...OPTIONS, tolerance: 0.3 });
+    for (let i = 0; i < 1800; i += 1) {
+      const time = i / 20 + 0.011;
+      expect(Math.abs(evaluate(before, time) - evaluate(after, time))).toBeLessThanOrEqual(0.3 + 1e-9);
+    }
+  });
+
+  test('keys between frames land on whole ones when that is asked', () => {
+    const before = rebuild(captured(8, 120), null, (columns) => {
+      for (let row = 1; row < 119; row += 1) columns.times[row]! += 0.4;
+    });
+    const after = thinCurve(before, { ...OPTIONS, tolerance: 1 });
+    for (const time of after.times) expect(Math.abs(time - Math.round(time))).toBeLessThan(1e-9);
+  });
+
+  test.each([
+    ['no key', []],
+    ['one key', [3, 1]],
+    ['two keys', [3, 1, 9, 4]],
+  ])('%s comes back as it is', (_, keys) => {
+    const before = curve(keys, 'linear');
+    expect(thinCurve(before, { ...OPTIONS, wholeFrames: false })).toBe(before);
+  });
+});

@@ -1,0 +1,80 @@
+/** Small shots for tests, written so that their keys can be read at a glance. */
+import { TANGENT } from '../curve/curve.ts';
+import type { Curve, TangentKind } from '../curve/curve.ts';
+import { buildCurve } from '../curve/rebuild.ts';
+import { AT_REST } from '../rig/node.ts';
+import type { Node } from '../rig/node.ts';
+import { pairNames } from '../rig/sides.ts';
+import { NOTHING } from '../shot/selection.ts';
+import type { Selection } from '../shot/selection.ts';
+import { constantCurve, newShot, withCurves } from '../shot/shot.ts';
+import type { ChannelId, Pass, Shot } from '../shot/shot.ts';
+
+/** `[frame, value, frame, value, …]` as a curve. */
+export function curve(keys: readonly number[], kind: TangentKind = 'smooth'): Curve {
+  return buildCurve(keys.length / 2, (columns) => {
+    for (let i = 0; i < keys.length / 2; i += 1) {
+      columns.times[i] = keys[2 * i]!;
+      columns.values[i] = keys[2 * i + 1]!;
+    }
+    columns.tangentsIn.fill(TANGENT[kind]);
+    columns.tangentsOut.fill(TANGENT[kind]);
+  });
+}
+
+/** `time:value` of every key, for comparing at a glance. */
+export function keysOf(of: Curve): string {
+  return Array.from(of.times, (time, row) => `${time}:${Math.round(of.values[row]! * 1e6) / 1e6}`).join(' ');
+}
+
+const CHANNELS = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'];
+
+/** hips with a left and a right arm of two joints; no solids. */
+export function puppetNodes(): Node[] {
+  const plans: [string, string | null, [number, number, number]][] = [
+    ['hips', null, [0, 90, 0]],
+    ['arm_l', 'hips', [20, 50, 0]],
+    ['hand_l', 'arm_l', [30, 0, 0]],
+    ['arm_r', 'hips', [-20, 50, 0]],
+    ['hand_r', 'arm_r', [-30, 0, 0]],
+  ];
+  const pairs = pairNames(plans.map(([id]) => id));
+  return plans.map(([id, parent, translation]) => ({
+    id,
+    parent,
+    kind: 'joint',
+    rest: { ...AT_REST, translation },
+    order: id.startsWith('arm') ? 'zyx' : 'xyz',
+    channels: CHANNELS,
+    ...pairs.get(id)!,
+    part: 'arm',
+    character: null,
+    solids: [],
+  }));
+}
+
+/** The puppet with these curves over frames 0 to 24. */
+export function puppet(curves: Readonly<Record<ChannelId, Curve>> = {}): Shot {
+  const bare = newShot('Puppet', puppetNodes(), [], { numerator: 24, denominator: 1 }, { start: 0, end: 24 });
+  return withCurves(bare, null, new Map(Object.entries(curves)));
+}
+
+export function pass(id: string, more: Partial<Pass> = {}): Pass {
+  return {
+    id,
+    name: id,
+    kind: 'offset',
+    colour: 0,
+    members: [],
+    muted: false,
+    solo: false,
+    locked: false,
+    weight: constantCurve(1),
+    rotations: 'channels',
+    bookends: null,
+    curves: [],
+    ...more,
+  };
+}
+
+export const choose = (more: Partial<Selection>): Selection => ({ ...NOTHING, ...more });

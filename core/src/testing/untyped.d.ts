@@ -1,0 +1,10 @@
+/** Packages that are used as a second opinion in tests and bring no types. */
+declare module 'cubic-spline' {
+  export default class Spline {
+    constructor(xs: readonly number[], ys: readonly number[]);
+    at(x: number): number;
+  }
+}
+declare module 'gltf-validator' {
+  export function validateBytes(bytes: Uint8Array): Promise<{ issues: { numErrors: number; messages: readonly { message: string }[] } }>;
+}

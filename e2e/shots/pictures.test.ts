@@ -1,0 +1,98 @@
+/** Takes the pictures in docs/screenshots anew, from the demo data: `npm run shots`. */
+import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
+import {
+  dragWithin,
+  edits,
+  goToFrame,
+  history,
+  lanes,
+  openEdit,
+  reportNumber,
+  saved,
+  takeDemo,
+  test,
+  expect,
+  valueField,
+} from '../flows/helpers.ts';
+
+const FOLDER = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
+
+/** Tooltips and focus rings are of the moment: they are let go first. */
+async function take(page: Page, name: string): Promise<void> {
+  await page.mouse.move(640, 420);
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `${FOLDER}${name}.png` });
+}
+
+test('pictures of the main views', async ({ page }) => {
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await takeDemo(page, 'Dough toss (captured)');
+  await page.getByRole('button', { name: 'Right arm' }).click();
+  await goToFrame(page, 58);
+  await openEdit(page, 'Thin');
+  await dragWithin(page, page.getByRole('slider', { name: 'Tolerance, rotation' }), [0.3, 0.5], [0.7, 0.5]);
+  await expect.poll(() => reportNumber(page, 'keys')).toBeLessThan(800);
+  await take(page, 'bench-thin');
+
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await page.locator('.channel-name[title="upperarm_r.rz"]').click();
+  await openEdit(page, 'Set tangents');
+  await dragWithin(page, page.getByRole('application', { name: 'Curves' }), [0.2, 0.03], [0.45, 0.97]);
+  await take(page, 'bench-tangents');
+
+  await page.getByRole('button', { name: 'Right arm' }).click();
+  await openEdit(page, 'Add offset pass');
+  await edits(page).getByRole('textbox', { name: 'Name' }).fill('Higher');
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await goToFrame(page, 92);
+  await page.getByRole('button', { name: 'upperarm_r', exact: true }).click();
+  const field = valueField(page, 'upperarm_r rz');
+  const below = Number(await field.inputValue());
+  await field.click();
+  await page.keyboard.type(String(below - 46));
+  await page.keyboard.press('Enter');
+  await page.getByText('Both', { exact: true }).click();
+  await take(page, 'bench-offset');
+  await page.getByText('After', { exact: true }).click();
+  await lanes(page).getByRole('button', { name: 'Higher', exact: true }).click();
+
+  await page.getByRole('button', { name: 'Left arm' }).click();
+  await dragWithin(page, page.getByRole('slider', { name: 'Play-head' }), [0.77, 0.5], [0.95, 0.5], 'Shift');
+  await openEdit(page, 'Save as action');
+  await edits(page).getByRole('textbox', { name: 'Name' }).fill('Wave');
+  await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+  await expect(edits(page).getByText('Saved to the pantry.')).toBeVisible();
+  await saved(page);
+
+  await takeDemo(page, 'Night round');
+  await page.getByRole('button', { name: 'Left leg' }).click();
+  await goToFrame(page, 8);
+  await openEdit(page, 'Apply action');
+  const row = edits(page).getByRole('listitem', { name: 'Wave' });
+  const target = (await page.getByRole('application', { name: 'Curves' }).boundingBox())!;
+  await row.hover();
+  await page.mouse.down();
+  await page.mouse.move(target.x + 200, target.y + 60, { steps: 4 });
+  await page.mouse.move(target.x + 210, target.y + 62, { steps: 2 });
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: `${FOLDER}bench-action.png` });
+  await page.mouse.up();
+  await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
+  await saved(page);
+
+  await page.goto('/pantry');
+  await expect(page.getByRole('article', { name: 'Wave' })).toBeVisible();
+  await take(page, 'pantry');
+  await page.goto('/');
+  await expect(page.getByRole('article', { name: 'Demo: Night round' })).toBeVisible();
+  await take(page, 'shots');
+  await page.getByText('Rye', { exact: true }).click();
+  await page
+    .getByRole('article', { name: 'Dough toss (captured)', exact: true })
+    .getByRole('button', { name: 'Open' })
+    .click();
+  await expect(page.getByRole('region', { name: 'Stage' })).toBeVisible();
+  await page.waitForTimeout(800);
+  await take(page, 'bench-rye');
+});
