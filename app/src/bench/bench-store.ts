@@ -112,7 +112,7 @@ function within(frame: number): number {
 }
 
 export const bench = {
-  open(id: string, session: Session, view: BenchView | null): void {
+  open: (id: string, session: Session, view: BenchView | null): void => {
     const { start, end } = session.shot.range;
     const pad = Math.max(1, (end - start) * 0.02);
     set({
@@ -125,30 +125,30 @@ export const bench = {
       to: view?.to ?? end + 2 * pad,
     });
   },
-  setFrame(frame: number): void {
+  setFrame: (frame: number): void => {
     set({ frame: within(frame) });
   },
-  step(frames: number): void {
+  step: (frames: number): void => {
     set({ playing: false });
     bench.setFrame(get().frame + frames);
   },
-  setPlaying(playing: boolean): void {
+  setPlaying: (playing: boolean): void => {
     set({ playing });
   },
-  setSpeed(speed: number): void {
+  setSpeed: (speed: number): void => {
     set({ speed });
   },
-  setAxis(from: number, to: number): void {
+  setAxis: (from: number, to: number): void => {
     if (to - from > 1.5 && to - from < 1e6) set({ from, to });
   },
-  setComparison(comparison: Comparison): void {
+  setComparison: (comparison: Comparison): void => {
     set({ comparison });
   },
-  select(selection: Selection): void {
+  select: (selection: Selection): void => {
     set((state) => ({ session: select(state.session, selection), report: null }));
   },
   /** Selects controls; added to the selection, or taken out of it, when `toggle` is on. */
-  selectNodes(nodes: readonly string[], toggle = false): void {
+  selectNodes: (nodes: readonly string[], toggle = false): void => {
     const { selection } = get().session;
     const known = new Set(selection.nodes);
     const all = nodes.every((node) => known.has(node));
@@ -159,21 +159,21 @@ export const bench = {
         : [...new Set([...selection.nodes, ...nodes])];
     bench.select({ ...selection, nodes: chosen, channels: [], keys: {} });
   },
-  openEdit(edit: string | null): void {
+  openEdit: (edit: string | null): void => {
     set({ openEdit: edit, preview: null, report: null });
   },
-  setPreview(preview: Preview | null): void {
+  setPreview: (preview: Preview | null): void => {
     set({ preview });
   },
   /** Does an edit at once, as one step. */
-  perform(edit: string, options: unknown, selection?: Selection): Outcome {
+  perform: (edit: string, options: unknown, selection?: Selection): Outcome => {
     const from = selection ? select(get().session, selection) : get().session;
     const { session, outcome } = perform(from, edit, options);
     set({ session, preview: null, report: { edit, report: outcome.report } });
     return outcome;
   },
   /** Applies what was tried; nothing is worked out again. */
-  applyPreview(): void {
+  applyPreview: (): void => {
     const { preview, session } = get();
     if (!preview || preview.on !== session.shot) return;
     set({
@@ -182,13 +182,13 @@ export const bench = {
       report: { edit: preview.edit, report: preview.outcome.report },
     });
   },
-  beginGesture(edit: string): void {
+  beginGesture: (edit: string): void => {
     set((state) => ({ gesture: beginGesture(state.session, edit), preview: null, report: null }));
   },
-  updateGesture(options: unknown): void {
+  updateGesture: (options: unknown): void => {
     set(({ gesture }) => (gesture ? { gesture: updateGesture(gesture, options) } : {}));
   },
-  commitGesture(label?: string): void {
+  commitGesture: (label?: string): void => {
     const { gesture } = get();
     if (!gesture) return;
     const report = gesture.last?.outcome.report;
@@ -198,19 +198,19 @@ export const bench = {
       report: report ? { edit: gesture.edit, report } : null,
     });
   },
-  cancelGesture(): void {
+  cancelGesture: (): void => {
     set({ gesture: null });
   },
-  goTo(at: number): void {
+  goTo: (at: number): void => {
     set((state) => ({ session: goTo(state.session, at), preview: null, gesture: null, report: null }));
   },
-  undo(): void {
+  undo: (): void => {
     bench.goTo(get().session.at - 1);
   },
-  redo(): void {
+  redo: (): void => {
     bench.goTo(get().session.at + 1);
   },
-  rename(name: string): void {
+  rename: (name: string): void => {
     const { session } = get();
     const shot = { ...session.shot, name };
     set({
@@ -221,11 +221,11 @@ export const bench = {
       },
     });
   },
-  copyPose(): void {
+  copyPose: (): void => {
     const { session, frame } = get();
     set({ pose: capturePose(session.shot, { ...session.selection, keys: {} }, frame) });
   },
-  setDragged(dragged: BenchState['dragged']): void {
+  setDragged: (dragged: BenchState['dragged']): void => {
     set({ dragged });
   },
 };

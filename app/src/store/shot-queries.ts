@@ -10,7 +10,7 @@ import type { BenchView, ShotEntry, ShotRecord } from './shot-record.ts';
 import { entryStore, onOtherTabs, recordStore, tellOtherTabs } from './storage.ts';
 
 /** What the cards show: entries that read, newest first, and the ids of those that do not. */
-export interface ShotList {
+interface ShotList {
   readonly entries: readonly ShotEntry[];
   readonly broken: readonly string[];
 }
@@ -46,7 +46,7 @@ export function useShotRecord(id: string) {
   });
 }
 
-export interface SaveRequest {
+interface SaveRequest {
   readonly id: string;
   readonly session: Session;
   readonly view: BenchView | null;

@@ -23,7 +23,7 @@ export const entrySchema = z.object({
 export type ShotEntry = z.infer<typeof entrySchema>;
 
 /** How the bench looked: not part of the shot, and not part of its history. */
-export const viewSchema = z.object({
+const viewSchema = z.object({
   frame: z.number(),
   /** The frames that the lanes show. */
   from: z.number(),

@@ -53,6 +53,8 @@ export const sentences = {
     `The pass has no weight on this frame, so the pose cannot show through it: ${listed(names)}. Raise the weight or choose another frame.`,
   bookends: (start: number, end: number) =>
     `Zero keys at ${start} and ${end} confine the pass to that range.`,
+  coarseSamples: (names: readonly string[], beside: readonly string[]) =>
+    `Some samples are coarser than the tolerance: there the fit was held to the keys themselves and runs beside the straight lines between them, by up to ${listed(beside.map((amount, i) => `${amount} on ${names[i]!}`))}.`,
   worstFrame: (measure: string, where: string) => `The greatest difference is ${measure}, ${where}.`,
 
   // Files

@@ -4,6 +4,10 @@
  * Over each interval between neighbouring keys of either curve both are one segment. Where neither is
  * weighted their difference is one cubic polynomial, and its greatest value is found exactly, from the
  * roots of its derivative. Where one is weighted it is sampled at 16 places.
+ *
+ * *Coarse samples.* A captured curve is a row of samples, a frame apart, with straight lines between. Where the other curve
+ * bends by more than `bendLimit` within one such frame, no smooth curve could follow that line: the samples are too coarse
+ * for the line between them to mean anything at that precision, and the two are compared at the samples alone.
  */
 import { bisectRight } from '../base/bisect.ts';
 import type { FrameRange } from '../base/frame-range.ts';
@@ -22,11 +26,14 @@ export interface Difference {
 /** Told of each interval: the row of `b` that it belongs to, and the greatest distance in it and where. */
 type Visit = (rowB: number, greatest: number, frame: number) => void;
 
-/** The greatest and the RMS distance of two curves over a range of frames. */
-export function differenceOf(a: Curve, b: Curve, range: FrameRange): Difference {
+/**
+ * The greatest and the RMS distance of two curves over a range of frames.
+ * @param bendLimit in the curve's unit; see *coarse samples* above; by default every place counts
+ */
+export function differenceOf(a: Curve, b: Curve, range: FrameRange, bendLimit = Infinity): Difference {
   let greatest = 0;
   let frame = range.start;
-  const squares = walk(a, b, range, (_, distance, at) => {
+  const squares = walk(a, b, range, bendLimit, (_, distance, at) => {
     if (distance > greatest) {
       greatest = distance;
       frame = at;
@@ -37,10 +44,16 @@ export function differenceOf(a: Curve, b: Curve, range: FrameRange): Difference 
 }
 
 /** For each segment of `b` in the range where it strays from `a` by more than `tolerance`: the row and the frame. */
-export function straySegments(a: Curve, b: Curve, range: FrameRange, tolerance: number): Map<number, number> {
+export function straySegments(
+  a: Curve,
+  b: Curve,
+  range: FrameRange,
+  tolerance: number,
+  bendLimit: number,
+): Map<number, number> {
   const result = new Map<number, number>();
   const worst = new Map<number, number>();
-  walk(a, b, range, (row, distance, at) => {
+  walk(a, b, range, bendLimit, (row, distance, at) => {
     if (distance <= tolerance || distance <= (worst.get(row) ?? 0)) return;
     worst.set(row, distance);
     result.set(row, at);
@@ -52,9 +65,15 @@ const first = new Float64Array(4);
 const second = new Float64Array(4);
 /** The greatest distance that the last interval showed, and its place: out-parameters of the kernels below. */
 const found = { distance: 0, at: 0 };
+/** Beside it: the distances at the interval's two ends, and how far the second curve leaves its chord in the middle. */
+const ends = new Float64Array(2);
+let bend = 0;
+
+/** Farther than this many bend limits beside the line, a place counts however coarse the samples are. */
+const MOST_BENDS = 16;
 
 /** Walks the intervals between neighbouring keys of either curve; returns the integral of the squared distance. */
-function walk(a: Curve, b: Curve, range: FrameRange, visit: Visit): number {
+function walk(a: Curve, b: Curve, range: FrameRange, bendLimit: number, visit: Visit): number {
   let rowA = bisectRight(a.times, range.start) - 1;
   let rowB = bisectRight(b.times, range.start) - 1;
   let t0 = range.start;
@@ -67,6 +86,16 @@ function walk(a: Curve, b: Curve, range: FrameRange, visit: Visit): number {
     if (gap > 1e-9 || range.end === range.start) {
       const exact = polynomialAt(a, rowA, t0, gap, first) && polynomialAt(b, rowB, t0, gap, second);
       squares += gap * (exact ? cubicDistance(t0, gap) : sampledDistance(a, b, t0, gap));
+      if (
+        bend > bendLimit &&
+        found.distance > bendLimit &&
+        found.distance < MOST_BENDS * bendLimit &&
+        isSample(a, rowA)
+      ) {
+        found.distance = 0;
+        consider(ends[0]!, t0);
+        consider(ends[1]!, t1);
+      }
       visit(rowB, found.distance, found.at);
     }
     if (nextA <= t1) rowA += 1;
@@ -74,6 +103,16 @@ function walk(a: Curve, b: Curve, range: FrameRange, visit: Visit): number {
     t0 = t1;
   } while (t0 < range.end);
   return squares;
+}
+
+/** Whether the segment is a straight line no longer than a frame. */
+function isSample({ times, segments }: Curve, row: number): boolean {
+  return (
+    row >= 0 &&
+    row + 1 < times.length &&
+    segments[row] === SEGMENT.linear &&
+    times[row + 1]! - times[row]! <= 1 + 1e-9
+  );
 }
 
 function consider(distance: number, at: number): void {
@@ -93,6 +132,9 @@ function cubicDistance(t0: number, gap: number): number {
   found.distance = Math.abs(c0);
   found.at = t0;
   consider(end, t0 + gap);
+  ends[0] = c0;
+  ends[1] = end;
+  bend = Math.abs(second[2]! / 4 + (3 * second[3]!) / 8);
   // Both roots of c1 + 2·c2·u + 3·c3·u², in the form that does not cancel.
   const root = c2 * c2 - 3 * c1 * c3;
   if (root >= 0) {
@@ -158,5 +200,8 @@ function sampledDistance(a: Curve, b: Curve, t0: number, gap: number): number {
     consider(distance, times[k]!);
     sum += distance * distance;
   }
+  ends[0] = ofA[0]! - ofB[0]!;
+  ends[1] = ofA[PLACES]! - ofB[PLACES]!;
+  bend = Math.abs(ofB[PLACES / 2]! - (ofB[0]! + ofB[PLACES]!) / 2);
   return sum / (PLACES + 1);
 }

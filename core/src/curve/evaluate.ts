@@ -39,7 +39,7 @@ export function slopeAt(curve: Curve, time: number): number {
 }
 
 /** Power-form coefficients of value (c) and normalised time (x) over the Bézier parameter. */
-export interface SegmentShape {
+interface SegmentShape {
   readonly c0: number;
   readonly c1: number;
   readonly c2: number;
@@ -52,7 +52,7 @@ export interface SegmentShape {
 }
 
 /** The shape of a cubic or weighted segment. */
-export function segmentShape(curve: Curve, row: number): SegmentShape {
+function segmentShape(curve: Curve, row: number): SegmentShape {
   const gap = curve.times[row + 1]! - curve.times[row]!;
   const v0 = curve.values[row]!;
   const v1 = curve.values[row + 1]!;

@@ -32,10 +32,28 @@ export interface FitOptions {
   readonly joined: boolean;
   /** Whether handles may have any length. */
   readonly weighted: boolean;
+  /**
+   * Whether the points lie on a smooth curve. Then they may be samples of cubic segments, whose joints a reach of almost
+   * no tolerance finds exactly; that fit is taken where it needs no more keys.
+   */
+  readonly smooth: boolean;
+  /** Keys of stretches that an earlier fit of the same points found: first row, last row and reach to rows. */
+  readonly known: Map<string, readonly number[]>;
 }
+
+/** The part of the tolerance with which joints of sampled cubic segments are looked for. */
+const EXACT = 1e-3;
 
 /** Fits the points; see above. Needs two points or more. */
 export function fitPoints(points: Points, options: FitOptions): Fit {
+  const fit = fitWithin(points, options, options.tolerance);
+  if (!options.smooth) return fit;
+  const exact = fitWithin(points, options, options.tolerance * EXACT);
+  return exact.keys.length <= fit.keys.length ? exact : fit;
+}
+
+/** @param reach the tolerance with which the keys are placed */
+function fitWithin(points: Points, options: FitOptions, reach: number): Fit {
   const last = points.times.length - 1;
   const places: number[] = [];
   for (let row = 0; row <= last; row += 1)
@@ -43,9 +61,15 @@ export function fitPoints(points: Points, options: FitOptions): Fit {
   const bounds = [0, ...options.kept, last];
   const keys = [0];
   for (let i = 0; i + 1 < bounds.length; i += 1) {
-    const stretch = places.slice(places.indexOf(bounds[i]!), places.indexOf(bounds[i + 1]!) + 1);
-    const forward = reachKeys(points, stretch, options.tolerance);
-    keys.push(...settle(points, stretch, forward, options.tolerance).slice(1));
+    const name = `${bounds[i]!} ${bounds[i + 1]!} ${reach}`;
+    let found = options.known.get(name);
+    if (!found) {
+      const stretch = places.slice(bisectRight(places, bounds[i]!) - 1, bisectRight(places, bounds[i + 1]!));
+      const forward = reachKeys(points, stretch, reach);
+      found = settle(points, stretch, forward, reach).slice(1);
+      options.known.set(name, found);
+    }
+    keys.push(...found);
   }
   const joined = join(points, keys, places, options);
   return options.weighted ? mergeWeighted(points, joined.keys, joined.segments, options) : joined;
@@ -86,8 +110,8 @@ function settle(
     const step = Math.max(1, (high - low) / SETTLE_TRIALS);
     for (let trial = low; trial <= high; trial += step) {
       const at = Math.round(trial);
-      const misfit =
-        misfitOf(points, places[from]!, places[at]!) + misfitOf(points, places[at]!, places[to]!);
+      let misfit = misfitOf(points, places[from]!, places[at]!, least);
+      if (misfit < least) misfit += misfitOf(points, places[at]!, places[to]!, least - misfit);
       if (misfit < least) {
         least = misfit;
         best = at;
@@ -101,10 +125,10 @@ function settle(
 /** Places that are tried for a key between its earliest and its latest. */
 const SETTLE_TRIALS = 12;
 
-/** The greatest error of the best segment. */
-function misfitOf(points: Points, from: number, to: number): number {
+/** The greatest error of the best segment; anything above `enough` when it is more than that. */
+function misfitOf(points: Points, from: number, to: number, enough = Infinity): number {
   fitSlopes(points, from, to, slopes);
-  return segmentError(points, from, to, slopes[0]!, slopes[1]!);
+  return segmentError(points, from, to, slopes[0]!, slopes[1]!, enough);
 }
 
 const slopes = new Float64Array(2);

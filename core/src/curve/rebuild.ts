@@ -3,12 +3,12 @@
  * all columns, lets the caller write into the fresh copies, and then restores what must always hold:
  * times rise strictly, ids are unique, slopes follow their rules, handles fit into their segments.
  */
-import { COLUMN_NAMES, emptyColumns, EMPTY_CURVE, FLAG, isWeighted, SEGMENT, TANGENT } from './curve.ts';
+import { COLUMN_NAMES, emptyColumns, EMPTY_CURVE, FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
 import { applyTangentRules } from './tangents.ts';
 
 /** Keys closer than this are one key, in frames. */
-export const COINCIDENT_FRAMES = 1e-6;
+const COINCIDENT_FRAMES = 1e-6;
 
 /**
  * A new curve from rows of `source`.
@@ -101,10 +101,4 @@ function restoreLengths(columns: Columns): void {
 
 function clamp(length: number, most: number): number {
   return Math.min(Math.max(length, 0), most);
-}
-
-/** Whether any segment of the curve is weighted. */
-export function hasWeightedSegments(curve: Curve): boolean {
-  for (let i = 0; i + 1 < curve.times.length; i += 1) if (isWeighted(curve, i)) return true;
-  return false;
 }

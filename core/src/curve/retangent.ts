@@ -48,7 +48,7 @@ function easeHandles(columns: Columns, row: number, ease: number): void {
 }
 
 /** Slopes of the spline through the chosen keys; rows outside keep the slope they have. */
-export function splineSlopes(curve: Curve, chosen: Uint8Array): Float64Array {
+function splineSlopes(curve: Curve, chosen: Uint8Array): Float64Array {
   const { times, values } = curve;
   const n = times.length;
   const below = new Float64Array(n);

@@ -13,12 +13,12 @@ import { FLAG, TANGENT } from './curve.ts';
 import type { Columns } from './curve.ts';
 
 /** The slope at the middle of three points of the parabola through them; d are secants, h gaps. */
-export function threePointSlope(before: number, after: number, gapBefore: number, gapAfter: number): number {
+function threePointSlope(before: number, after: number, gapBefore: number, gapAfter: number): number {
   return (before * gapAfter + after * gapBefore) / (gapBefore + gapAfter);
 }
 
 /** The three-point slope limited to the monotone box. */
-export function steadySlope(before: number, after: number, gapBefore: number, gapAfter: number): number {
+function steadySlope(before: number, after: number, gapBefore: number, gapAfter: number): number {
   if (before * after <= 0) return 0;
   const slope = threePointSlope(before, after, gapBefore, gapAfter);
   const most = 3 * Math.min(Math.abs(before), Math.abs(after));

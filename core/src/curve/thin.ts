@@ -47,11 +47,12 @@ interface PlannedKey {
 export function thinCurve(curve: Curve, options: ThinOptions): Curve {
   const planned: PlannedKey[] = [];
   const count = curve.times.length;
+  const bendLimit = bendLimitOf(curve, options.tolerance);
   let row = 0;
   while (row < count) {
     const end = runEnd(curve, row, options);
     if (end - row >= 2 || (end - row === 1 && options.wholeFrames)) {
-      const run = thinRun(curve, row, end, options);
+      const run = thinRun(curve, row, end, options, bendLimit);
       // The last key of a run may be the first of the next.
       const last = planned[planned.length - 1];
       if (last && last.row === row) {
@@ -114,7 +115,13 @@ function isRedundantStep(curve: Curve, kept: number, row: number, options: ThinO
   );
 }
 
-function thinRun(curve: Curve, start: number, end: number, options: ThinOptions): PlannedKey[] {
+function thinRun(
+  curve: Curve,
+  start: number,
+  end: number,
+  options: ThinOptions,
+  bendLimit: number,
+): PlannedKey[] {
   const points = runPoints(curve, start, end, options);
   const { times, values, rows } = points;
   const kept = new Set<number>();
@@ -126,6 +133,7 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
     for (const at of peaks(values, options.tolerance)) kept.add(nearestPlace(points, at));
   // A hair below the tolerance leaves room for what lies between the points.
   const tolerance = options.tolerance * 0.995;
+  const known = new Map<string, readonly number[]>();
   for (;;) {
     const fit = fitPoints(points, {
       tolerance,
@@ -133,6 +141,8 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
       kept: [...kept].sort((a, b) => a - b),
       joined: options.joined,
       weighted: options.weighted,
+      smooth: bendLimit < Infinity,
+      known,
     });
     const keys = fit.keys.map((at, i): PlannedKey => {
       return {
@@ -143,7 +153,7 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
         after: i < fit.segments.length ? own(curve, rows, at, fit.keys[i + 1]!, fit.segments[i]!) : null,
       };
     });
-    const misses = hiddenMisses(curve, keys, options.tolerance, points, kept);
+    const misses = hiddenMisses(curve, keys, options.tolerance, bendLimit, points, kept);
     if (misses.length === 0) return keys;
     for (const at of misses) kept.add(at);
   }
@@ -162,11 +172,27 @@ function own(curve: Curve, rows: Int32Array, from: number, to: number, fitted: F
   return rows[from]! >= 0 && rows[to] === rows[from]! + 1 ? KEEP_SEGMENT : fitted;
 }
 
+/**
+ * The bend within one frame from which on the samples of a curve are too coarse for the lines between them to count (see
+ * `difference.ts`): half the tolerance where they lie on a smooth curve, none where they jitter. Jitter is read off the
+ * fourth differences, which vanish inside cubic segments: of white noise of deviation σ their median is 0.6745·√70·σ.
+ */
+export function bendLimitOf(curve: Curve, tolerance: number): number {
+  const { values } = curve;
+  if (values.length < 9) return Infinity;
+  const fourth = Float64Array.from({ length: values.length - 4 }, (_, i) =>
+    Math.abs(values[i]! - 4 * values[i + 1]! + 6 * values[i + 2]! - 4 * values[i + 3]! + values[i + 4]!),
+  ).sort();
+  const jitter = fourth[Math.floor(fourth.length * 0.7)]! / (1.0364 * Math.sqrt(70));
+  return jitter < tolerance / 200 ? tolerance / 2 : Infinity;
+}
+
 /** The points where keys must be added since the fit strays there between points; usually none. */
 function hiddenMisses(
   curve: Curve,
   keys: readonly PlannedKey[],
   tolerance: number,
+  bendLimit: number,
   points: RunPoints,
   kept: ReadonlySet<number>,
 ): number[] {
@@ -176,7 +202,7 @@ function hiddenMisses(
     (columns) => keys.forEach((key, i) => writeKey(columns, i, key)),
   );
   const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
-  const stray = straySegments(curve, trial, whole, tolerance);
+  const stray = straySegments(curve, trial, whole, tolerance, bendLimit);
   const misses: number[] = [];
   for (const [k, frame] of stray) {
     let best = -1;

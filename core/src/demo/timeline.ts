@@ -9,7 +9,7 @@ import type { ChannelId, Shot } from '../shot/shot.ts';
 export type Keys = readonly number[];
 
 /** A curve of steady keys: no overshoot, flat at extremes. */
-export function keyed(keys: Keys): Curve {
+function keyed(keys: Keys): Curve {
   return buildCurve(keys.length / 2, (columns) => {
     for (let i = 0; i < keys.length / 2; i += 1) {
       columns.times[i] = keys[2 * i]!;

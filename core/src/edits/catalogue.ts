@@ -30,4 +30,4 @@ export const EDITS: readonly Edit[] = [
   removePass,
   saveAction,
   applyAction,
-] as unknown as readonly Edit[];
+];

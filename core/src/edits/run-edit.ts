@@ -7,7 +7,7 @@ import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { brokenRule } from '../curve/validate.ts';
 import { pathOf } from '../shot/describe-problem.ts';
-import { selectedChannels } from '../shot/selection.ts';
+import { selectedChannels, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, passOf } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
@@ -51,7 +51,8 @@ export function runEdit(
   const findings: Finding[] = [...result.report.findings];
   if (open.locked.length > 0) findings.push(finding('lockedChannels', {}, open.locked));
   const kept = result.selection === open.selection ? selection : result.selection;
-  return { ...result, selection: kept, report: { ...result.report, findings } };
+  const living = result.report.status === 'changed' ? withLivingKeys(result.shot, kept) : kept;
+  return { ...result, selection: living, report: { ...result.report, findings } };
 }
 
 /** Reading an action or a pose inside the options may still refuse. */
@@ -59,7 +60,7 @@ function runGuarded(
   edit: Edit,
   shot: Shot,
   selection: Selection,
-  options: never | object,
+  options: object,
   progress: Progress,
 ): Outcome {
   try {

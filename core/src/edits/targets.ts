@@ -3,6 +3,7 @@ import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { FLAG } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
+import { sameCurve } from '../curve/same-curve.ts';
 import { selectedChannels, targetsOf } from '../shot/selection.ts';
 import type { Selection, Target } from '../shot/selection.ts';
 import { withCurves } from '../shot/shot.ts';
@@ -23,7 +24,7 @@ export function needsChannels(shot: Shot, selection: Selection): Finding | null 
 }
 
 /** Rows of a target that are meant and not locked, and how many were locked. */
-export function openRows({ curve, rows }: Target): { rows: number[]; locked: number } {
+function openRows({ curve, rows }: Target): { rows: number[]; locked: number } {
   const open: number[] = [];
   let locked = 0;
   for (let row = 0; row < rows.length; row += 1) {
@@ -56,7 +57,7 @@ export function changeTargets(
     lockedKeys += locked;
     if (rows.length === 0) continue;
     const after = change(target.curve, rows, target.channel);
-    if (after !== target.curve) changed.set(target.channel, after);
+    if (!sameCurve(after, target.curve)) changed.set(target.channel, after);
   }
   return { shot: withCurves(shot, selection.pass, changed), touched: [...changed.keys()], lockedKeys };
 }

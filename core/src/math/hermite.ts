@@ -12,9 +12,3 @@ export function hermite(v0: number, d0: number, v1: number, d1: number, u: numbe
   // Power form: v0 + d0·u + (3·rise − 2·d0 − d1)·u² + (d0 + d1 − 2·rise)·u³
   return v0 + u * (d0 + u * (3 * rise - 2 * d0 - d1 + u * (d0 + d1 - 2 * rise)));
 }
-
-/** The derivative of `hermite` by u. */
-export function hermiteSlope(v0: number, d0: number, v1: number, d1: number, u: number): number {
-  const rise = v1 - v0;
-  return d0 + u * (2 * (3 * rise - 2 * d0 - d1) + u * 3 * (d0 + d1 - 2 * rise));
-}

@@ -59,7 +59,7 @@ export function pairNames(names: readonly string[]): Map<string, { side: Side; p
   return new Map(
     names.map((name) => {
       const { side, partner } = sideOf(name);
-      if (partner === null) return [name, { side: 'centre' as Side, pair: name }];
+      if (partner === null) return [name, { side: 'centre', pair: name }];
       return [name, { side, pair: known.has(partner) ? partner : null }];
     }),
   );

@@ -9,7 +9,7 @@ import { byteLength } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { Outcome, Report } from '../edits/edit.ts';
 import { findEdit, runEdit } from '../edits/run-edit.ts';
-import { NOTHING } from '../shot/selection.ts';
+import { NOTHING, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curvesIn } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
@@ -84,7 +84,10 @@ export function goTo(session: Session, at: number): Session {
   const step = session.steps[Math.min(Math.max(at, 0), session.steps.length - 1)]!;
   const { pass } = session.selection;
   const lives = pass === null || step.shot.passes.some((known) => known.id === pass);
-  const selection = lives ? session.selection : { ...session.selection, pass: null };
+  const selection = withLivingKeys(
+    step.shot,
+    lives ? session.selection : { ...session.selection, pass: null },
+  );
   return { ...session, shot: step.shot, selection, at: session.steps.indexOf(step) };
 }
 

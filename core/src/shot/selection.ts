@@ -42,6 +42,18 @@ export function selectedChannels(shot: Shot, selection: Selection): ChannelId[] 
   });
 }
 
+/** The selection without keys that the shot does not have; the same object where all are there. */
+export function withLivingKeys(shot: Shot, selection: Selection): Selection {
+  let gone = false;
+  const keys = Object.entries(selection.keys).flatMap(([channel, ids]) => {
+    const known = new Set(curveOf(shot, selection.pass, channel).ids);
+    const living = ids.filter((id) => known.has(id));
+    gone ||= living.length < ids.length;
+    return living.length > 0 ? [[channel, living] as const] : [];
+  });
+  return gone ? { ...selection, keys: Object.fromEntries(keys) } : selection;
+}
+
 /** The channels that have keys, with the rows that are meant. */
 export function targetsOf(shot: Shot, selection: Selection): Target[] {
   return selectedChannels(shot, selection).flatMap((channel) => {
@@ -58,7 +70,12 @@ function selectedRows(curve: Curve, selection: Selection, channel: ChannelId): U
   const { range } = selection;
   const chosen = selection.keys[channel];
   const ids = chosen && chosen.length > 0 ? new Set(chosen) : null;
-  return Uint8Array.from(curve.times, (time, row) =>
-    (ids === null || ids.has(curve.ids[row]!)) && (range === null || inRange(range, time)) ? 1 : 0,
-  );
+  const rows = new Uint8Array(curve.times.length);
+  if (ids === null && range === null) return rows.fill(1);
+  for (let row = 0; row < rows.length; row += 1) {
+    const meant =
+      (ids === null || ids.has(curve.ids[row]!)) && (range === null || inRange(range, curve.times[row]!));
+    rows[row] = meant ? 1 : 0;
+  }
+  return rows;
 }

@@ -27,14 +27,25 @@ describe('passes', () => {
   });
 
   test('a replace pass takes over by its weight; keyed weights move', () => {
-    const over = pass('over', { kind: 'replace', weight: curve([0, 0, 20, 1], 'linear'), curves: [{ ty: constantCurve(0) }] });
+    const over = pass('over', {
+      kind: 'replace',
+      weight: curve([0, 0, 20, 1], 'linear'),
+      curves: [{ ty: constantCurve(0) }],
+    });
     expect([0, 10, 20].map((frame) => value(withPasses(over), 'hips.ty', frame))).toEqual([10, 5, 0]);
   });
 
   test('orientations compose: half the weight is half the turn about the same axis', () => {
-    const nodes = withPasses(pass('turn', { rotations: 'orientations', weight: constantCurve(0.5), curves: [undefined, { rx: constantCurve(80), ry: constantCurve(0), rz: constantCurve(0) }] }));
+    const nodes = withPasses(
+      pass('turn', {
+        rotations: 'orientations',
+        weight: constantCurve(0.5),
+        curves: [undefined, { rx: constantCurve(80), ry: constantCurve(0), rz: constantCurve(0) }],
+      }),
+    );
     const hand = rigOf(nodes).indexOf('arm_l');
-    const turn = (shot: Shot) => Array.from(worldAt(shot, 5).turns.subarray(hand * 4, hand * 4 + 4)) as Quaternion;
+    const turn = (shot: Shot) =>
+      Array.from(worldAt(shot, 5).turns.subarray(hand * 4, hand * 4 + 4)) as Quaternion;
     const offset = multiply(conjugate(turn(base)), turn(nodes));
     expect(angleBetween(offset, [0, 0, 0, 1])).toBeCloseTo(40, 6);
     expect(Math.abs(offset[1]) + Math.abs(offset[2])).toBeLessThan(1e-9);
@@ -59,23 +70,36 @@ describe('reflection', () => {
     const shot = DEMO_SHOTS[0]!.make();
     const rig = compileRig(shot.nodes, shot.chains);
     const random = seededRandom(9);
-    const body = rig.nodes.map((node, i) => ({ node, i })).filter(({ node }) => node.part !== 'prop' && node.kind !== 'camera');
+    const body = rig.nodes
+      .map((node, i) => ({ node, i }))
+      .filter(({ node }) => node.part !== 'prop' && node.kind !== 'camera');
     const values = new Map<string, number>();
     for (const { i } of body) {
       for (let c = rig.firstChannel[i]!; c < rig.firstChannel[i + 1]!; c += 1) {
         const { id, kind } = rig.channels[c]!;
-        values.set(id, kind === 'rotation' ? random.gaussian() * 30 : kind === 'position' ? random.gaussian() * 6 : 1);
+        values.set(
+          id,
+          kind === 'rotation' ? random.gaussian() * 30 : kind === 'position' ? random.gaussian() * 6 : 1,
+        );
       }
     }
     // Forward limbs: IK off.
-    for (const goal of ['hand_goal_l', 'hand_goal_r', 'foot_goal_l', 'foot_goal_r']) values.set(`${goal}.ik`, 0);
+    for (const goal of ['hand_goal_l', 'hand_goal_r', 'foot_goal_l', 'foot_goal_r'])
+      values.set(`${goal}.ik`, 0);
     const nodeValues = (from: ReadonlyMap<string, number>, i: number) =>
-      Object.fromEntries(rig.channels.slice(rig.firstChannel[i], rig.firstChannel[i + 1]).map(({ id, name }) => [name, from.get(id)!]));
+      Object.fromEntries(
+        rig.channels
+          .slice(rig.firstChannel[i], rig.firstChannel[i + 1])
+          .map(({ id, name }) => [name, from.get(id)!]),
+      );
     const flip = (from: ReadonlyMap<string, number>) => {
       const result = new Map<string, number>();
       for (const { node, i } of body) {
         const to = rig.indexOf(node.pair!);
-        for (const [name, number] of Object.entries(reflectedValues(rig, i, to, nodeValues(from, i), nodeValues(from, to)))) result.set(`${node.pair}.${name}`, number);
+        for (const [name, number] of Object.entries(
+          reflectedValues(rig, i, to, nodeValues(from, i), nodeValues(from, to)),
+        ))
+          result.set(`${node.pair}.${name}`, number);
       }
       return result;
     };
@@ -103,7 +127,8 @@ describe('reflection', () => {
 describe('selection', () => {
   const shot = puppet({ 'hips.ty': curve([0, 1, 6, 2, 12, 3]), 'hips.tx': curve([6, 0]) });
   test('keys narrow channels, channels narrow nodes, the range confines all', () => {
-    const meant = (more: Parameters<typeof choose>[0]) => targetsOf(shot, choose(more)).map(({ channel, count }) => `${channel} ${count}`);
+    const meant = (more: Parameters<typeof choose>[0]) =>
+      targetsOf(shot, choose(more)).map(({ channel, count }) => `${channel} ${count}`);
     expect(meant({ nodes: ['hips', 'arm_l'] })).toEqual(['hips.tx 1', 'hips.ty 3']);
     expect(meant({ nodes: ['hips'], channels: ['hips.ty'] })).toEqual(['hips.ty 3']);
     expect(meant({ nodes: ['hips'], keys: { 'hips.ty': [2] } })).toEqual(['hips.ty 1']);
@@ -113,7 +138,12 @@ describe('selection', () => {
 });
 
 test('pose columns are where at least half of the keyed nodes have a key', () => {
-  const shot = puppet({ 'hips.ty': curve([0, 1, 6, 2, 12, 3]), 'arm_l.rz': curve([0, 1, 12, 5]), 'arm_r.rz': curve([0, 1, 12, 5]), 'hand_l.rx': curve([0, 0, 6, 3, 9, 1]) });
+  const shot = puppet({
+    'hips.ty': curve([0, 1, 6, 2, 12, 3]),
+    'arm_l.rz': curve([0, 1, 12, 5]),
+    'arm_r.rz': curve([0, 1, 12, 5]),
+    'hand_l.rx': curve([0, 0, 6, 3, 9, 1]),
+  });
   expect(poseColumns(shot)).toEqual({ frames: [0, 6, 12], dense: false });
   expect(poseColumns(DEMO_SHOTS[0]!.make()).dense).toBe(true);
   expect(poseColumns(DEMO_SHOTS[1]!.make()).frames).toEqual([0, 4, 8, 12, 16]);

@@ -6,5 +6,7 @@ declare module 'cubic-spline' {
   }
 }
 declare module 'gltf-validator' {
-  export function validateBytes(bytes: Uint8Array): Promise<{ issues: { numErrors: number; messages: readonly { message: string }[] } }>;
+  export function validateBytes(
+    bytes: Uint8Array,
+  ): Promise<{ issues: { numErrors: number; messages: readonly { message: string }[] } }>;
 }

@@ -3,6 +3,7 @@
  * channels that match; what it lacks, what it overwrites and how far it reaches is said.
  */
 import { z } from 'zod';
+import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { inRange } from '../../base/frame-range.ts';
@@ -24,7 +25,7 @@ export const applyAction = defineEdit({
   acts: 'none',
   options: z.object({
     action: actionSchema.meta({ title: 'Action', description: 'As saving made it.' }),
-    frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where its first frame lands.' }),
+    frame: frameOption('Frame', 'Where its first frame lands.'),
     carryOn: z.boolean().default(false).meta({
       title: 'Carry on',
       description: 'Roots go on from where they stand instead of jumping to where the action began.',

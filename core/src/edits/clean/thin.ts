@@ -3,9 +3,11 @@
  * become curves that can be edited by hand.
  */
 import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
-import { thinCurve } from '../../curve/thin.ts';
+import { bendLimitOf, thinCurve } from '../../curve/thin.ts';
 import { driftBetween } from '../../shot/drift.ts';
 import { channelKind } from '../../rig/node.ts';
 import type { ChannelKind } from '../../rig/node.ts';
@@ -28,6 +30,12 @@ const tolerance = (title: string, unit: string, start: number, most: number, ste
       step,
       description: `Greatest distance from the curve as it was, for ${title.toLowerCase()} channels.`,
     });
+
+/** Says where samples were too coarse for the tolerance to hold between them; see `difference.ts`. */
+function coarseFinding(beside: ReadonlyMap<ChannelId, string>): Finding[] {
+  if (beside.size === 0) return [];
+  return [finding('coarseSamples', {}, [...beside.keys()], [...beside.values()])];
+}
 
 export const thin = defineEdit({
   id: 'clean.thin',
@@ -70,6 +78,7 @@ export const thin = defineEdit({
     const total = targetsOf(shot, selection).length;
     const worst = new Map<ChannelKind, Measure>();
     const perChannel: Measure[] = [];
+    const coarse = new Map<ChannelId, string>();
     let done = 0;
     let before = 0;
     let after = 0;
@@ -92,8 +101,14 @@ export const thin = defineEdit({
       after += result.times.length;
       if (result === curve) return curve;
       const range = { start: curve.times[0]!, end: curve.times[curve.times.length - 1]! };
-      const { greatest, frame, rms } = differenceOf(curve, result, range);
       const unit = { position: 'cm', rotation: '°', scale: '×', other: '' }[kind];
+      const everywhere = differenceOf(curve, result, range);
+      const { rms } = everywhere;
+      let { greatest, frame } = everywhere;
+      if (greatest > options[kind]) {
+        coarse.set(channel, `${greatest.toPrecision(3)} ${unit}`.trim());
+        ({ greatest, frame } = differenceOf(curve, result, range, bendLimitOf(curve, options[kind])));
+      }
       const measure = { name: `greatest ${kind} error`, value: greatest, unit, where: { channel, frame } };
       perChannel.push(
         { ...measure, name: 'greatest error' },
@@ -119,7 +134,7 @@ export const thin = defineEdit({
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
       measures: [...measures, ...perChannel],
-      findings: lockedKeysFinding(changes.lockedKeys),
+      findings: [...lockedKeysFinding(changes.lockedKeys), ...coarseFinding(coarse)],
     });
   },
 });

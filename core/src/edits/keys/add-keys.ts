@@ -1,5 +1,6 @@
 /** Add keys: on each selected channel at a frame, without changing the curve's shape. */
 import { z } from 'zod';
+import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
 import { rowAtTime } from '../../curve/curve.ts';
@@ -18,7 +19,7 @@ export const addKeys = defineEdit({
   group: 'keys',
   acts: 'on the selection',
   options: z.object({
-    frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are added.' }),
+    frame: frameOption('Frame', 'Where the keys are added.'),
   }),
   accepts: needsChannels,
   run(shot, selection, { frame }) {

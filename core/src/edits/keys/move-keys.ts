@@ -1,5 +1,6 @@
 /** Move keys in time, in value, or in both. A moved key that lands on another takes its place, which is counted. */
 import { z } from 'zod';
+import { MOST_FRAMES } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
@@ -16,8 +17,8 @@ export const moveKeys = defineEdit({
   options: z.object({
     frames: z
       .number()
-      .min(-1e6)
-      .max(1e6)
+      .min(-MOST_FRAMES)
+      .max(MOST_FRAMES)
       .default(0)
       .meta({ title: 'Frames', unit: 'frames', step: 1, description: 'How far they move in time.' }),
     value: z.number().min(-1e9).max(1e9).default(0).meta({

@@ -1,5 +1,6 @@
 /** Pose on a pass: finds the values on the pass that show the wanted pose, whatever lies below and above. */
 import { z } from 'zod';
+import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { splitChannel, withPass } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
@@ -17,7 +18,7 @@ export const poseOnPass = defineEdit({
     values: z
       .record(z.string(), z.number())
       .meta({ title: 'Values', description: 'What shall show, by channel address.' }),
-    frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are written.' }),
+    frame: frameOption('Frame', 'Where the keys are written.'),
   }),
   run(shot, selection, { pass: id, values, frame }) {
     const pass = openPass(shot, id);

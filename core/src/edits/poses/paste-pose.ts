@@ -1,5 +1,6 @@
 /** Paste a pose: keys a copied pose at a frame, as it is or flipped to the other side. */
 import { z } from 'zod';
+import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { reflectedValues } from '../../shot/reflection.ts';
@@ -22,7 +23,7 @@ export const pastePose = defineEdit({
       title: 'Pose',
       description: 'Channel values by address, as copying gives them.',
     }),
-    frame: z.number().meta({ title: 'Frame', unit: 'frame', description: 'Where the keys are written.' }),
+    frame: frameOption('Frame', 'Where the keys are written.'),
     flip: z.boolean().default(false).meta({
       title: 'Flip',
       description: 'Left and right exchange their poses, reflected in the rest pose.',

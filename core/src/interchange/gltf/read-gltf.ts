@@ -103,7 +103,7 @@ function readNodes(document: Document, json: GltfJson): Node[] {
       kind: joints.size === 0 || joints.has(row) ? 'joint' : 'control',
       rest: {
         translation: node.getTranslation().map((metres) => metres * CM_PER_METRE) as [number, number, number],
-        rotation: unit(node.getRotation() as Quaternion),
+        rotation: unit(node.getRotation()),
         scale: node.getScale(),
       },
       order: 'xyz',
@@ -144,8 +144,11 @@ function checkSampler(sampler: AnimationSampler, i: number): void {
   if (vector && output.getCount() !== input.getCount() * per) {
     broken(`has ${output.getCount()} values for ${input.getCount()} times`);
   }
-  if (![...input.getArray()!, ...output.getArray()!].every(Number.isFinite))
-    broken('holds something that is not a number');
+  for (const accessor of [input, output]) {
+    const numbers: ArrayLike<number> = accessor.getArray() ?? [];
+    for (let i = 0; i < numbers.length; i += 1)
+      if (!Number.isFinite(numbers[i])) broken('holds something that is not a number');
+  }
   for (let k = 0; k < input.getCount(); k += 1) {
     if (input.getScalar(k) < 0 || (k > 0 && !(input.getScalar(k) > input.getScalar(k - 1))))
       broken('has times that do not rise');

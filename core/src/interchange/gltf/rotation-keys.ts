@@ -10,7 +10,7 @@ import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { hermite } from '../../math/hermite.ts';
 import { angleBetween } from '../../math/quaternion.ts';
 
-export const TOLERANCE_DEGREES = 0.005;
+const TOLERANCE_DEGREES = 0.005;
 const DEEPEST = 8;
 const PROBES = [0.15, 0.35, 0.5, 0.65, 0.85];
 

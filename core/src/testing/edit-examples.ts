@@ -1,0 +1,68 @@
+/** Options to try each edit of the catalogue with, on the puppet. Every edit has at least one set that changes something. */
+import { runEdit } from '../edits/run-edit.ts';
+import { choose, curve, puppet } from './shot-literals.ts';
+
+const action = runEdit(
+  'actions.save',
+  puppet({ 'arm_l.rz': curve([0, 5, 6, 40, 12, 5]), 'hips.tx': curve([0, 0, 12, 30]) }),
+  choose({ nodes: ['arm_l', 'hips'] }),
+  { name: 'Reach' },
+).made;
+const pose = { name: 'Reach', values: { 'arm_l.rz': 33, 'arm_l.rx': -4, 'hips.ty': 7 } };
+
+export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>> = {
+  'clean.thin': [
+    {},
+    { position: 5, rotation: 5, joined: false },
+    { weighted: true, keepPeaks: false, wholeFrames: false },
+  ],
+  'tangents.set': [
+    { kind: 'flat' },
+    { kind: 'stepped' },
+    { slope: 2.5, length: 1.5, side: 'out' },
+    { weighted: true, broken: true },
+    { broken: false },
+    {},
+  ],
+  'tangents.retangent': [
+    { method: 'fit' },
+    { method: 'steady' },
+    { method: 'smoothest' },
+    { method: 'ease', ease: 1 },
+  ],
+  'keys.add': [{ frame: 7 }, { frame: -30.5 }, { frame: 8 }],
+  'keys.move': [{ frames: 4 }, { frames: -2.5, value: 3, wholeFrames: false }, { value: -1e-3 }, {}],
+  'keys.delete': [{}],
+  'poses.paste': [
+    { pose, frame: 9 },
+    { pose, frame: 12, flip: true, exclude: ['hips'] },
+    { pose: { values: {} }, frame: 1 },
+    { pose: { values: { 'tail.tx': 1 } }, frame: 1 },
+  ],
+  'passes.addOffset': [
+    {},
+    { name: 'Lift', rotations: 'orientations', bookends: { start: 4, end: 12 } },
+    { bookends: { start: 4, end: 4 } },
+  ],
+  'passes.setWeight': [
+    { pass: 'lift', weight: 0.5 },
+    { pass: 'lift', weight: 2, frame: 6 },
+    { pass: 'gone', weight: 1 },
+  ],
+  'passes.pose': [
+    { pass: 'lift', frame: 9, values: { 'arm_l.rz': 50, 'hips.ty': 3 } },
+    { pass: 'gone', frame: 9, values: { 'arm_l.rz': 50 } },
+  ],
+  'passes.set': [
+    { pass: 'lift', name: 'Higher', muted: true },
+    { pass: 'lift', locked: false },
+    { pass: 'gone', solo: true },
+  ],
+  'passes.remove': [{ pass: 'lift' }, { pass: 'gone' }],
+  'actions.save': [{ name: 'Swing' }, { name: 'Swing', takeAway: true, kinds: ['rotation'] }],
+  'actions.apply': [
+    { action, frame: 6 },
+    { action, frame: 20, carryOn: true },
+    { action: { format: 'kneader-action' }, frame: 0 },
+  ],
+};
