@@ -19,6 +19,7 @@ const workspace = (name, more = {}) => ({
 });
 
 export default {
+  testTimeout: 60_000,
   projects: [
     workspace('core'),
     workspace('app', { testEnvironment: 'jsdom', setupFiles: ['<rootDir>/src/jest-setup.ts'] }),

@@ -77,6 +77,7 @@ export const sentences = {
   bvhBadNumber: (got: string) => `“${got}” is not a number.`,
   bvhBadChannel: (got: string) =>
     `“${got}” is not a channel: Xposition … Zposition and Xrotation … Zrotation are.`,
+  bvhTwice: (channel: string) => `The joint lists the channel “${channel}” twice.`,
   bvhRowLength: (got: number, expected: number) =>
     `A row has ${got} values where the channels need ${expected}.`,
   bvhRowCount: (announced: number, found: number) =>

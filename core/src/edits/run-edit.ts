@@ -2,11 +2,11 @@
  * The only way into an edit. Fills in defaults, checks options, takes locked channels out of the selection, and checks
  * what comes out. What a user can put right comes back as `refused` with a sentence; a broken rule throws.
  */
-import { assert, present } from '../base/assert.ts';
+import { assert } from '../base/assert.ts';
 import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { brokenRule } from '../curve/validate.ts';
-import { pathOf } from '../shot/describe-problem.ts';
+import { problemOf } from '../shot/describe-problem.ts';
 import { selectedChannels, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, passOf } from '../shot/shot.ts';
@@ -32,11 +32,8 @@ export function runEdit(
   if (edit === null) return refused(shot, selection, finding('unknownEdit', {}, id));
   const parsed = edit.options.strict().safeParse(given);
   if (!parsed.success) {
-    const issue = present(parsed.error.issues[0], 'the issue of a failed parse');
-    const option = issue.code === 'unrecognized_keys' ? issue.keys.join(', ') : pathOf(issue.path);
-    const problem =
-      issue.code === 'unrecognized_keys' ? 'this edit has no such option' : inWords(issue.message);
-    return refused(shot, selection, finding('badOption', { path: option }, option || 'options', problem));
+    const { path, words } = problemOf(parsed.error);
+    return refused(shot, selection, finding('badOption', { path }, path || 'options', words));
   }
   const problem = selectionProblem(shot, selection);
   if (problem) return refused(shot, selection, problem);
@@ -70,12 +67,6 @@ function runGuarded(
     throw error;
   }
 }
-
-const inWords = (message: string) =>
-  message
-    .replace(/^Invalid input: /, '')
-    .replace(/^Too small: /, 'it is too small: ')
-    .replace(/^Too big: /, 'it is too large: ');
 
 function selectionProblem(shot: Shot, selection: Selection): Finding | null {
   const { pass, range } = selection;

@@ -17,7 +17,11 @@ import { brokenRule } from '../curve/validate.ts';
 import { refuse } from '../base/finding.ts';
 
 const numbers = z.array(z.number());
-const column = z.union([z.number(), numbers]);
+/** Small whole numbers: a column of them, or one for all keys. */
+const column = (most: number) => {
+  const whole = z.number().int().min(0).max(most);
+  return z.union([whole, z.array(whole)]).optional();
+};
 
 export const curveSchema = z.looseObject({
   times: numbers.describe('Frames, rising strictly'),
@@ -26,11 +30,11 @@ export const curveSchema = z.looseObject({
   slopesOut: numbers.optional(),
   lengthsIn: numbers.optional().describe('Handle lengths in frames, no longer than their segment'),
   lengthsOut: numbers.optional(),
-  segments: column.optional().describe('0 stepped, 1 linear, 2 cubic; of the segment that starts at the key'),
-  tangentsIn: column.optional().describe('0 free, 1 flat, 2 linear, 3 smooth, 4 steady'),
-  tangentsOut: column.optional(),
-  flags: column.optional().describe('Sum of 1 broken, 2 locked, 4 weighted in, 8 weighted out'),
-  ids: numbers.optional().describe('Unique whole numbers from 1'),
+  segments: column(2).describe('0 stepped, 1 linear, 2 cubic; of the segment that starts at the key'),
+  tangentsIn: column(4).describe('0 free, 1 flat, 2 linear, 3 smooth, 4 steady'),
+  tangentsOut: column(4),
+  flags: column(15).describe('Sum of 1 broken, 2 locked, 4 weighted in, 8 weighted out'),
+  ids: z.array(z.number().int().min(0).max(0xffffffff)).optional().describe('Unique whole numbers from 1'),
   leadIn: z.enum(['hold']).optional(),
   leadOut: z.enum(['hold']).optional(),
 });

@@ -82,4 +82,10 @@ export const shotSchema = z.looseObject({
   passes: z.array(pass),
   locked: z.array(z.string()).describe('Channels that no edit changes'),
 });
+/** The JSON Schema that docs/ publishes. */
+export function shotFileSchemaText(): string {
+  const schema = { title: 'Kneader shot file', ...z.toJSONSchema(shotSchema, { io: 'input' }) };
+  return `${JSON.stringify(schema, null, 2)}\n`;
+}
+
 export type ShotJson = z.infer<typeof shotSchema>;

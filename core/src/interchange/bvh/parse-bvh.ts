@@ -141,9 +141,9 @@ function parseJoint(words: Words, joints: OpenJoint[], parent: number, depth: nu
         }
         for (let i = 0; i < count; i += 1) {
           const channel = words.next();
-          if (!CHANNEL.test(channel) || joint.channels.includes(channel)) {
-            refuse('bvhBadChannel', words.place, shorten(channel));
-          }
+          if (channel === '') refuse('bvhEndsEarly', words.place, 'a channel');
+          if (!CHANNEL.test(channel)) refuse('bvhBadChannel', words.place, shorten(channel));
+          if (joint.channels.includes(channel)) refuse('bvhTwice', words.place, channel);
           joint.channels.push(channel);
         }
         break;

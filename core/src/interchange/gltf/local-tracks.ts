@@ -115,7 +115,10 @@ function track(
   return [{ node, path, times: kept, values: picked, width }];
 }
 
-/** The farthest sample that a straight line from `from` reaches with all between within the tolerance. */
+/**
+ * A far sample that a straight line from `from` reaches with all between within the tolerance: doubled until it fails,
+ * then halved in. Trying every sample in turn found as many keys on captured motion (01_01.bvh) and took five times as long.
+ */
 function reach(
   values: Float64Array,
   from: number,
@@ -123,11 +126,24 @@ function reach(
   error: SampleError,
   tolerance: number,
 ): number {
-  let to = from + 1;
   const fits = (end: number) => {
     for (let at = from + 1; at < end; at += 1) if (error(values, from, end, at) > tolerance) return false;
     return true;
   };
-  while (to < last && fits(to + 1)) to += 1;
-  return to;
+  let good = from + 1;
+  let bad = last + 1;
+  for (let distance = 2; good < last; distance *= 2) {
+    const end = Math.min(from + distance, last);
+    if (!fits(end)) {
+      bad = end;
+      break;
+    }
+    good = end;
+  }
+  while (bad - good > 1) {
+    const middle = (good + bad) >>> 1;
+    if (fits(middle)) good = middle;
+    else bad = middle;
+  }
+  return good;
 }

@@ -9,14 +9,15 @@ import type { Finding } from '../../base/finding.ts';
 import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
+import { brokenRule } from '../../curve/validate.ts';
 import { eulerFromQuat } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
 import { hermite } from '../../math/hermite.ts';
 import { conjugate, multiply, slerp, unit } from '../../math/quaternion.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
 import type { Node, Vector } from '../../rig/node.ts';
-import { newShot } from '../../shot/shot.ts';
-import type { Rate } from '../../shot/shot.ts';
+import { curvesIn, newShot } from '../../shot/shot.ts';
+import type { Rate, Shot } from '../../shot/shot.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
 import { uniqueNames } from '../unique-names.ts';
 import type { ReadResult } from '../bvh/read-bvh.ts';
@@ -85,7 +86,22 @@ export async function readGltf(
     characters: [{ id: 'figure', name: 'Figure' }],
     curves,
   };
+  checkNumbers(shot);
   return { shot, findings };
+}
+
+/** Numbers can each be finite and still make something that is not: a rotation of no length, times that fall together. */
+function checkNumbers(shot: Shot): void {
+  const broken = (path: string, problem: string): never =>
+    refuse('gltfBroken', { path }, `${path} ${problem}`);
+  shot.nodes.forEach(({ rest }, row) => {
+    const numbers = [...rest.translation, ...rest.rotation, ...rest.scale];
+    if (!numbers.every(Number.isFinite)) broken(`nodes[${row}]`, 'has a place that is no place');
+  });
+  for (const [channel, curve] of curvesIn(shot.curves, shot.nodes)) {
+    const rule = brokenRule(curve);
+    if (rule !== null) broken(`animations[0], ${channel}`, `makes no curve: ${rule}`);
+  }
 }
 
 function readNodes(document: Document, json: GltfJson): Node[] {

@@ -40,7 +40,7 @@ function base64(bytes: Uint8Array): string {
 function gltfDocument(shot: Shot, tolerance: TrackTolerance): Document {
   const document = new Document();
   document.getRoot().getAsset().generator = 'Kneader';
-  document.createBuffer();
+  const buffer = document.createBuffer();
   const scene = document.createScene(shot.name);
   const nodes = shot.nodes.map((node) => {
     const made = document.createNode(node.id);
@@ -57,6 +57,8 @@ function gltfDocument(shot: Shot, tolerance: TrackTolerance): Document {
     addSolids(document, node, nodes[i]!);
   });
   addAnimation(document, shot, nodes, tolerance);
+  // A buffer of no bytes would be an error.
+  if (document.getRoot().listAccessors().length === 0) buffer.dispose();
   return document;
 }
 

@@ -3,7 +3,7 @@
  * point nowhere, circles, curves whose columns do not fit).
  */
 import { refuse } from '../../base/finding.ts';
-import { describeProblem } from '../../shot/describe-problem.ts';
+import { problemOf } from '../../shot/describe-problem.ts';
 import { curveFromJson } from '../../shot/curve-json.ts';
 import type { CurveJson } from '../../shot/curve-json.ts';
 import { SHOT_VERSION, shotSchema } from '../../shot/schema.ts';
@@ -28,8 +28,8 @@ export function shotFromJson(document: unknown): Shot {
   }
   const parsed = shotSchema.safeParse(document);
   if (!parsed.success) {
-    const [path, ...problem] = describeProblem(parsed.error).split(': ');
-    return refuse('badDocument', { path: path! }, path!, problem.join(': '));
+    const { path, words } = problemOf(parsed.error);
+    return refuse('badDocument', { path }, path || 'the top', words);
   }
   return build(parsed.data);
 }

@@ -1,0 +1,118 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, test } from '@jest/globals';
+import { InputError } from '../../base/finding.ts';
+import { DEMO_SHOTS } from '../../demo/bakery.ts';
+import { shotFileSchemaText } from '../../shot/schema.ts';
+import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
+import { runEdit } from '../../edits/run-edit.ts';
+import { readShotFile } from './read-shot.ts';
+import { writeShotFile } from './write-shot.ts';
+
+const shot = {
+  ...puppet({ 'hips.ty': curve([0, 1, 10, 5, 24, 2]) }),
+  passes: [pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 4]) }] })],
+  locked: ['hips.tx'],
+};
+interface Loose {
+  [field: string]: Loose & { [i: number]: Loose };
+}
+const change = (edit: (document: Loose) => void) => {
+  const document = JSON.parse(writeShotFile(shot)) as Loose;
+  edit(document);
+  return JSON.stringify(document);
+};
+const refusal = (text: string) => {
+  try {
+    readShotFile(text);
+  } catch (error) {
+    if (error instanceof InputError) return error.finding;
+    throw error;
+  }
+  throw new Error('it was read');
+};
+
+describe('the shot file', () => {
+  test.each(DEMO_SHOTS)('$id goes out and in without a change', ({ make }) => {
+    const text = writeShotFile(make());
+    expect(writeShotFile(readShotFile(text))).toBe(text);
+  });
+
+  test('unknown fields survive at every level, through an edit too', () => {
+    const text = change((document) => {
+      Object.assign(document, { studio: { floor: 3 } });
+      Object.assign(document['nodes']![0]!, { tint: 'rose' });
+      Object.assign(document['passes']![0]!, { note: 'higher' });
+      Object.assign(document['curves']!['hips.ty']!, { origin: 'take 4' });
+    });
+    expect(JSON.parse(writeShotFile(readShotFile(text)))).toEqual(JSON.parse(text));
+    const edited = runEdit('keys.move', readShotFile(text), choose({ channels: ['hips.ty'] }), {
+      value: 1,
+    }).shot;
+    const after = JSON.parse(writeShotFile(edited)) as Loose;
+    expect([
+      after['studio'],
+      after['nodes']![0]!['tint'],
+      after['passes']![0]!['note'],
+      after['curves']!['hips.ty']!['origin'],
+    ]).toEqual([{ floor: 3 }, 'rose', 'higher', 'take 4']);
+  });
+
+  test('the published schema is the one in the code', () => {
+    expect(readFileSync(new URL('../../../../docs/shot-file.schema.json', import.meta.url), 'utf8')).toBe(
+      shotFileSchemaText(),
+    );
+  });
+
+  test('a newer version is refused, another format too, and cut text', () => {
+    expect(refusal(change((document) => Object.assign(document, { version: 99 }))).sentence).toMatch(
+      /version 99.*newer Kneader/,
+    );
+    expect(refusal('{"format":"other"}').code).toBe('notAShotFile');
+    expect(refusal('[]').code).toBe('notAShotFile');
+    expect(refusal(writeShotFile(shot).slice(0, 300)).code).toBe('notJson');
+  });
+
+  test.each<[string, (document: Loose) => void, RegExp]>([
+    [
+      'a parent that is not there',
+      (d) => Object.assign(d['nodes']![1]!, { parent: 'tail' }),
+      /nodes\[1\]\.parent: there is no node “tail”/,
+    ],
+    ['two nodes of one name', (d) => Object.assign(d['nodes']![1]!, { id: 'hips' }), /“hips” stands twice/],
+    ['a circle', (d) => Object.assign(d['nodes']![0]!, { parent: 'hand_l' }), /hips|circle/],
+    [
+      'columns of two lengths',
+      (d) => (d['curves']!['hips.ty'] as unknown as { values: number[] }).values.pop(),
+      /hips\.ty/,
+    ],
+    [
+      'times that fall',
+      (d) => (d['curves']!['hips.ty'] as unknown as { times: number[] }).times.reverse(),
+      /hips\.ty/,
+    ],
+    [
+      'text for a number',
+      (d) => Object.assign(d['curves']!['hips.ty']!, { values: ['a', 1, 2] }),
+      /hips\.ty/,
+    ],
+    [
+      'null for a number (NaN as JSON writes it)',
+      (d) => Object.assign(d['curves']!['hips.ty']!, { values: [null, 1, 2] }),
+      /hips\.ty/,
+    ],
+    [
+      'a curve on no channel',
+      (d) => Object.assign(d['curves']!, { 'hips.wobble': d['curves']!['hips.ty'] }),
+      /there is no such channel/,
+    ],
+    ['a rate of nothing', (d) => Object.assign(d['rate']!, { numerator: 0 }), /rate/],
+    ['a range that ends before it starts', (d) => Object.assign(d['range']!, { end: -4 }), /range/],
+    [
+      'a pass without weight',
+      (d) => Object.assign(d['passes']![0]!, { weight: { times: [], values: [] } }),
+      /weight/,
+    ],
+  ])('%s is refused, with the place', (_, edit, sentence) => {
+    expect(refusal(change(edit)).sentence).toMatch(sentence);
+  });
+});
