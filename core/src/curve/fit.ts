@@ -19,6 +19,8 @@ export interface Fit {
   readonly keys: readonly number[];
   /** One for each pair of neighbouring keys. */
   readonly segments: readonly FittedSegment[];
+  /** Whether the points were samples of just these segments. */
+  readonly exact: boolean;
 }
 
 export interface FitOptions {
@@ -49,7 +51,7 @@ export function fitPoints(points: Points, options: FitOptions): Fit {
   const fit = fitWithin(points, options, options.tolerance);
   if (!options.smooth) return fit;
   const exact = fitWithin(points, options, options.tolerance * EXACT);
-  return exact.keys.length <= fit.keys.length ? exact : fit;
+  return exact.keys.length <= fit.keys.length ? { ...exact, exact: true } : fit;
 }
 
 /** @param reach the tolerance with which the keys are placed */
@@ -190,6 +192,7 @@ function join(points: Points, start: readonly number[], places: readonly number[
     return {
       keys,
       segments: keys.slice(1).map((_, k) => segmentOf(points, keys, shared, k, failing[k] === 1)),
+      exact: false,
     };
   }
 }
@@ -313,5 +316,5 @@ function mergeWeighted(
     resultKeys.push(keys[end]!);
     k = end;
   }
-  return { keys: resultKeys, segments: result };
+  return { keys: resultKeys, segments: result, exact: false };
 }

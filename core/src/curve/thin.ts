@@ -47,12 +47,12 @@ interface PlannedKey {
 export function thinCurve(curve: Curve, options: ThinOptions): Curve {
   const planned: PlannedKey[] = [];
   const count = curve.times.length;
-  const bendLimit = bendLimitOf(curve, options.tolerance);
+  const smooth = isSmooth(curve, options.tolerance);
   let row = 0;
   while (row < count) {
     const end = runEnd(curve, row, options);
     if (end - row >= 2 || (end - row === 1 && options.wholeFrames)) {
-      const run = thinRun(curve, row, end, options, bendLimit);
+      const run = thinRun(curve, row, end, options, smooth);
       // The last key of a run may be the first of the next.
       const last = planned[planned.length - 1];
       if (last && last.row === row) {
@@ -120,7 +120,7 @@ function thinRun(
   start: number,
   end: number,
   options: ThinOptions,
-  bendLimit: number,
+  smooth: boolean,
 ): PlannedKey[] {
   const points = runPoints(curve, start, end, options);
   const { times, values, rows } = points;
@@ -141,7 +141,7 @@ function thinRun(
       kept: [...kept].sort((a, b) => a - b),
       joined: options.joined,
       weighted: options.weighted,
-      smooth: bendLimit < Infinity,
+      smooth,
       known,
     });
     const keys = fit.keys.map((at, i): PlannedKey => {
@@ -153,6 +153,7 @@ function thinRun(
         after: i < fit.segments.length ? own(curve, rows, at, fit.keys[i + 1]!, fit.segments[i]!) : null,
       };
     });
+    const bendLimit = fit.exact ? options.tolerance * BEND_SHARE : Infinity;
     const misses = hiddenMisses(curve, keys, options.tolerance, bendLimit, points, kept);
     if (misses.length === 0) return keys;
     for (const at of misses) kept.add(at);
@@ -173,19 +174,24 @@ function own(curve: Curve, rows: Int32Array, from: number, to: number, fitted: F
 }
 
 /**
- * The bend within one frame from which on the samples of a curve are too coarse for the lines between them to count (see
- * `difference.ts`): half the tolerance where they lie on a smooth curve, none where they jitter. Jitter is read off the
- * fourth differences, which vanish inside cubic segments: of white noise of deviation σ their median is 0.6745·√70·σ.
+ * Whether a curve may be a row of samples of cubic segments: fourth differences vanish inside those, and at most three in
+ * ten lie across joints. Stretches that stand still say nothing.
  */
-export function bendLimitOf(curve: Curve, tolerance: number): number {
-  const { values } = curve;
-  if (values.length < 9) return Infinity;
-  const fourth = Float64Array.from({ length: values.length - 4 }, (_, i) =>
-    Math.abs(values[i]! - 4 * values[i + 1]! + 6 * values[i + 2]! - 4 * values[i + 3]! + values[i + 4]!),
-  ).sort();
-  const jitter = fourth[Math.floor(fourth.length * 0.7)]! / (1.0364 * Math.sqrt(70));
-  return jitter < tolerance / 200 ? tolerance / 2 : Infinity;
+function isSmooth({ values }: Curve, tolerance: number): boolean {
+  const fourth: number[] = [];
+  for (let i = 0; i + 4 < values.length; i += 1) {
+    const [a, b, c, d, e] = [values[i]!, values[i + 1]!, values[i + 2]!, values[i + 3]!, values[i + 4]!];
+    if (a !== b || d !== e) fourth.push(Math.abs(a - 4 * b + 6 * c - 4 * d + e));
+  }
+  if (fourth.length < 5) return false;
+  return Float64Array.from(fourth).sort()[Math.floor(fourth.length * 0.7)]! < tolerance / 50;
 }
+
+/**
+ * Samples of cubic segments that a fit found again may bend, within one frame, by more than this part of the tolerance from
+ * the straight line between two samples: there the samples alone count (`difference.ts`, coarse samples).
+ */
+export const BEND_SHARE = 0.5;
 
 /** The points where keys must be added since the fit strays there between points; usually none. */
 function hiddenMisses(

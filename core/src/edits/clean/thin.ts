@@ -7,7 +7,7 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
-import { bendLimitOf, thinCurve } from '../../curve/thin.ts';
+import { BEND_SHARE, thinCurve } from '../../curve/thin.ts';
 import { driftBetween } from '../../shot/drift.ts';
 import { channelKind } from '../../rig/node.ts';
 import type { ChannelKind } from '../../rig/node.ts';
@@ -107,7 +107,7 @@ export const thin = defineEdit({
       let { greatest, frame } = everywhere;
       if (greatest > options[kind]) {
         coarse.set(channel, `${greatest.toPrecision(3)} ${unit}`.trim());
-        ({ greatest, frame } = differenceOf(curve, result, range, bendLimitOf(curve, options[kind])));
+        ({ greatest, frame } = differenceOf(curve, result, range, options[kind] * BEND_SHARE));
       }
       const measure = { name: `greatest ${kind} error`, value: greatest, unit, where: { channel, frame } };
       perChannel.push(

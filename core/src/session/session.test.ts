@@ -1,0 +1,146 @@
+import { describe, expect, test } from '@jest/globals';
+import { InputError } from '../base/finding.ts';
+import { seededRandom } from '../base/random.ts';
+import { DEMO_SHOTS } from '../demo/bakery.ts';
+import { EDITS } from '../edits/catalogue.ts';
+import { brokenRule } from '../curve/validate.ts';
+import { writeShotFile } from '../interchange/shot-file/write-shot.ts';
+import { curvesIn, rigOf } from '../shot/shot.ts';
+import type { Shot } from '../shot/shot.ts';
+import { EXAMPLES } from '../testing/edit-examples.ts';
+import { choose, curve, pass, puppet } from '../testing/shot-literals.ts';
+import { beginGesture, commitGesture, updateGesture } from './gesture.ts';
+import { checkedSession } from './checked-session.ts';
+import { goTo, openSession, perform, redo, select, undo } from './session.ts';
+import type { Session } from './session.ts';
+
+const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 16, 8, 20, 10, 24, 10]);
+const shot = {
+  ...puppet({ 'hips.ty': swing, 'arm_l.rz': swing }),
+  passes: [pass('lift', { members: ['arm_l'], curves: [undefined, { rz: curve([6, 0, 12, 20]) }] })],
+};
+
+/** A selection of anything, the way a hand selects: controls, channels or keys, with or without a range or a pass. */
+function anySelection(of: Shot, random: ReturnType<typeof seededRandom>) {
+  const rig = rigOf(of);
+  const channel = rig.channels[random.whole(0, rig.channels.length - 1)]!.id;
+  const node = of.nodes[random.whole(0, of.nodes.length - 1)]!.id;
+  const start = random.whole(0, 20);
+  const layer =
+    of.passes.length > 0 && random.whole(0, 2) === 0
+      ? of.passes[random.whole(0, of.passes.length - 1)]!.id
+      : null;
+  return choose({
+    ...[
+      { nodes: [node] },
+      { channels: [channel] },
+      { keys: { [channel]: [1, 2, 5, 9] } },
+      { nodes: of.nodes.map(({ id }) => id) },
+    ][random.whole(0, 3)]!,
+    range: random.whole(0, 2) === 0 ? { start, end: start + random.whole(0, 10) } : null,
+    pass: layer,
+  });
+}
+
+describe('seeded sequences of edits', () => {
+  const starts: [string, () => Shot][] = [
+    ['the puppet', () => shot],
+    ['Night round', () => DEMO_SHOTS[1]!.make()],
+  ];
+  test.each(starts.flatMap(([name, make]) => [1, 2, 3, 4, 5].map((seed) => [name, seed, make] as const)))(
+    'on %s, seed %i: every step valid, undone to the very start, redone to the very end',
+    (_, seed, make) => {
+      const random = seededRandom(seed);
+      let session = openSession(make());
+      const first = writeShotFile(session.shot);
+      for (let i = 0; i < 60; i += 1) {
+        const edit = EDITS[random.whole(0, EDITS.length - 1)]!;
+        const examples = EXAMPLES[edit.id]!;
+        const options = { ...examples[random.whole(0, examples.length - 1)] };
+        if ('pass' in options) options['pass'] = session.shot.passes[0]?.id ?? 'gone';
+        session = perform(select(session, anySelection(session.shot, random)), edit.id, options).session;
+        for (const table of [session.shot.curves, ...session.shot.passes.map((one) => one.curves)])
+          for (const [, one] of curvesIn(table, session.shot.nodes)) expect(brokenRule(one)).toBeNull();
+      }
+      const last = writeShotFile(session.shot);
+      expect(session.steps.length).toBeGreaterThan(10);
+      let back: Session = session;
+      while (back.at > 0) back = undo(back);
+      expect(writeShotFile(back.shot)).toBe(first);
+      while (back.at < back.steps.length - 1) back = redo(back);
+      expect(writeShotFile(back.shot)).toBe(last);
+    },
+  );
+});
+
+describe('history', () => {
+  const moved = (session: Session, value: number) =>
+    perform(select(session, choose({ nodes: ['hips'] })), 'keys.move', { value }).session;
+
+  test('going back keeps later steps until something new is done', () => {
+    const three = moved(moved(moved(openSession(shot), 1), 2), 3);
+    const back = goTo(three, 1);
+    expect([back.steps.length, back.at]).toEqual([4, 1]);
+    expect(moved(back, 9).steps.map(({ options }) => options)).toEqual([null, { value: 1 }, { value: 9 }]);
+    expect(goTo(three, 99).at).toBe(3);
+    expect(goTo(three, -4).at).toBe(0);
+  });
+
+  test('keys and passes that are gone leave the selection', () => {
+    const chosen = select(openSession(shot), choose({ keys: { 'hips.ty': [1, 2] } }));
+    const deleted = perform(chosen, 'keys.delete', {}).session;
+    const back = select(undo(deleted), choose({ keys: { 'hips.ty': [1, 3] } }));
+    expect(redo(back).selection.keys).toEqual({ 'hips.ty': [3] });
+    const onPass = select(openSession(shot), choose({ nodes: ['arm_l'], pass: 'lift' }));
+    expect(perform(onPass, 'passes.remove', { pass: 'lift' }).session.selection.pass).toBeNull();
+  });
+
+  test('a gesture runs from where it began, commits once, or leaves no trace', () => {
+    const session = select(openSession(shot), choose({ channels: ['hips.ty'] }));
+    let gesture = beginGesture(session, 'keys.move');
+    for (const value of [1, 2, 7, 3]) gesture = updateGesture(gesture, { value });
+    const done = commitGesture(gesture, 'Drag');
+    expect([done.steps.length, done.steps[1]!.label, done.steps[1]!.options]).toEqual([
+      2,
+      'Drag',
+      { value: 3 },
+    ]);
+    expect(commitGesture(beginGesture(session, 'keys.move'))).toBe(session);
+    expect(commitGesture(updateGesture(gesture, { value: 0 }))).toBe(session);
+  });
+});
+
+describe('a session from storage', () => {
+  test('that is whole comes back as it is', () => {
+    const session = perform(select(openSession(shot), choose({ nodes: ['hips'] })), 'keys.move', {
+      value: 2,
+    }).session;
+    expect(checkedSession(session).steps.length).toBe(2);
+  });
+
+  test.each<[string, (session: Session) => unknown]>([
+    ['nothing', () => null],
+    ['another record', () => ({ steps: 4 })],
+    ['no shot', (session) => ({ ...session, shot: undefined })],
+    [
+      'a curve with a short column',
+      (session) => ({
+        ...session,
+        shot: { ...shot, curves: [{ ty: { ...swing, values: swing.values.slice(1) } }] },
+      }),
+    ],
+    [
+      'a curve with a number that is none',
+      (session) => ({
+        ...session,
+        before: { ...shot, curves: [{ ty: { ...swing, values: swing.values.map(() => NaN) } }] },
+      }),
+    ],
+    ['a step without a shot', (session) => ({ ...session, steps: [{ label: 'x' }] })],
+  ])('%s is refused with a sentence', (_, damage) => {
+    expect(() => checkedSession(damage(openSession(shot)))).toThrow(InputError);
+    expect(() => checkedSession(damage(openSession(shot)))).toThrow(
+      /^The stored record no longer reads: .+\.$/,
+    );
+  });
+});
