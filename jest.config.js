@@ -22,7 +22,10 @@ export default {
   testTimeout: 60_000,
   projects: [
     workspace('core'),
-    workspace('app', { testEnvironment: 'jsdom', setupFiles: ['<rootDir>/src/jest-setup.ts'] }),
+    workspace('app', {
+      testEnvironment: 'jsdom',
+      setupFiles: [`${import.meta.dirname}/app/src/jest-setup.ts`],
+    }),
     workspace('server'),
     workspace('cli'),
   ],

@@ -1,5 +1,5 @@
 import { createBrowserRouter } from 'react-router';
-import { BrokenPage } from './shell/broken-page.tsx';
+import { BrokenPage, MissingPage } from './shell/broken-page.tsx';
 import { Loading } from './shell/loading.tsx';
 import { ShotsPage } from './shots/shots-page.tsx';
 
@@ -18,7 +18,7 @@ export const router = createBrowserRouter([
         path: 'shots/:id',
         lazy: async () => ({ Component: (await import('./bench/bench-page.tsx')).BenchPage }),
       },
-      { path: '*', Component: BrokenPage },
+      { path: '*', Component: MissingPage },
     ],
   },
 ]);

@@ -33,6 +33,23 @@ export async function takeDemo(page: Page, name: string): Promise<void> {
   await expect(page.getByText(name).first()).toBeVisible();
 }
 
+/** Drops files onto the page, as a hand does from a folder. */
+export async function dropFiles(
+  page: Page,
+  files: readonly { readonly name: string; readonly content: string | Buffer }[],
+): Promise<void> {
+  const given = files.map(({ name, content }) => ({ name, base64: Buffer.from(content).toString('base64') }));
+  const transfer = await page.evaluateHandle((list) => {
+    const data = new DataTransfer();
+    for (const { name, base64 } of list) {
+      const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
+      data.items.add(new File([bytes], name));
+    }
+    return data;
+  }, given);
+  await page.getByRole('main').dispatchEvent('drop', { dataTransfer: transfer });
+}
+
 export const lanes = (page: Page) => page.getByRole('region', { name: 'Lanes' });
 export const edits = (page: Page) => page.getByRole('complementary', { name: 'Edits' });
 export const history = (page: Page) => page.getByRole('region', { name: 'History' });

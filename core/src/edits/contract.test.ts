@@ -3,6 +3,7 @@
  * undo, validity, locks, sentences. There is no list of exceptions; an edit without an example fails.
  */
 import { describe, expect, test } from '@jest/globals';
+import type { z } from 'zod';
 import { FLAG } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import { rebuild } from '../curve/rebuild.ts';
@@ -16,6 +17,7 @@ import type { Shot } from '../shot/shot.ts';
 import { EXAMPLES } from '../testing/edit-examples.ts';
 import { choose, curve, pass, puppet } from '../testing/shot-literals.ts';
 import { EDITS } from './catalogue.ts';
+import type { Edit } from './edit.ts';
 import { findEdit, runEdit } from './run-edit.ts';
 
 const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 16, 8, 20, 10, 24, 10]);
@@ -68,6 +70,8 @@ const SELECTIONS: Readonly<Record<string, Selection>> = {
   'a range turned round': choose({ nodes: ['arm_l'], range: { start: 9, end: 2 } }),
 };
 
+const shapeOf = (edit: Edit) => edit.options.shape as Readonly<Record<string, z.ZodType>>;
+
 /** All curves of a shot by layer and channel. */
 function layersOf(shot: Shot): Map<string, Curve> {
   const all = new Map<string, Curve>();
@@ -90,7 +94,7 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
     expect(examples).toBeDefined();
     const edit = findEdit(id)!;
     expect(edit.summary).toMatch(/^[A-Z].*\.$/);
-    for (const [name, option] of Object.entries(edit.options.shape))
+    for (const [name, option] of Object.entries(shapeOf(edit)))
       expect([name, option.meta()?.title]).not.toContain(undefined);
     const changing = cases.some(([shot, selection]) =>
       examples!.some((options) => {
@@ -179,10 +183,10 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
 
   test('refuses numbers that are none, and numbers out of range, in each of its options', () => {
     const edit = findEdit(id)!;
-    const numbers = Object.keys(edit.options.shape).filter(
+    const numbers = Object.keys(shapeOf(edit)).filter(
       (name) =>
-        edit.options.shape[name]!.safeParse(Infinity).success === false &&
-        edit.options.shape[name]!.safeParse(1).success,
+        shapeOf(edit)[name]!.safeParse(Infinity).success === false &&
+        shapeOf(edit)[name]!.safeParse(1).success,
     );
     for (const name of numbers) {
       for (const bad of [NaN, Infinity, -Infinity, 1e300, 'many']) {

@@ -42,7 +42,7 @@ const SPELLINGS: readonly Spelling[] = [
 ];
 
 /** The side that a name speaks of and what its partner would be called. */
-export function sideOf(name: string): { side: Side; partner: string | null } {
+function sideOf(name: string): { side: Side; partner: string | null } {
   for (const { pattern, side, other } of SPELLINGS) {
     const match = name.match(pattern);
     if (match) return { side: side(match), partner: other(match) };

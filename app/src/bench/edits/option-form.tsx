@@ -41,6 +41,7 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
               {field.kind === 'number' && (
                 <InputNumber
                   size="small"
+                  aria-label={field.title}
                   value={typeof value === 'number' ? value : null}
                   min={field.min ?? Number.MIN_SAFE_INTEGER}
                   max={field.max ?? Number.MAX_SAFE_INTEGER}
@@ -52,6 +53,7 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
               {field.kind === 'choice' && (
                 <Select
                   size="small"
+                  aria-label={field.title}
                   allowClear={field.optional}
                   value={value as string | undefined}
                   options={field.choices.map((choice) => ({ value: choice, label: choice }))}
@@ -61,6 +63,7 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
               {field.kind === 'text' && (
                 <Input
                   size="small"
+                  aria-label={field.title}
                   value={typeof value === 'string' ? value : ''}
                   onChange={(event) => set(field.name, event.target.value)}
                 />

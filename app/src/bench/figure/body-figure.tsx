@@ -46,11 +46,16 @@ export function BodyFigure() {
   });
 
   const chosen = new Set(selected);
+  // Hanging parts lie under the body's own controls, which are touched more.
+  const order = nodes
+    .map((_, i) => i)
+    .sort((a, b) => +!isHanging(nodes[a]!) - +!isHanging(nodes[b]!) || a - b);
   return (
     <div ref={frame} className="body-figure">
       <canvas ref={canvas} style={{ width, height }} />
       <svg width={width} height={height} role="group" aria-label="Controls">
-        {nodes.map((node, i) => {
+        {order.map((i) => {
+          const node = nodes[i]!;
           if (!isTouchable(node)) return null;
           const [x, y] = project(view, ...placeIn(rest.pose, i));
           return (
@@ -71,8 +76,9 @@ export function BodyFigure() {
 }
 
 /** Fingers, face and hanging parts crowd: their spots are small. */
+const isHanging = (node: Node) => node.part === 'extra';
 const isSmall = (node: Node) =>
-  node.part === 'extra' || /thumb|index|fingers|eye|brow|jaw|moustache|toe|ball|heel/i.test(node.id);
+  isHanging(node) || /thumb|index|fingers|eye|brow|jaw|moustache|toe|ball|heel/i.test(node.id);
 
 interface SpotProps {
   readonly node: Node;

@@ -23,6 +23,8 @@ export async function openGltf(
   if (bytes.byteLength === 0) refuse('fileEmpty', {});
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const binary = bytes.byteLength >= 4 && view.getUint32(0, true) === GLB_MAGIC;
+  if (!binary && !/^\s*\{/.test(new TextDecoder().decode(bytes.subarray(0, 200))))
+    refuse('gltfBroken', {}, 'it begins like neither of the two forms of glTF');
   const { text, blob } = binary
     ? glbChunks(bytes, view)
     : { text: new TextDecoder().decode(bytes), blob: null };

@@ -161,7 +161,7 @@ function checkSampler(sampler: AnimationSampler, i: number): void {
     broken(`has ${output.getCount()} values for ${input.getCount()} times`);
   }
   for (const accessor of [input, output]) {
-    const numbers: ArrayLike<number> = accessor.getArray() ?? [];
+    const numbers = (accessor.getArray() as ArrayLike<number> | null) ?? [];
     for (let i = 0; i < numbers.length; i += 1)
       if (!Number.isFinite(numbers[i])) broken('holds something that is not a number');
   }

@@ -1,0 +1,29 @@
+/** Prints all rows as a table: `npm run bench`, or `npm run bench -- thinning` for those of one file. */
+import { curveLaneRows } from './curve-lane.ts';
+import { oneEditRows } from './one-edit.ts';
+import { parsingRows } from './parsing.ts';
+import { samplingRows } from './sampling.ts';
+import { sliderStepRows } from './slider-step.ts';
+import { thinningRows } from './thinning.ts';
+
+const ALL = {
+  sampling: samplingRows,
+  parsing: parsingRows,
+  'slider-step': sliderStepRows,
+  'one-edit': oneEditRows,
+  thinning: thinningRows,
+  'curve-lane': curveLaneRows,
+};
+
+const asked = process.argv.slice(2);
+const unknown = asked.filter((name) => !(name in ALL));
+if (unknown.length > 0) {
+  console.error(`There is no benchmark “${unknown[0]!}”: ${Object.keys(ALL).join(', ')} are.`);
+  process.exit(2);
+}
+console.log('| work | against | measured | to reach | reached |\n|---|---|---|---|---|');
+for (const [name, rows] of Object.entries(ALL)) {
+  if (asked.length > 0 && !asked.includes(name)) continue;
+  for (const { work, against, measured, toReach, reached } of await rows())
+    console.log(`| ${work} | ${against} | ${measured} | ${toReach} | ${reached ? 'yes' : 'not yet'} |`);
+}

@@ -1,0 +1,173 @@
+/** The commands as a pipeline runs them, on captured motion (01_01.bvh, Debian's assimp-testmodels) and on small files. */
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { NodeIO } from '@gltf-transform/core';
+import { EDITS } from '@kneader/core';
+import { run } from './program.ts';
+
+const CAPTURED = '/usr/share/assimp/models/BVH/01_01.bvh';
+const folder = mkdtempSync(join(tmpdir(), 'kneader-cli-'));
+const at = (name: string) => join(folder, name);
+let printed: string[] = [];
+let warned: string[] = [];
+const kneader = (...words: string[]) =>
+  run(words, { print: (text) => printed.push(text), warn: (text) => warned.push(text) });
+
+beforeEach(() => {
+  printed = [];
+  warned = [];
+});
+
+describe('kneader', () => {
+  test('edits --json lists the whole catalogue with a schema for each', async () => {
+    expect(await kneader('edits', '--json')).toBe(0);
+    const list = JSON.parse(printed.join('\n')) as { id: string; options: { type: string } }[];
+    expect(list.map(({ id }) => id)).toEqual(EDITS.map(({ id }) => id));
+    expect(list.every(({ options }) => options.type === 'object')).toBe(true);
+  });
+
+  test('info --json counts what is in the file', async () => {
+    expect(await kneader('info', CAPTURED, '--json')).toBe(0);
+    expect(JSON.parse(printed.join('\n'))).toMatchObject({
+      nodes: 31,
+      channels: 96,
+      keys: 264192,
+      rate: 120,
+    });
+  });
+
+  test('sample writes frame and values, exactly as the file has them', async () => {
+    const out = at('sample.csv');
+    expect(
+      await kneader(
+        'sample',
+        CAPTURED,
+        '--from',
+        '99',
+        '--to',
+        '101',
+        '--channels',
+        'Hips.*',
+        '--world',
+        'LeftHand',
+        '-o',
+        out,
+      ),
+    ).toBe(0);
+    const [head, ...rows] = readFileSync(out, 'utf8')
+      .trim()
+      .split('\n')
+      .map((line) => line.split(','));
+    expect(head).toEqual([
+      'frame',
+      ...['tx', 'ty', 'tz', 'rz', 'ry', 'rx'].map((name) => `Hips.${name}`),
+      ...['x', 'y', 'z', 'qx', 'qy', 'qz', 'qw'].map((part) => `LeftHand.${part}`),
+    ]);
+    expect(rows.map((row) => row[0])).toEqual(['99', '100', '101']);
+    const fileRow = readFileSync(CAPTURED, 'utf8')
+      .split('Frame Time')[1]!
+      .split('\n')[101]!
+      .trim()
+      .split(/\s+/)
+      .slice(0, 6)
+      .map(Number);
+    expect(rows[1]!.slice(1, 7).map(Number)).toEqual(fileRow);
+    // Published in the list of checks.
+    [13.954392, 18.841866, -14.725453].forEach((value, axis) =>
+      expect(Number(rows[1]![7 + axis])).toBeCloseTo(value, 6),
+    );
+  });
+
+  test('edit thins the chosen channels and range, and nothing else; the report says what it did', async () => {
+    const [out, report] = [at('thin.kneader.json'), at('report.json')];
+    const words = [
+      'edit',
+      CAPTURED,
+      '--edit',
+      'clean.thin',
+      '--options',
+      '{"rotation":1}',
+      '--channels',
+      'LeftArm.*',
+      '--range',
+      '100:400',
+      '-o',
+      out,
+      '--report',
+      report,
+    ];
+    expect(await kneader(...words)).toBe(0);
+    const { curves } = JSON.parse(readFileSync(out, 'utf8')) as {
+      curves: Record<string, { times: number[] }>;
+    };
+    expect(curves['RightArm.rz']!.times.length).toBe(2752);
+    expect(curves['LeftArm.rz']!.times.length).toBeLessThan(2752 - 200);
+    expect(curves['LeftArm.rz']!.times.filter((time) => time < 100 || time > 400).length).toBe(2752 - 301);
+    const read = JSON.parse(readFileSync(report, 'utf8')) as { status: string; touched: string[] };
+    expect([read.status, [...read.touched].sort()]).toEqual([
+      'changed',
+      ['LeftArm.rx', 'LeftArm.ry', 'LeftArm.rz'],
+    ]);
+  });
+
+  test('convert writes a .glb that a second reader opens (@gltf-transform)', async () => {
+    await kneader(
+      'edit',
+      CAPTURED,
+      '--edit',
+      'keys.delete',
+      '--range',
+      '50:9999',
+      '-o',
+      at('short.kneader.json'),
+    );
+    expect(await kneader('convert', at('short.kneader.json'), at('short.glb'))).toBe(0);
+    expect((await new NodeIO().read(at('short.glb'))).getRoot().listNodes().length).toBe(31);
+    expect(await kneader('convert', at('short.glb'), at('back.csv'))).toBe(0);
+  });
+
+  test.each<[string, string[], number, RegExp]>([
+    ['a file that is not there', ['info', at('gone.bvh')], 1, /gone\.bvh.*not there/],
+    ['a file of another kind', ['info', at('notes.txt')], 1, /of no kind that can be read/],
+    ['an output of another kind', ['convert', CAPTURED, at('x.bvh')], 1, /of no kind that can be written/],
+    [
+      'an edit that is not there',
+      ['edit', CAPTURED, '--edit', 'clean.polish', '-o', at('x.glb')],
+      1,
+      /no edit called “clean\.polish”/,
+    ],
+    [
+      'options that are no JSON',
+      ['edit', CAPTURED, '--edit', 'clean.thin', '--options', '{bad', '-o', at('x.glb')],
+      1,
+      /not a JSON|JSON/,
+    ],
+    [
+      'an option out of range',
+      ['edit', CAPTURED, '--edit', 'clean.thin', '--options', '{"rotation":-1}', '-o', at('x.glb')],
+      1,
+      /“rotation” is not usable: it must be >0/,
+    ],
+    [
+      'channels that match nothing',
+      ['edit', CAPTURED, '--edit', 'clean.thin', '--channels', 'Tail.*', '-o', at('x.glb')],
+      1,
+      /Tail/,
+    ],
+    ['a step of nothing', ['sample', CAPTURED, '--step', '0', '-o', at('x.csv')], 1, /./],
+    ['an unknown command', ['polish'], 2, /unknown command/],
+    ['no output', ['edit', CAPTURED, '--edit', 'clean.thin'], 2, /required option/],
+    [
+      'a range of one number',
+      ['edit', CAPTURED, '--edit', 'clean.thin', '--range', '4', '-o', at('x.glb')],
+      2,
+      /two frames, a:b/,
+    ],
+  ])('%s: a sentence on standard error', async (_, words, code, sentence) => {
+    writeFileSync(at('notes.txt'), 'notes');
+    expect(await kneader(...words)).toBe(code);
+    expect(warned.join('\n')).toMatch(sentence);
+  });
+});

@@ -1,0 +1,54 @@
+/** The path without a mouse: from the shots to an edit that is found, tried, applied, undone and saved. */
+import { edits, expect, history, lanes, saved, test, valueField } from './helpers.ts';
+
+test('everything on the path by keyboard', async ({ page }) => {
+  await page.goto('/');
+  const take = page
+    .getByRole('article', { name: 'Demo: Night round' })
+    .getByRole('button', { name: 'Take a copy' });
+  await expect(take).toBeVisible();
+  // Tab alone leads there.
+  for (let i = 0; i < 40 && !(await take.evaluate((element) => element === document.activeElement)); i += 1)
+    await page.keyboard.press('Tab');
+  await expect(take).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Stage' })).toBeVisible();
+
+  const control = page.getByRole('button', { name: 'chest', exact: true });
+  await control.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('list', { name: 'Channels' }).getByRole('listitem').first()).toBeVisible();
+
+  await page.keyboard.press('Home');
+  for (let i = 0; i < 4; i += 1) await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('slider', { name: 'Play-head' })).toHaveAttribute('aria-valuenow', '4');
+
+  await valueField(page, 'chest ry').focus();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('12');
+  await page.keyboard.press('Enter');
+  await expect(valueField(page, 'chest ry')).toHaveValue('12.0');
+
+  await lanes(page).getByRole('application', { name: 'Curves' }).focus();
+  await page.keyboard.press('/');
+  await page.keyboard.type('offset');
+  await page.keyboard.press('Enter');
+  await expect(edits(page).getByRole('button', { name: 'Add offset pass' })).toHaveAttribute(
+    'aria-expanded',
+    'true',
+  );
+  const apply = edits(page).getByRole('button', { name: 'Apply', exact: true });
+  await expect(apply).toBeEnabled();
+  await apply.focus();
+  await page.keyboard.press('Enter');
+  await expect(history(page).getByRole('button', { name: 'Add offset pass' })).toHaveAttribute(
+    'aria-current',
+    'step',
+  );
+  await page.keyboard.press('Control+z');
+  await expect(history(page).getByRole('button', { name: 'Add offset pass' })).not.toHaveAttribute(
+    'aria-current',
+    'step',
+  );
+  await saved(page);
+});

@@ -1,0 +1,40 @@
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { createApp } from './app.ts';
+
+const root = mkdtempSync(join(tmpdir(), 'kneader-server-'));
+mkdirSync(join(root, 'assets'));
+writeFileSync(join(root, 'index.html'), '<title>Kneader</title>');
+writeFileSync(join(root, 'assets', 'app-1a2b.js'), 'export {}');
+const app = await createApp(root);
+const get = (url: string) => app.inject({ method: 'GET', url });
+
+describe('the server', () => {
+  test('every route of the application is the page, asked for again each time', async () => {
+    for (const url of ['/', '/pantry', '/shots/dough-toss', '/shots/a%20b?x=1.5']) {
+      const response = await get(url);
+      expect([response.statusCode, response.body]).toEqual([200, '<title>Kneader</title>']);
+      expect(response.headers['cache-control']).toBe('no-cache');
+    }
+  });
+
+  test('nothing is let in from outside', async () => {
+    const policy = (await get('/')).headers['content-security-policy'] as string;
+    expect(policy).toContain("default-src 'self'");
+    expect(policy).toContain("script-src 'self';");
+    expect(policy).not.toMatch(/https?:|\*|unsafe-eval/);
+  });
+
+  test('assets may be kept for good; what is not there is not the page; nothing above the folder is served', async () => {
+    expect((await get('/assets/app-1a2b.js')).headers['cache-control']).toContain('immutable');
+    expect((await get('/assets/gone.js')).statusCode).toBe(404);
+    expect((await get('/..%2f..%2fetc/hosts.txt')).body).not.toContain('localhost');
+    expect((await app.inject({ method: 'POST', url: '/shots' })).statusCode).toBe(404);
+  });
+
+  test('without a built application it says what to run', async () => {
+    await expect(createApp(join(root, 'assets'))).rejects.toThrow(/run “npm run build”/);
+  });
+});
