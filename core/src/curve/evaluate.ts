@@ -8,16 +8,19 @@
  * `sampleInto` walks sorted times with a cursor and keeps a segment's coefficients while it stays inside it; what that
  * brings is in docs/benchmarks.md.
  */
-import { bezierParameter } from '../math/bezier-time.ts';
+import { bezierParameter, bezierParameters } from '../math/bezier-time.ts';
 import { bisectRight } from '../base/bisect.ts';
-import { isWeighted, SEGMENT } from './curve.ts';
+import { FLAG, isWeighted, SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
+
+const oneTime = new Float64Array(1);
+const oneValue = new Float64Array(1);
 
 /** The value at one time; `absent` for a curve without keys. */
 export function evaluate(curve: Curve, time: number, absent = 0): number {
-  const out = [0];
-  sampleInto(out, 0, 1, curve, [time], absent);
-  return out[0]!;
+  oneTime[0] = time;
+  sampleInto(oneValue, 0, 1, curve, oneTime, absent);
+  return oneValue[0]!;
 }
 
 /** The slope in units per frame at one time, from the right side at a key; 0 outside the keys. */
@@ -76,20 +79,25 @@ function segmentShape(curve: Curve, row: number): SegmentShape {
   };
 }
 
+/** Where the times of a weighted segment become parameters; grows to the longest run of them. */
+let parameters = new Float64Array(256);
+
+const { stepped, linear } = SEGMENT;
+
 /**
  * Writes the values at sorted `times` to out[offset], out[offset + stride], …
  * @param times frames, rising; @param absent what a curve without keys gives
  */
 export function sampleInto(
-  out: { [index: number]: number },
+  out: Float64Array,
   offset: number,
   stride: number,
   curve: Curve,
-  times: ArrayLike<number>,
+  times: Float64Array,
   absent = 0,
 ): void {
   const keys = curve.times;
-  const { values, slopesOut, slopesIn, lengthsIn, lengthsOut, segments } = curve;
+  const { values, slopesOut, slopesIn, segments, flags } = curve;
   const last = keys.length - 1;
   const count = times.length;
   let at = offset;
@@ -103,50 +111,79 @@ export function sampleInto(
   for (; i < count && times[i]! < first; i += 1, at += stride) out[at] = values[0]!;
   let row = i < count ? bisectRight(keys, times[i]!) - 1 : last;
   while (i < count) {
-    if (times[i]! >= end) {
+    const time = times[i]!;
+    if (time >= end) {
       for (; i < count; i += 1, at += stride) out[at] = values[last]!;
       return;
     }
-    while (row + 1 < last && keys[row + 1]! <= times[i]!) row += 1;
-    const t0 = keys[row]!;
-    const t1 = keys[row + 1]!;
-    const v0 = values[row]!;
-    const kind = segments[row]!;
-    if (kind === SEGMENT.stepped) {
-      for (; i < count && times[i]! < t1; i += 1, at += stride) out[at] = v0;
-    } else if (kind === SEGMENT.linear) {
-      const slope = (values[row + 1]! - v0) / (t1 - t0);
-      for (; i < count && times[i]! < t1; i += 1, at += stride) out[at] = v0 + slope * (times[i]! - t0);
+    while (row + 1 < last && keys[row + 1]! <= time) row += 1;
+    const weighted = ((flags[row]! & FLAG.weightedOut) | (flags[row + 1]! & FLAG.weightedIn)) !== 0;
+    if (segments[row]! <= linear || weighted) {
+      const done = sampleSegment(out, at, stride, curve, row, times, i);
+      at += (done - i) * stride;
+      i = done;
     } else {
-      const gap = t1 - t0;
-      const scale = 1 / gap;
-      const rise = values[row + 1]! - v0;
-      if (isWeighted(curve, row)) {
-        const a = lengthsOut[row]!;
-        const b = lengthsIn[row + 1]!;
-        const c1 = 3 * a * slopesOut[row]!;
-        const d1 = 3 * b * slopesIn[row + 1]!;
-        const c2 = 3 * rise - 2 * c1 - d1;
-        const c3 = c1 + d1 - 2 * rise;
-        const p = a * scale;
-        const q = 1 - b * scale;
-        let u = -1;
-        for (; i < count && times[i]! < t1; i += 1, at += stride) {
-          const x = (times[i]! - t0) * scale;
-          u = bezierParameter(p, q, x, u);
-          out[at] = v0 + u * (c1 + u * (c2 + u * c3));
-        }
-      } else {
-        const c1 = slopesOut[row]! * gap;
-        const d1 = slopesIn[row + 1]! * gap;
-        const c2 = 3 * rise - 2 * c1 - d1;
-        const c3 = c1 + d1 - 2 * rise;
-        for (; i < count && times[i]! < t1; i += 1, at += stride) {
-          const u = (times[i]! - t0) * scale;
-          out[at] = v0 + u * (c1 + u * (c2 + u * c3));
-        }
+      const t0 = keys[row]!;
+      const t1 = keys[row + 1]!;
+      const v0 = values[row]!;
+      // In powers of frames, so that a sample costs three products.
+      const scale = 1 / (t1 - t0);
+      const rise = (values[row + 1]! - v0) * scale;
+      const c1 = slopesOut[row]!;
+      const d1 = slopesIn[row + 1]!;
+      const c2 = (3 * rise - 2 * c1 - d1) * scale;
+      const c3 = (c1 + d1 - 2 * rise) * scale * scale;
+      for (; i < count; i += 1, at += stride) {
+        const t = times[i]!;
+        if (t >= t1) break;
+        const d = t - t0;
+        out[at] = v0 + d * (c1 + d * (c2 + d * c3));
       }
     }
     row += 1;
   }
+}
+
+/** Samples within one stepped, straight or weighted segment, from times[from] on; returns the first place beyond it. */
+function sampleSegment(
+  out: Float64Array,
+  offset: number,
+  stride: number,
+  curve: Curve,
+  row: number,
+  times: Float64Array,
+  from: number,
+): number {
+  const t0 = curve.times[row]!;
+  const t1 = curve.times[row + 1]!;
+  const v0 = curve.values[row]!;
+  const kind = curve.segments[row]!;
+  const count = times.length;
+  let at = offset;
+  let i = from;
+  if (kind === stepped) {
+    for (; i < count && times[i]! < t1; i += 1, at += stride) out[at] = v0;
+    return i;
+  }
+  const scale = 1 / (t1 - t0);
+  const rise = curve.values[row + 1]! - v0;
+  if (kind === linear) {
+    const slope = rise * scale;
+    for (; i < count && times[i]! < t1; i += 1, at += stride) out[at] = v0 + slope * (times[i]! - t0);
+    return i;
+  }
+  const a = curve.lengthsOut[row]!;
+  const b = curve.lengthsIn[row + 1]!;
+  const c1 = 3 * a * curve.slopesOut[row]!;
+  const d1 = 3 * b * curve.slopesIn[row + 1]!;
+  const c2 = 3 * rise - 2 * c1 - d1;
+  const c3 = c1 + d1 - 2 * rise;
+  if (parameters.length < count) parameters = new Float64Array(count);
+  for (; i < count && times[i]! < t1; i += 1) parameters[i - from] = (times[i]! - t0) * scale;
+  bezierParameters(a * scale, 1 - b * scale, parameters, i - from);
+  for (let k = 0; k < i - from; k += 1, at += stride) {
+    const u = parameters[k]!;
+    out[at] = v0 + u * (c1 + u * (c2 + u * c3));
+  }
+  return i;
 }

@@ -1,5 +1,5 @@
 /** Draws the curves lane: grid, ghosts, curves, keys and handles. */
-import { channelKind, FLAG, sampleInto, SEGMENT, splitChannel, TANGENT } from '@kneader/core';
+import { channelKind, evaluate, FLAG, sampleInto, SEGMENT, splitChannel, TANGENT } from '@kneader/core';
 import type { ChannelId, Curve } from '@kneader/core';
 import type { Palette, ThemeName } from '../../theme/palette.ts';
 import { channelHue } from './channel-hue.ts';
@@ -204,12 +204,11 @@ function drawLetters(context: CanvasRenderingContext2D, { view, curves, theme, p
   const labels = curves
     .filter(({ curve }) => curve.times.length > 0)
     .map(({ channel, curve }) => {
-      const value = [0];
-      sampleInto(value, 0, 1, curve, [view.axis.to]);
+      const value = evaluate(curve, view.axis.to);
       const { node, name } = splitChannel(channel);
       return {
         text: nodes.size > 1 ? `${node} ${name}` : name,
-        y: valueToY(view, value[0]!) + 3,
+        y: valueToY(view, value) + 3,
         hue: channelHue(name, theme),
       };
     })
