@@ -54,6 +54,52 @@ export function segmentError(
 }
 
 /**
+ * Where a one-third segment is farthest from the straight lines between the points from `from` to `to`, if that is more than
+ * `tolerance`; else null. Exact: between two points the difference is a cubic. Most intervals are settled by its ends and
+ * the most that it can bend.
+ */
+export function strayBetween(
+  { times, values }: Points,
+  from: number,
+  to: number,
+  { slopeOut, slopeIn }: FittedSegment,
+  tolerance: number,
+): number | null {
+  const t0 = times[from]!;
+  const scale = 1 / (times[to]! - t0);
+  const v0 = values[from]!;
+  const rise = (values[to]! - v0) * scale;
+  const c2 = (3 * rise - 2 * slopeOut - slopeIn) * scale;
+  const c3 = (slopeOut + slopeIn - 2 * rise) * scale * scale;
+  let greatest = tolerance;
+  let frame: number | null = null;
+  let gapBefore = 0;
+  for (let i = from; i < to; i += 1) {
+    const d = times[i]! - t0;
+    const length = times[i + 1]! - times[i]!;
+    const end = d + length;
+    const gapAfter = v0 + end * (slopeOut + end * (c2 + end * c3)) - values[i + 1]!;
+    const bend = (Math.max(Math.abs(c2 + 3 * c3 * d), Math.abs(c2 + 3 * c3 * end)) * length * length) / 4;
+    if (Math.max(Math.abs(gapBefore), Math.abs(gapAfter)) + bend > greatest) {
+      // The difference over the interval: e0 + s·(e1 + s·(e2 + s·e3)), s in frames from its start.
+      const e1 = slopeOut + d * (2 * c2 + 3 * c3 * d) - (values[i + 1]! - values[i]!) / length;
+      const e2 = c2 + 3 * c3 * d;
+      const root = e2 * e2 - 3 * c3 * e1;
+      const sum = root >= 0 ? -(e2 + (e2 < 0 ? -1 : 1) * Math.sqrt(root)) : NaN;
+      for (const s of [length, sum / (3 * c3), e1 / sum]) {
+        if (!(s > 0 && s <= length)) continue;
+        const distance = Math.abs(gapBefore + s * (e1 + s * (e2 + s * c3)));
+        if (distance <= greatest) continue;
+        greatest = distance;
+        frame = times[i]! + s;
+      }
+    }
+    gapBefore = gapAfter;
+  }
+  return frame;
+}
+
+/**
  * The two slopes that fit the points between `from` and `to` best; both are the chord's where there is
  * nothing between. Writes slopeOut, slopeIn to `out`.
  * @param weights one for each point, or null

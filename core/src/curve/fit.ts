@@ -182,8 +182,15 @@ const DIVISIONS = 16;
 
 function join(points: Points, start: readonly number[], places: readonly number[], options: FitOptions): Fit {
   let keys = [...start];
+  const known = new Map<number, Sums>();
   for (let division = 0; ; division += 1) {
-    const { shared, failing } = sharedWithin(points, keys, options.tolerance);
+    const { shared, failing } = sharedWithin(
+      points,
+      keys,
+      options.tolerance,
+      division === 0 || division === DIVISIONS ? ROUNDS : 1,
+      known,
+    );
     const middles = options.joined && division < DIVISIONS ? middlesOf(keys, failing, places) : [];
     if (middles.length > 0) {
       keys = [...keys, ...middles].sort((a, b) => a - b);
@@ -213,13 +220,26 @@ function middlesOf(keys: readonly number[], failing: Uint8Array, places: readonl
 }
 
 /** One slope for each key, and which segments miss the tolerance with them. */
-function sharedWithin(points: Points, keys: readonly number[], tolerance: number) {
+function sharedWithin(
+  points: Points,
+  keys: readonly number[],
+  tolerance: number,
+  rounds: number,
+  known: Map<number, Sums>,
+) {
   const count = keys.length - 1;
   const weights = new Float64Array(count).fill(1);
   const failing = new Uint8Array(count);
   let shared: Float64Array = new Float64Array(0);
-  for (let round = 0; round < ROUNDS; round += 1) {
-    shared = sharedSlopes(points, keys, weights);
+  const sums = keys.slice(1).map((to, k) => {
+    // Most segments are those of the division before.
+    const name = keys[k]! * points.times.length + to;
+    let own = known.get(name);
+    if (!own) known.set(name, (own = sumsOf(points, keys[k]!, to)));
+    return own;
+  });
+  for (let round = 0; round < rounds; round += 1) {
+    shared = sharedSlopes(points, keys, weights, sums);
     let failures = 0;
     for (let k = 0; k < count; k += 1) {
       const error = segmentError(points, keys[k]!, keys[k + 1]!, shared[k]!, shared[k + 1]!, tolerance);
@@ -246,8 +266,42 @@ function segmentOf(
   return { slopeOut, slopeIn, lengthOut: third, lengthIn: third, weighted: false };
 }
 
+/** The sums of one segment's normal equations: what the slopes of its two ends get from the points between. */
+type Sums = readonly [a00: number, a01: number, a11: number, r0: number, r1: number];
+
+function sumsOf({ times, values }: Points, from: number, to: number): Sums {
+  const t0 = times[from]!;
+  const gap = times[to]! - t0;
+  const scale = 1 / gap;
+  const v0 = values[from]!;
+  const rise = values[to]! - v0;
+  let a00 = 0;
+  let a01 = 0;
+  let a11 = 0;
+  let r0 = 0;
+  let r1 = 0;
+  for (let i = from + 1; i < to; i += 1) {
+    const u = (times[i]! - t0) * scale;
+    const w = 1 - u;
+    const b0 = u * w * w * gap;
+    const b1 = -u * u * w * gap;
+    const left = values[i]! - v0 - rise * u * u * (3 - 2 * u);
+    a00 += b0 * b0;
+    a01 += b0 * b1;
+    a11 += b1 * b1;
+    r0 += b0 * left;
+    r1 += b1 * left;
+  }
+  return [a00, a01, a11, r0, r1];
+}
+
 /** One slope for each key: least squares over all points, a weight for each segment. */
-function sharedSlopes(points: Points, keys: readonly number[], weights: Float64Array): Float64Array {
+function sharedSlopes(
+  points: Points,
+  keys: readonly number[],
+  weights: Float64Array,
+  sums: readonly Sums[],
+): Float64Array {
   const { times, values } = points;
   const n = keys.length;
   const below = new Float64Array(n);
@@ -257,31 +311,12 @@ function sharedSlopes(points: Points, keys: readonly number[], weights: Float64A
   for (let k = 0; k + 1 < n; k += 1) {
     const from = keys[k]!;
     const to = keys[k + 1]!;
-    const t0 = times[from]!;
-    const gap = times[to]! - t0;
-    const v0 = values[from]!;
-    const rise = values[to]! - v0;
+    const gap = times[to]! - times[from]!;
+    const chord = (values[to]! - values[from]!) / gap;
     const weight = weights[k]!;
-    let a00 = 0;
-    let a01 = 0;
-    let a11 = 0;
-    let r0 = 0;
-    let r1 = 0;
-    for (let i = from + 1; i < to; i += 1) {
-      const u = (times[i]! - t0) / gap;
-      const w = 1 - u;
-      const b0 = u * w * w * gap;
-      const b1 = -u * u * w * gap;
-      const left = values[i]! - v0 - rise * u * u * (3 - 2 * u);
-      a00 += b0 * b0;
-      a01 += b0 * b1;
-      a11 += b1 * b1;
-      r0 += b0 * left;
-      r1 += b1 * left;
-    }
+    const [a00, a01, a11, r0, r1] = sums[k]!;
     // A trace of the natural spline's energy settles keys with no points between them.
     const ridge = 1e-6 * gap * gap;
-    const chord = rise / gap;
     diagonal[k]! += weight * a00 + 2 * ridge;
     diagonal[k + 1]! += weight * a11 + 2 * ridge;
     above[k]! += weight * a01 + ridge;

@@ -13,6 +13,7 @@ import type { Columns, Curve } from './curve.ts';
 import { straySegments } from './difference.ts';
 import { sampleInto } from './evaluate.ts';
 import { fitPoints } from './fit.ts';
+import { strayBetween } from './fit-segment.ts';
 import type { FittedSegment } from './fit-segment.ts';
 import { rebuild } from './rebuild.ts';
 
@@ -178,13 +179,18 @@ function own(curve: Curve, rows: Int32Array, from: number, to: number, fitted: F
  * ten lie across joints. Stretches that stand still say nothing.
  */
 function isSmooth({ values }: Curve, tolerance: number): boolean {
-  const fourth: number[] = [];
+  let moving = 0;
+  let smooth = 0;
   for (let i = 0; i + 4 < values.length; i += 1) {
-    const [a, b, c, d, e] = [values[i]!, values[i + 1]!, values[i + 2]!, values[i + 3]!, values[i + 4]!];
-    if (a !== b || d !== e) fourth.push(Math.abs(a - 4 * b + 6 * c - 4 * d + e));
+    const a = values[i]!;
+    const b = values[i + 1]!;
+    const d = values[i + 3]!;
+    const e = values[i + 4]!;
+    if (a === b && d === e) continue;
+    moving += 1;
+    if (Math.abs(a - 4 * b + 6 * values[i + 2]! - 4 * d + e) < tolerance / 50) smooth += 1;
   }
-  if (fourth.length < 5) return false;
-  return Float64Array.from(fourth).sort()[Math.floor(fourth.length * 0.7)]! < tolerance / 50;
+  return moving >= 5 && smooth >= moving * 0.7;
 }
 
 /**
@@ -202,13 +208,10 @@ function hiddenMisses(
   points: RunPoints,
   kept: ReadonlySet<number>,
 ): number[] {
-  const trial = rebuild(
-    curve,
-    keys.map((key) => key.row),
-    (columns) => keys.forEach((key, i) => writeKey(columns, i, key)),
-  );
-  const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
-  const stray = straySegments(curve, trial, whole, tolerance, bendLimit);
+  const stray =
+    points.dense && bendLimit === Infinity && keys.every((key) => !key.after?.weighted)
+      ? denseStrays(keys, points, tolerance)
+      : comparedStrays(curve, keys, tolerance, bendLimit);
   const misses: number[] = [];
   for (const [k, frame] of stray) {
     let best = -1;
@@ -222,6 +225,31 @@ function hiddenMisses(
   return misses;
 }
 
+/** Segments that stray, with the frame where, by comparing the curve that would result with the old one. */
+function comparedStrays(curve: Curve, keys: readonly PlannedKey[], tolerance: number, bendLimit: number) {
+  const trial = rebuild(
+    curve,
+    keys.map((key) => key.row),
+    (columns) => keys.forEach((key, i) => writeKey(columns, i, key)),
+  );
+  const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
+  return straySegments(curve, trial, whole, tolerance, bendLimit);
+}
+
+/** The same for samples a frame apart, straight from the fit: captured motion is made of them. */
+function denseStrays(keys: readonly PlannedKey[], points: RunPoints, tolerance: number) {
+  const result = new Map<number, number>();
+  for (let k = 0; k + 1 < keys.length; k += 1) {
+    const segment = keys[k]!.after;
+    if (segment === null || segment === KEEP_SEGMENT) continue;
+    const from = bisectRight(points.times, keys[k]!.time) - 1;
+    const to = bisectRight(points.times, keys[k + 1]!.time) - 1;
+    const frame = strayBetween(points, from, to, segment, tolerance);
+    if (frame !== null) result.set(k, frame);
+  }
+  return result;
+}
+
 interface RunPoints {
   readonly times: Float64Array;
   readonly values: Float64Array;
@@ -229,6 +257,8 @@ interface RunPoints {
   readonly rows: Int32Array;
   /** 1 where a key may stand. */
   readonly candidate: Uint8Array;
+  /** Whether all are keys a frame apart with straight lines between them. */
+  readonly dense: boolean;
 }
 
 /** Most points that a stretch between two keys gets. */
@@ -238,10 +268,14 @@ const MOST_BETWEEN = 24;
 function runPoints(curve: Curve, start: number, end: number, options: ThinOptions): RunPoints {
   const times: number[] = [];
   const rows: number[] = [];
+  let dense = true;
   for (let row = start; row <= end; row += 1) {
     times.push(curve.times[row]!);
     rows.push(row);
-    if (row === end || curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9) continue;
+    if (row === end) break;
+    if (curve.segments[row] !== SEGMENT.linear) dense = false;
+    if (curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9) continue;
+    dense = false;
     for (const time of placesBetween(curve.times[row]!, curve.times[row + 1]!, options)) {
       times.push(time);
       rows.push(-1);
@@ -255,7 +289,7 @@ function runPoints(curve: Curve, start: number, end: number, options: ThinOption
     if (options.wholeFrames) return Math.abs(time - Math.round(time)) < 1e-6 ? 1 : 0;
     return rows[i]! >= 0 || kept.has(time) ? 1 : 0;
   });
-  return { times: grid, values, rows: Int32Array.from(rows), candidate };
+  return { times: grid, values, rows: Int32Array.from(rows), candidate, dense };
 }
 
 /** Places between two keys that stand more than a frame apart. */

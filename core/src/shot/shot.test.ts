@@ -32,7 +32,12 @@ describe('passes', () => {
       weight: curve([0, 0, 20, 1], 'linear'),
       curves: [{ ty: constantCurve(0) }],
     });
-    expect([0, 10, 20].map((frame) => value(withPasses(over), 'hips.ty', frame))).toEqual([10, 5, 0]);
+    for (const [frame, expected] of [
+      [0, 10],
+      [10, 5],
+      [20, 0],
+    ] as const)
+      expect(value(withPasses(over), 'hips.ty', frame)).toBeCloseTo(expected, 12);
   });
 
   test('orientations compose: half the weight is half the turn about the same axis', () => {

@@ -100,7 +100,9 @@ export const thin = defineEdit({
       before += curve.times.length;
       after += result.times.length;
       if (result === curve) return curve;
-      const range = { start: curve.times[0]!, end: curve.times[curve.times.length - 1]! };
+      // Nothing changes beyond the neighbours of what takes part.
+      const last = Math.min(rows[rows.length - 1]! + 1, curve.times.length - 1);
+      const range = { start: curve.times[Math.max(rows[0]! - 1, 0)]!, end: curve.times[last]! };
       const unit = { position: 'cm', rotation: '°', scale: '×', other: '' }[kind];
       const everywhere = differenceOf(curve, result, range);
       const { rms } = everywhere;
