@@ -10,6 +10,7 @@
  *    middle when tangents shall be joined; otherwise it keeps slopes of its own and its keys become corners.
  */
 import { bisectRight } from '../base/bisect.ts';
+import { farthest } from '../base/farthest.ts';
 import { solveTridiagonal } from '../math/tridiagonal.ts';
 import { fitSlopes, fitWeighted, segmentError } from './fit-segment.ts';
 import type { FittedSegment, Points } from './fit-segment.ts';
@@ -140,10 +141,7 @@ function fits(points: Points, from: number, to: number, tolerance: number): bool
   return segmentError(points, from, to, slopes[0]!, slopes[1]!, tolerance) <= tolerance;
 }
 
-/**
- * The farthest place that one segment reaches from places[start], forward (`way` 1) or backward (−1): doubled until it
- * fails, then halved in.
- */
+/** The farthest place that one segment reaches from places[start], forward (`way` 1) or backward (−1). */
 function longestReach(
   points: Points,
   places: readonly number[],
@@ -151,28 +149,12 @@ function longestReach(
   tolerance: number,
   way: 1 | -1,
 ): number {
-  const most = way > 0 ? places.length - 1 - start : start;
-  const reaches = (distance: number) => {
-    const other = places[start + way * distance]!;
-    const own = places[start]!;
+  const own = places[start]!;
+  const distance = farthest(way > 0 ? places.length - 1 - start : start, (trial) => {
+    const other = places[start + way * trial]!;
     return way > 0 ? fits(points, own, other, tolerance) : fits(points, other, own, tolerance);
-  };
-  let good = 1;
-  let bad = most + 1;
-  for (let trial = 4; good < most; trial *= 2) {
-    const distance = Math.min(trial, most);
-    if (!reaches(distance)) {
-      bad = distance;
-      break;
-    }
-    good = distance;
-  }
-  while (bad - good > 1) {
-    const middle = (good + bad) >>> 1;
-    if (reaches(middle)) good = middle;
-    else bad = middle;
-  }
-  return start + way * good;
+  });
+  return start + way * distance;
 }
 
 /** How often the points of failing segments gain weight before something else is done. */

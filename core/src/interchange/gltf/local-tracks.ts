@@ -1,6 +1,7 @@
 /**
  * The local transforms of every node over whole frames, IK and passes resolved, thinned for glTF's LINEAR samples.
  */
+import { farthest } from '../../base/farthest.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import { angleBetween, conjugate, multiply, slerp } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
@@ -116,8 +117,8 @@ function track(
 }
 
 /**
- * A far sample that a straight line from `from` reaches with all between within the tolerance: doubled until it fails,
- * then halved in. Trying every sample in turn found as many keys on captured motion (01_01.bvh) and took five times as long.
+ * A far sample that a straight line from `from` reaches with all between within the tolerance. Trying every sample in turn
+ * found as many keys on captured motion (01_01.bvh) and took five times as long.
  */
 function reach(
   values: Float64Array,
@@ -126,24 +127,12 @@ function reach(
   error: SampleError,
   tolerance: number,
 ): number {
-  const fits = (end: number) => {
-    for (let at = from + 1; at < end; at += 1) if (error(values, from, end, at) > tolerance) return false;
-    return true;
-  };
-  let good = from + 1;
-  let bad = last + 1;
-  for (let distance = 2; good < last; distance *= 2) {
-    const end = Math.min(from + distance, last);
-    if (!fits(end)) {
-      bad = end;
-      break;
-    }
-    good = end;
-  }
-  while (bad - good > 1) {
-    const middle = (good + bad) >>> 1;
-    if (fits(middle)) good = middle;
-    else bad = middle;
-  }
-  return good;
+  return (
+    from +
+    farthest(last - from, (distance) => {
+      for (let at = from + 1; at < from + distance; at += 1)
+        if (error(values, from, from + distance, at) > tolerance) return false;
+      return true;
+    })
+  );
 }
