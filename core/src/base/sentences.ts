@@ -34,7 +34,29 @@ export const sentences = {
     `${plural(names.length, 'channel has', 'channels have')} too few keys to work on: ${listed(names)}.`,
   alreadyThere: (count: number) => `${plural(count, 'key was', 'keys were')} already there.`,
 
+  unevenKeys: (names: readonly string[]) =>
+    `${plural(names.length, 'channel has', 'channels have')} no five keys in a row at even distances and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}. Resample first.`,
+  notRotation: (names: readonly string[]) =>
+    `${plural(names.length, 'channel is no rotation', 'channels are no rotations')} and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}.`,
+  noRotations: () => 'None of the selected controls has all three rotation channels.',
+  lockedInTheWay: (names: readonly string[]) =>
+    `This cannot be done in part, and something is locked: ${listed(names)}. Unlock it first.`,
+  posedOnPass: (names: readonly string[]) =>
+    `Angles on a pass belong to the order that they were made in: ${listed(names)}. Remove them from the pass first.`,
+  whichCharacter: (ids: readonly string[]) =>
+    ids.length === 0
+      ? 'The shot has no character.'
+      : `Select controls of one character, or name one: ${listed(ids)}.`,
+  leadNeedsKeys: (names: readonly string[]) =>
+    `A loop, a slope or a swing needs two keys: ${plural(names.length, 'channel has', 'channels have')} fewer and ${names.length === 1 ? 'holds' : 'hold'}: ${listed(names)}.`,
+  seamOpen: (names: readonly string[]) =>
+    `First and last do not agree, so the seam will show: ${listed(names)}.`,
+  nothingToBake: () => 'None of the selected curves does more than hold there: there is nothing to bake.',
+  noTimeLeft: () => 'Scaling time to nothing would put all keys on one frame.',
+
   // What was done beside the main thing
+  keysMerged: (count: number) =>
+    `${plural(count, 'key fell', 'keys fell')} onto a frame that already has one and ${count === 1 ? 'was' : 'were'} merged into it.`,
   keysOverwritten: (count: number) => `${plural(count, 'key was', 'keys were')} overwritten.`,
   overshootRemains: (count: number) =>
     `${plural(count, 'key', 'keys')} kept a slope of its own because a weighted handle cannot be limited.`,

@@ -34,7 +34,9 @@ export const FLAG = {
 } as const;
 
 /** What a curve does ahead of its first key and past its last. */
-export type Lead = 'hold';
+/** What the curve does ahead of its first key and past its last; see `lead.ts`. */
+export const LEADS = ['hold', 'slope', 'loop', 'loopCarry', 'swing'] as const;
+export type Lead = (typeof LEADS)[number];
 
 export interface Curve {
   readonly times: Float64Array;
@@ -50,6 +52,9 @@ export interface Curve {
   readonly ids: Uint32Array;
   readonly leadIn: Lead;
   readonly leadOut: Lead;
+  /** How often loops and swings repeat; 0 is without end. */
+  readonly leadInCount: number;
+  readonly leadOutCount: number;
   /** Fields of a file that this version does not know; they stay with the curve. */
   readonly extras?: Readonly<Record<string, unknown>>;
 }
@@ -82,7 +87,13 @@ export function emptyColumns(count: number): Columns {
 }
 
 /** The curve without keys. */
-export const EMPTY_CURVE: Curve = { ...emptyColumns(0), leadIn: 'hold', leadOut: 'hold' };
+export const EMPTY_CURVE: Curve = {
+  ...emptyColumns(0),
+  leadIn: 'hold',
+  leadOut: 'hold',
+  leadInCount: 0,
+  leadOutCount: 0,
+};
 
 /** Whether the segment from key `row` to the next is weighted: either of its handles has its own length. */
 export function isWeighted(curve: Columns | Curve, row: number): boolean {
@@ -122,8 +133,14 @@ export function byteLength(curve: Curve): number {
 /** Whether two curves have the same keys, segments and leads, to the bit; ids do not count. */
 export function sameShape(a: Curve, b: Curve): boolean {
   if (a === b) return true;
-  if (a.times.length !== b.times.length || a.leadIn !== b.leadIn || a.leadOut !== b.leadOut) return false;
+  if (a.times.length !== b.times.length || !sameLeads(a, b)) return false;
   return COLUMN_NAMES.every(
     (name) => name === 'ids' || a[name].every((value, row) => Object.is(value, b[name][row])),
   );
 }
+
+const sameLeads = (a: Curve, b: Curve) =>
+  a.leadIn === b.leadIn &&
+  a.leadOut === b.leadOut &&
+  a.leadInCount === b.leadInCount &&
+  a.leadOutCount === b.leadOutCount;

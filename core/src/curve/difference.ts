@@ -14,6 +14,7 @@ import type { FrameRange } from '../base/frame-range.ts';
 import { isWeighted, SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
 import { sampleInto } from './evaluate.ts';
+import { hasLead } from './lead.ts';
 
 export interface Difference {
   /** The greatest distance, in the curve's unit, and the frame where it is. */
@@ -155,6 +156,7 @@ function polynomialAt(curve: Curve, row: number, t0: number, gap: number, out: F
   const { times, values, slopesOut, slopesIn, segments } = curve;
   out.fill(0);
   if (times.length === 0) return true;
+  if ((row < 0 || row + 1 >= times.length) && hasLead(curve)) return false;
   if (row < 0 || row + 1 >= times.length || segments[row] === SEGMENT.stepped) {
     out[0] = values[Math.max(row, 0)]!;
     return true;

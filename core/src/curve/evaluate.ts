@@ -11,6 +11,8 @@
 import { bezierParameter, bezierParameters } from '../math/bezier-time.ts';
 import { bisectRight } from '../base/bisect.ts';
 import { FLAG, isWeighted, SEGMENT } from './curve.ts';
+import { edgeSlope, hasLead, leadPlace } from './lead.ts';
+import type { LeadPlace } from './lead.ts';
 import type { Curve } from './curve.ts';
 
 const oneTime = new Float64Array(1);
@@ -27,7 +29,17 @@ export function evaluate(curve: Curve, time: number, absent = 0): number {
 export function slopeAt(curve: Curve, time: number): number {
   const { times, values, slopesOut, slopesIn, segments } = curve;
   const row = bisectRight(times, time) - 1;
-  if (row < 0 || row + 1 >= times.length || segments[row] === SEGMENT.stepped) return 0;
+  if (row < 0 || row + 1 >= times.length) {
+    if (!hasLead(curve) || time === times[times.length - 1]) return 0;
+    const ahead = time < times[0]!;
+    const kind = ahead ? curve.leadIn : curve.leadOut;
+    if (kind === 'slope') return edgeSlope(curve, ahead);
+    if (kind === 'hold') return 0;
+    const there: LeadPlace = { time: 0, offset: 0, backward: false };
+    leadPlace(curve, time, there);
+    return (there.backward ? -1 : 1) * slopeAt(curve, there.time);
+  }
+  if (segments[row] === SEGMENT.stepped) return 0;
   const gap = times[row + 1]! - times[row]!;
   const rise = values[row + 1]! - values[row]!;
   if (segments[row] === SEGMENT.linear) return rise / gap;
@@ -108,12 +120,17 @@ export function sampleInto(
   }
   const first = keys[0]!;
   const end = keys[last]!;
-  for (; i < count && times[i]! < first; i += 1, at += stride) out[at] = values[0]!;
+  const leads = hasLead(curve);
+  if (leads && curve.leadIn !== 'hold') {
+    for (; i < count && times[i]! < first; i += 1, at += stride) out[at] = valueInLead(curve, times[i]!);
+  } else for (; i < count && times[i]! < first; i += 1, at += stride) out[at] = values[0]!;
   let row = i < count ? bisectRight(keys, times[i]!) - 1 : last;
   while (i < count) {
     const time = times[i]!;
     if (time >= end) {
-      for (; i < count; i += 1, at += stride) out[at] = values[last]!;
+      const more = leads && curve.leadOut !== 'hold';
+      for (; i < count; i += 1, at += stride)
+        out[at] = more && times[i]! > end ? valueInLead(curve, times[i]!) : values[last]!;
       return;
     }
     while (row + 1 < last && keys[row + 1]! <= time) row += 1;
@@ -142,6 +159,20 @@ export function sampleInto(
     }
     row += 1;
   }
+}
+
+const place: LeadPlace = { time: 0, offset: 0, backward: false };
+const placeTime = new Float64Array(1);
+const placeValue = new Float64Array(1);
+
+/** The value outside the keys of a curve that does more than hold there. */
+function valueInLead(curve: Curve, time: number): number {
+  leadPlace(curve, time, place);
+  const { offset } = place;
+  placeTime[0] = place.time;
+  // A place within the keys: this calls itself once and no deeper.
+  sampleInto(placeValue, 0, 1, curve, placeTime);
+  return placeValue[0]! + offset;
 }
 
 /** Samples within one stepped, straight or weighted segment, from times[from] on; returns the first place beyond it. */

@@ -29,8 +29,8 @@ export function rebuild(
   const columns = inOrder(gathered);
   restoreLengths(columns);
   applyTangentRules(columns);
-  const { leadIn, leadOut, extras } = source;
-  return { ...columns, leadIn, leadOut, ...(extras && { extras }) };
+  const { leadIn, leadOut, leadInCount, leadOutCount, extras } = source;
+  return { ...columns, leadIn, leadOut, leadInCount, leadOutCount, ...(extras && { extras }) };
 }
 
 /** A curve of new keys alone: `write` fills the columns of `count` keys. */

@@ -1,11 +1,23 @@
 /** Every edit, in the order of the work. The panel, the command line's help and the contract tests read this list. */
 import type { Edit } from './edit.ts';
 import { thin } from './clean/thin.ts';
+import { smooth } from './clean/smooth.ts';
+import { unwrap } from './clean/unwrap.ts';
+import { rotationOrder } from './clean/rotation-order.ts';
+import { dropRedundant } from './clean/drop-redundant.ts';
+import { resample } from './clean/resample.ts';
+import { snap } from './clean/snap.ts';
+import { rescale } from './clean/rescale.ts';
 import { setTangents } from './tangents/set-tangents.ts';
 import { retangentKeys } from './tangents/retangent-keys.ts';
 import { addKeys } from './keys/add-keys.ts';
 import { moveKeys } from './keys/move-keys.ts';
+import { setValue } from './keys/set-value.ts';
+import { transformKeys } from './keys/transform-keys.ts';
+import { setLead } from './keys/set-lead.ts';
+import { bakeLead } from './keys/bake-lead.ts';
 import { deleteKeys } from './keys/delete-keys.ts';
+import { deleteKeepingShape } from './keys/delete-keeping-shape.ts';
 import { pastePose } from './poses/paste-pose.ts';
 import { addOffsetPass } from './passes/add-offset-pass.ts';
 import { setWeight } from './passes/set-weight.ts';
@@ -17,11 +29,23 @@ import { applyAction } from './actions/apply-action.ts';
 
 export const EDITS: readonly Edit[] = [
   thin,
+  smooth,
+  unwrap,
+  rotationOrder,
+  dropRedundant,
+  resample,
+  snap,
+  rescale,
   setTangents,
   retangentKeys,
   addKeys,
   moveKeys,
+  setValue,
+  transformKeys,
   deleteKeys,
+  deleteKeepingShape,
+  setLead,
+  bakeLead,
   pastePose,
   addOffsetPass,
   setWeight,

@@ -40,6 +40,8 @@ const plain = puppet({
   'arm_l.rz': swing,
   'hand_l.rx': curve([0, 1, 12, 5], 'flat'),
   'arm_r.rz': weighted,
+  'arm_l.ry': curve([0, 170, 8, -175, 16, 20, 24, 380]),
+  'arm_l.rx': curve([0, 0, 6, 3, 12, 6, 24, 9], 'linear'),
 });
 
 const SHOTS: Readonly<Record<string, Shot>> = {
@@ -53,6 +55,10 @@ const SHOTS: Readonly<Record<string, Shot>> = {
   'huge and tiny values': puppet({
     'hips.ty': curve([0, 1e9, 8, -1e9, 24, 1e9]),
     'arm_l.rz': curve([0, 1e-9, 8, -1e-9, 24, 1e-9]),
+  }),
+  'curves that repeat': puppet({
+    'hips.ty': { ...swing, leadOut: 'loop', leadIn: 'swing' },
+    'arm_l.rz': { ...swing, leadOut: 'loopCarry', leadOutCount: 2, leadIn: 'slope' },
   }),
   'a locked channel': { ...plain, locked: ['arm_l.rz'] },
   'a locked key': puppet({ 'hips.ty': jitter, 'arm_l.rz': partLocked }),

@@ -1,9 +1,8 @@
 /** What edits on keys share: finding their targets, and saying what was left and why. */
 import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
-import { FLAG } from '../curve/curve.ts';
+import { FLAG, sameShape } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
-import { sameCurve } from '../curve/same-curve.ts';
 import { selectedChannels, targetsOf } from '../shot/selection.ts';
 import type { Selection, Target } from '../shot/selection.ts';
 import { withCurves } from '../shot/shot.ts';
@@ -57,10 +56,21 @@ export function changeTargets(
     lockedKeys += locked;
     if (rows.length === 0) continue;
     const after = change(target.curve, rows, target.channel);
-    if (!sameCurve(after, target.curve)) changed.set(target.channel, after);
+    if (!sameShape(after, target.curve)) changed.set(target.channel, after);
   }
   return { shot: withCurves(shot, selection.pass, changed), touched: [...changed.keys()], lockedKeys };
 }
 
 export const lockedKeysFinding = (count: number): Finding[] =>
   count > 0 ? [finding('lockedKeys', {}, count)] : [];
+
+/** Rows that would not land on a locked key; those that would, stay. @param landing the time at which a row comes to lie */
+export function freeOfLocked(
+  curve: Curve,
+  rows: readonly number[],
+  landing: (row: number) => number,
+): number[] {
+  const locked = [...curve.times].filter((_, row) => (curve.flags[row]! & FLAG.locked) !== 0);
+  if (locked.length === 0) return [...rows];
+  return rows.filter((row) => !locked.some((time) => Math.abs(time - landing(row)) < 1e-6));
+}

@@ -10,7 +10,7 @@
  * A captured motion of 264,192 keys (01_01.bvh) takes 3.0 MB that way.
  */
 import { z } from 'zod';
-import { COLUMN_NAMES, FLAG, SEGMENT, TANGENT } from '../curve/curve.ts';
+import { COLUMN_NAMES, FLAG, LEADS, SEGMENT, TANGENT } from '../curve/curve.ts';
 import type { Columns, Curve } from '../curve/curve.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import { brokenRule } from '../curve/validate.ts';
@@ -35,8 +35,16 @@ export const curveSchema = z.looseObject({
   tangentsOut: column(4),
   flags: column(15).describe('Sum of 1 broken, 2 locked, 4 weighted in, 8 weighted out'),
   ids: z.array(z.number().int().min(0).max(0xffffffff)).optional().describe('Unique whole numbers from 1'),
-  leadIn: z.enum(['hold']).optional(),
-  leadOut: z.enum(['hold']).optional(),
+  leadIn: z.enum(LEADS).optional().describe('Ahead of the first key; hold when left out'),
+  leadOut: z.enum(LEADS).optional().describe('Past the last key'),
+  leadInCount: z
+    .number()
+    .int()
+    .min(0)
+    .max(100000)
+    .optional()
+    .describe('Repeats; 0, or left out, is without end'),
+  leadOutCount: z.number().int().min(0).max(100000).optional(),
 });
 export type CurveJson = z.infer<typeof curveSchema>;
 
@@ -73,6 +81,8 @@ export function curveToJson(curve: Curve): CurveJson {
   if (!curve.ids.every((id, row) => id === row + 1)) json.ids = [...curve.ids];
   if (curve.leadIn !== 'hold') json.leadIn = curve.leadIn;
   if (curve.leadOut !== 'hold') json.leadOut = curve.leadOut;
+  if (curve.leadInCount > 0) json.leadInCount = curve.leadInCount;
+  if (curve.leadOutCount > 0) json.leadOutCount = curve.leadOutCount;
   return json;
 }
 
@@ -91,9 +101,11 @@ export function curveFromJson(json: CurveJson, path: string): Curve {
       wrong(`times[${row}] does not come after times[${row - 1}]`);
   }
   if (json.ids && new Set(json.ids).size !== count) wrong('two keys share an id');
-  const curve = buildCurve(count, (columns) => {
+  const built = buildCurve(count, (columns) => {
     for (const name of COLUMN_NAMES) fillColumn(columns, name, json[name]);
   });
+  const { leadIn = 'hold', leadOut = 'hold', leadInCount = 0, leadOutCount = 0 } = json;
+  const curve = { ...built, leadIn, leadOut, leadInCount, leadOutCount };
   if (curve.times.length !== count) wrong('two keys stand on one frame');
   const broken = brokenRule(curve);
   if (broken) wrong(broken);

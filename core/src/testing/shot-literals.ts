@@ -48,7 +48,7 @@ export function puppetNodes(): Node[] {
     channels: CHANNELS,
     ...pairs.get(id)!,
     part: 'arm',
-    character: null,
+    character: 'puppet',
     solids: [],
   }));
 }
@@ -56,7 +56,8 @@ export function puppetNodes(): Node[] {
 /** The puppet with these curves over frames 0 to 24. */
 export function puppet(curves: Readonly<Record<ChannelId, Curve>> = {}): Shot {
   const bare = newShot('Puppet', puppetNodes(), [], { numerator: 24, denominator: 1 }, { start: 0, end: 24 });
-  return withCurves(bare, null, new Map(Object.entries(curves)));
+  const shot = { ...bare, characters: [{ id: 'puppet', name: 'Puppet' }] };
+  return withCurves(shot, null, new Map(Object.entries(curves)));
 }
 
 export function pass(id: string, more: Partial<Pass> = {}): Pass {

@@ -4,8 +4,7 @@ import { MOST_FRAMES } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
-import { FLAG } from '../../curve/curve.ts';
+import { changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
 import type { Curve } from '../../curve/curve.ts';
 
 export const moveKeys = defineEdit({
@@ -39,7 +38,7 @@ export const moveKeys = defineEdit({
     if (frames === 0 && value === 0) return outcome(shot, shot, selection);
     const land = (time: number) => (wholeFrames && frames !== 0 ? Math.round(time + frames) : time + frames);
     const changes = changeTargets(shot, selection, (curve, wanted) => {
-      const rows = frames === 0 ? [...wanted] : freeOfLocked(curve, wanted, land);
+      const rows = frames === 0 ? [...wanted] : freeOfLocked(curve, wanted, (row) => land(curve.times[row]!));
       if (rows.length === 0) return curve;
       moved += rows.length;
       const moving = new Set(rows);
@@ -64,10 +63,3 @@ export const moveKeys = defineEdit({
     });
   },
 });
-
-/** Rows that would not land on a locked key; those that would, stay. */
-function freeOfLocked(curve: Curve, rows: readonly number[], land: (time: number) => number): number[] {
-  const locked = Array.from(curve.times).filter((_, row) => (curve.flags[row]! & FLAG.locked) !== 0);
-  if (locked.length === 0) return [...rows];
-  return rows.filter((row) => !locked.some((time) => Math.abs(time - land(curve.times[row]!)) < 1e-6));
-}

@@ -1,0 +1,82 @@
+/**
+ * Keys scaled and moved in time and value: a box around them that is dragged. Value: v′ = pivot + (v − pivot)·s(t) + move, where
+ * the scale s runs straight from one end of the box to the other when it tapers. Time: t′ = pivot + (t − pivot)·a + move.
+ * Slopes and handles go along; when time is turned round each key's two tangents change places, and a segment's kind moves
+ * to the key that is now its earlier one.
+ */
+import { FLAG } from './curve.ts';
+import type { Columns, Curve } from './curve.ts';
+import { allRows, rebuild } from './rebuild.ts';
+
+export interface KeyTransform {
+  readonly timeScale: number;
+  readonly timePivot: number;
+  readonly timeMove: number;
+  readonly valuePivot: number;
+  readonly valueMove: number;
+  /** Scale of values at the first and the last frame of the box. */
+  readonly valueScaleStart: number;
+  readonly valueScaleEnd: number;
+  /** The frames of the box. */
+  readonly boxStart: number;
+  readonly boxEnd: number;
+  readonly wholeFrames: boolean;
+}
+
+/** The transformed curve, and how many keys that stay were overwritten. @param rows the keys that move, rising */
+export function transformKeys(
+  curve: Curve,
+  rows: readonly number[],
+  by: KeyTransform,
+): { curve: Curve; overwritten: number } {
+  const moving = new Set(rows);
+  const still = allRows(curve).filter((row) => !moving.has(row));
+  const order = [...still, ...rows];
+  const result = rebuild(curve, order, (columns) => {
+    if (by.timeScale < 0) turnRound(curve, columns, still.length, rows);
+    for (let i = still.length; i < order.length; i += 1) transformKey(columns, i, by);
+  });
+  return { curve: result, overwritten: order.length - result.times.length };
+}
+
+/** Where a key at `time` comes to lie. */
+export function landingOf(time: number, by: KeyTransform): number {
+  const moved = by.timePivot + (time - by.timePivot) * by.timeScale + by.timeMove;
+  return by.wholeFrames ? Math.round(moved) : moved;
+}
+
+function transformKey(columns: Columns, i: number, by: KeyTransform): void {
+  const time = columns.times[i]!;
+  const value = columns.values[i]!;
+  const length = by.boxEnd - by.boxStart;
+  const u = length > 0 ? (time - by.boxStart) / length : 0;
+  const scale = by.valueScaleStart + (by.valueScaleEnd - by.valueScaleStart) * u;
+  const growth = length > 0 ? (by.valueScaleEnd - by.valueScaleStart) / length : 0;
+  const away = value - by.valuePivot;
+  columns.times[i] = landingOf(time, by);
+  columns.values[i] = by.valuePivot + away * scale + by.valueMove;
+  for (const name of ['slopesIn', 'slopesOut'] as const)
+    columns[name][i] = (columns[name][i]! * scale + growth * away) / by.timeScale;
+  for (const name of ['lengthsIn', 'lengthsOut'] as const) columns[name][i]! *= Math.abs(by.timeScale);
+}
+
+const PAIRS = [
+  ['slopesIn', 'slopesOut'],
+  ['lengthsIn', 'lengthsOut'],
+  ['tangentsIn', 'tangentsOut'],
+] as const;
+
+/** Exchanges the two sides of each moved key. */
+function turnRound(curve: Curve, columns: Columns, first: number, rows: readonly number[]): void {
+  rows.forEach((row, k) => {
+    const at = first + k;
+    for (const [a, b] of PAIRS) [columns[a][at], columns[b][at]] = [columns[b][at]!, columns[a][at]!];
+    const flags = columns.flags[at]!;
+    const weights =
+      ((flags & FLAG.weightedIn) !== 0 ? FLAG.weightedOut : 0) |
+      ((flags & FLAG.weightedOut) !== 0 ? FLAG.weightedIn : 0);
+    columns.flags[at] = (flags & ~(FLAG.weightedIn | FLAG.weightedOut)) | weights;
+    // The segment that led here now leads on; the first key keeps its own kind.
+    if (row > 0) columns.segments[at] = curve.segments[row - 1]!;
+  });
+}

@@ -1,0 +1,146 @@
+/**
+ * Rescale a character: position curves, rest offsets and solids by one factor about zero, on hidden and unselected controls
+ * too. The figure is the same at another size; no joint turns.
+ */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { rebuild } from '../../curve/rebuild.ts';
+import { channelKind } from '../../rig/node.ts';
+import type { Node, Solid, Vector } from '../../rig/node.ts';
+import type { CurveTable, Shot } from '../../shot/shot.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import { splitChannel } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+
+export const rescale = defineEdit({
+  id: 'clean.rescale',
+  title: 'Rescale a character',
+  summary: 'Makes a whole character larger or smaller, its position curves with it.',
+  group: 'clean',
+  acts: 'none',
+  options: z.object({
+    factor: z.number().min(0.001).max(1000).default(1).meta({
+      title: 'Factor',
+      unit: '×',
+      step: 0.1,
+      description: 'How many times as large.',
+    }),
+    character: z.string().optional().meta({
+      title: 'Character',
+      description: 'Its id; left out, the character of the selected controls, or the only one.',
+    }),
+  }),
+  run(shot, selection, { factor, character }) {
+    const chosen = character ?? characterOf(shot, selectedChannels(shot, selection));
+    if (chosen === null || !shot.nodes.some((node) => node.character === chosen))
+      return refused(
+        shot,
+        selection,
+        finding(
+          'whichCharacter',
+          {},
+          shot.characters.map(({ id }) => id),
+        ),
+      );
+    if (factor === 1) return outcome(shot, shot, selection);
+    const isOurs = (node: Node) => node.character === chosen;
+    const locked = shot.locked.filter((id) =>
+      shot.nodes.some((node) => isOurs(node) && node.id === splitChannel(id).node),
+    );
+    if (locked.length > 0) return refused(shot, selection, finding('lockedInTheWay', {}, locked));
+    const moves = (table: CurveTable) =>
+      shot.nodes.some(
+        (node, row) =>
+          isOurs(node) && Object.keys(table[row] ?? {}).some((name) => channelKind(name) === 'position'),
+      );
+    const lockedPasses = shot.passes.filter((pass) => pass.locked && moves(pass.curves));
+    if (lockedPasses.length > 0)
+      return refused(
+        shot,
+        selection,
+        finding(
+          'lockedInTheWay',
+          {},
+          lockedPasses.map(({ name }) => name),
+        ),
+      );
+    const touched: string[] = [];
+    const scaledTable = (table: CurveTable): CurveTable =>
+      shot.nodes.map((node, row) => {
+        const entries = table[row];
+        if (!entries || !isOurs(node)) return entries;
+        return Object.fromEntries(
+          Object.entries(entries).map(([name, curve]) => {
+            if (channelKind(name) !== 'position') return [name, curve];
+            touched.push(`${node.id}.${name}`);
+            return [name, scaledCurve(curve, factor)];
+          }),
+        );
+      });
+    const after: Shot = {
+      ...shot,
+      nodes: shot.nodes.map((node) => (isOurs(node) ? scaledNode(node, factor) : node)),
+      curves: scaledTable(shot.curves),
+      passes: shot.passes.map((pass) =>
+        moves(pass.curves) ? { ...pass, curves: scaledTable(pass.curves) } : pass,
+      ),
+    };
+    return outcome(shot, after, selection, {
+      touched: [...new Set(touched)],
+      measures: [
+        { name: 'curves scaled', value: touched.length, unit: '' },
+        { name: 'controls', value: shot.nodes.filter(isOurs).length, unit: '' },
+      ],
+    });
+  },
+});
+
+/** The character of these channels, or the only one; null where that is none or several. */
+function characterOf(shot: Shot, channels: readonly string[]): string | null {
+  const nodes = new Set(channels.map((id) => splitChannel(id).node));
+  const found = new Set(
+    shot.nodes
+      .filter((node) => node.character !== null && (nodes.size === 0 || nodes.has(node.id)))
+      .map((node) => node.character),
+  );
+  return found.size === 1 ? [...found][0]! : null;
+}
+
+function scaledCurve(curve: Curve, factor: number): Curve {
+  return rebuild(curve, null, (columns) => {
+    for (const name of ['values', 'slopesIn', 'slopesOut'] as const)
+      for (let row = 0; row < columns.times.length; row += 1) columns[name][row]! *= factor;
+  });
+}
+
+const times = (vector: Vector, factor: number): Vector => [
+  vector[0] * factor,
+  vector[1] * factor,
+  vector[2] * factor,
+];
+
+function scaledNode(node: Node, factor: number): Node {
+  return {
+    ...node,
+    rest: { ...node.rest, translation: times(node.rest.translation, factor) },
+    solids: node.solids.map((solid) => scaledSolid(solid, factor)),
+  };
+}
+
+function scaledSolid(solid: Solid, factor: number): Solid {
+  switch (solid.kind) {
+    case 'capsule':
+      return {
+        ...solid,
+        from: times(solid.from, factor),
+        to: times(solid.to, factor),
+        radiusFrom: solid.radiusFrom * factor,
+        radiusTo: solid.radiusTo * factor,
+      };
+    case 'ellipsoid':
+      return { ...solid, centre: times(solid.centre, factor), radii: times(solid.radii, factor) };
+    case 'box':
+      return { ...solid, centre: times(solid.centre, factor), size: times(solid.size, factor) };
+  }
+}

@@ -1,0 +1,139 @@
+/**
+ * Change the rotation order of controls; their orientation stays what it was. Between keys a change of order would drift, so
+ * keys are added on every frame of the keyed range when asked, and always where any of the three angles has one.
+ */
+import { z } from 'zod';
+import { framesOf } from '../../base/frame-range.ts';
+import { finding } from '../../base/finding.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { FLAG, TANGENT } from '../../curve/curve.ts';
+import { evaluate } from '../../curve/evaluate.ts';
+import { buildCurve } from '../../curve/rebuild.ts';
+import { EULER_ORDERS, eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
+import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
+import { angleBetween } from '../../math/quaternion.ts';
+import type { Node } from '../../rig/node.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { needsChannels } from '../targets.ts';
+
+const AXES = ['rx', 'ry', 'rz'] as const;
+
+export const rotationOrder = defineEdit({
+  id: 'clean.rotationOrder',
+  title: 'Change rotation order',
+  summary: 'Gives the selected controls another order of rotation; they look the same.',
+  group: 'clean',
+  acts: 'on the selection',
+  options: z.object({
+    order: z.enum(EULER_ORDERS).default('zxy').meta({
+      title: 'Order',
+      description: 'xyz means R = Rx·Ry·Rz.',
+    }),
+    everyFrame: z.boolean().default(true).meta({
+      title: 'A key on every frame',
+      description: 'So that nothing drifts between keys; thin afterwards. Off, only frames with keys hold.',
+    }),
+  }),
+  accepts: needsChannels,
+  run(shot, selection, { order, everyFrame }) {
+    const ids = new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node));
+    const nodes = shot.nodes.filter(
+      (node) => ids.has(node.id) && AXES.every((axis) => node.channels.includes(axis)),
+    );
+    if (nodes.length === 0) return refused(shot, selection, finding('noRotations', {}));
+    const locked = shot.locked.filter((id) =>
+      nodes.some((node) => AXES.some((axis) => id === `${node.id}.${axis}`)),
+    );
+    if (locked.length > 0) return refused(shot, selection, finding('lockedInTheWay', {}, locked));
+    const lockedKeys = nodes.filter((node) =>
+      AXES.some((axis) =>
+        curveOf(shot, null, `${node.id}.${axis}`).flags.some((flag) => (flag & FLAG.locked) !== 0),
+      ),
+    );
+    if (lockedKeys.length > 0)
+      return refused(
+        shot,
+        selection,
+        finding(
+          'lockedInTheWay',
+          {},
+          lockedKeys.map(({ id }) => id),
+        ),
+      );
+    // Angles on a pass are offsets in the old order: they cannot follow.
+    const onPass = nodes.filter((node) =>
+      shot.passes.some((pass) =>
+        AXES.some((axis) => curveOf(shot, pass.id, `${node.id}.${axis}`).times.length > 0),
+      ),
+    );
+    if (onPass.length > 0)
+      return refused(
+        shot,
+        selection,
+        finding(
+          'posedOnPass',
+          {},
+          onPass.map(({ id }) => id),
+        ),
+      );
+    const turning = nodes.filter((node) => node.order !== order);
+    if (turning.length === 0) return outcome(shot, shot, selection);
+    const curves = new Map<ChannelId, Curve>();
+    let worst = 0;
+    for (const node of turning) worst = Math.max(worst, reorder(shot, node, order, everyFrame, curves));
+    const turned = new Set(turning.map(({ id }) => id));
+    const renamed = {
+      ...shot,
+      nodes: shot.nodes.map((node) => (turned.has(node.id) ? { ...node, order } : node)),
+    };
+    return outcome(shot, withCurves(renamed, null, curves), selection, {
+      touched: [...curves.keys()],
+      measures: [
+        { name: 'controls', value: turning.length, unit: '' },
+        { name: 'greatest difference on keys', value: worst, unit: '°' },
+      ],
+    });
+  },
+});
+
+/** Writes the three new curves; returns the greatest difference of orientation on their keys, in degrees. */
+function reorder(
+  shot: Shot,
+  node: Node,
+  order: EulerOrder,
+  everyFrame: boolean,
+  curves: Map<ChannelId, Curve>,
+): number {
+  const old = AXES.map((axis) => curveOf(shot, null, `${node.id}.${axis}`));
+  const keyed = [...new Set(old.flatMap((curve) => [...curve.times]))].sort((a, b) => a - b);
+  if (keyed.length === 0) return 0;
+  const [start, end] = [keyed[0]!, keyed[keyed.length - 1]!];
+  const between = everyFrame ? framesOf({ start: Math.ceil(start), end: Math.floor(end) }) : [];
+  const times = [...new Set([...keyed, ...between])].sort((a, b) => a - b);
+  const rows: Triple[] = [];
+  let worst = 0;
+  let near: Triple = [0, 0, 0];
+  for (const time of times) {
+    const was: Quaternion = [0, 0, 0, 1];
+    const [x, y, z] = old.map((curve) => evaluate(curve, time)) as Triple;
+    quatFromEuler(was, 0, x, y, z, node.order);
+    near = eulerFromQuat(was, order, near);
+    const now: Quaternion = [0, 0, 0, 1];
+    quatFromEuler(now, 0, ...near, order);
+    worst = Math.max(worst, angleBetween(was, now));
+    rows.push(near);
+  }
+  AXES.forEach((axis, k) => {
+    const curve = buildCurve(times.length, (columns) => {
+      columns.times.set(times);
+      rows.forEach((row, i) => (columns.values[i] = row[k]!));
+      columns.tangentsIn.fill(TANGENT.smooth);
+      columns.tangentsOut.fill(TANGENT.smooth);
+    });
+    curves.set(`${node.id}.${axis}`, curve);
+  });
+  return worst;
+}
