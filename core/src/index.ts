@@ -25,6 +25,8 @@ export { soundingPasses } from './shot/passes.ts';
 export { poseColumns } from './shot/pose-columns.ts';
 export { capturePose } from './shot/stored-pose.ts';
 export type { StoredPose } from './shot/stored-pose.ts';
+export { copyKeys, readClip } from './shot/clip.ts';
+export type { ClipJson } from './shot/clip.ts';
 export { actionSchema, readAction } from './shot/action.ts';
 export type { Action, ActionJson } from './shot/action.ts';
 export { driftBetween } from './shot/drift.ts';

@@ -119,6 +119,10 @@ export const sentences = {
 
   // Actions and stored records
   badAction: (problem: string) => `This is not a usable action: ${problem}.`,
+  badClip: (problem: string) => `What is on the clipboard are no keys of Kneader: ${problem}.`,
+  emptyClip: () => 'There is nothing to paste: the clipboard holds no key.',
+  noPasteTarget: () =>
+    'There is no channel to paste onto: none of the copied ones is in this shot, and nothing is selected.',
   emptyAction: () => 'There is nothing to save: none of the selected channels has a key.',
   badRecord: (problem: string) => `The stored record no longer reads: ${problem}.`,
 } as const;

@@ -101,8 +101,8 @@ function filtered(values: Float64Array, { b0, b1, b2, a1, a2 }: Biquad): Float64
 }
 
 /**
- * Values that stand out from the median of their neighbourhood by more than `threshold` times the neighbourhood's usual
- * spread, and by more than `least`, become that median (Hampel 1974).
+ * Values that stand out from the median of their neighbourhood, its slope taken out, by more than `threshold` times the
+ * neighbourhood's usual spread, and by more than `least`, become that median (Hampel 1974).
  */
 export function withoutSpikes(
   values: Float64Array,
@@ -113,9 +113,16 @@ export function withoutSpikes(
   const out = values.slice();
   const spikes: number[] = [];
   for (let i = 0; i < values.length; i += 1) {
-    const near = values.slice(Math.max(0, i - half), i + half + 1);
-    const middle = median(near);
-    const spread = 1.4826 * median(near.map((value) => Math.abs(value - middle)));
+    const from = Math.max(0, i - half);
+    const near = values.slice(from, i + half + 1);
+    // A curve that rises is no spread: its own slope, from the medians of both sides, is taken out first.
+    const left = values.slice(from, i);
+    const right = values.slice(i + 1, i + half + 1);
+    const apart = (left.length + right.length) / 2 + 1;
+    const slope = left.length > 0 && right.length > 0 ? (median(right) - median(left)) / apart : 0;
+    const level = near.map((value, k) => value - slope * (from + k - i));
+    const middle = median(level);
+    const spread = 1.4826 * median(level.map((value) => Math.abs(value - middle)));
     const away = Math.abs(values[i]! - middle);
     if (away <= Math.max(threshold * spread, least)) continue;
     out[i] = middle;

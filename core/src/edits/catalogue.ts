@@ -12,6 +12,7 @@ import { setTangents } from './tangents/set-tangents.ts';
 import { retangentKeys } from './tangents/retangent-keys.ts';
 import { addKeys } from './keys/add-keys.ts';
 import { moveKeys } from './keys/move-keys.ts';
+import { pasteKeys } from './keys/paste-keys.ts';
 import { setValue } from './keys/set-value.ts';
 import { transformKeys } from './keys/transform-keys.ts';
 import { setLead } from './keys/set-lead.ts';
@@ -41,6 +42,7 @@ export const EDITS: readonly Edit[] = [
   addKeys,
   moveKeys,
   setValue,
+  pasteKeys,
   transformKeys,
   deleteKeys,
   deleteKeepingShape,

@@ -1,5 +1,6 @@
 /** Options to try each edit of the catalogue with, on the puppet. Every edit has at least one set that changes something. */
 import { runEdit } from '../edits/run-edit.ts';
+import { copyKeys } from '../shot/clip.ts';
 import { choose, curve, puppet } from './shot-literals.ts';
 
 const action = runEdit(
@@ -8,6 +9,10 @@ const action = runEdit(
   choose({ nodes: ['arm_l', 'hips'] }),
   { name: 'Reach' },
 ).made;
+const clip = copyKeys(
+  puppet({ 'arm_l.rz': curve([0, 5, 6, 40, 12, 9]), 'hips.ty': curve([2, 1, 8, 30]) }),
+  choose({ nodes: ['arm_l', 'hips'], range: { start: 2, end: 10 } }),
+);
 const pose = { name: 'Reach', values: { 'arm_l.rz': 33, 'arm_l.rx': -4, 'hips.ty': 7 } };
 
 export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>> = {
@@ -41,6 +46,14 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
   'keys.move': [{ frames: 4 }, { frames: -2.5, value: 3, wholeFrames: false }, { value: -1e-3 }, {}],
   'keys.delete': [{}],
   'keys.deleteKeepingShape': [{}],
+  'keys.paste': [
+    { clip, frame: 12 },
+    { clip, frame: 8, mode: 'merge', value: 'relative' },
+    { clip, frame: 4, mode: 'insert', value: 'carryOn' },
+    { clip, onto: 'selected' },
+    { clip: { ...clip, curves: {} } },
+    { clip: { ...clip, curves: { 'tail.tx': clip!.curves['arm_l.rz'] } }, frame: 3 },
+  ],
   'keys.setLead': [
     { kind: 'loop' },
     { kind: 'swing', side: 'both', count: 2 },

@@ -6,15 +6,13 @@ import { z } from 'zod';
 import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { inRange } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
-import { COLUMN_NAMES, FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { evaluate } from '../../curve/evaluate.ts';
-import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { actionSchema, readAction } from '../../shot/action.ts';
 import { curveOf, framesPerSecond, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { ChannelId } from '../../shot/shot.ts';
+import { grownTo, layKeys } from '../lay-keys.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 
 export const applyAction = defineEdit({
@@ -57,7 +55,7 @@ export const applyAction = defineEdit({
           carryOn && action.json.roots.includes(node) && /^t[xz]$/.test(name)
             ? evaluate(before, frame) - evaluate(curve, 0)
             : 0;
-        const after = laidInto(before, curve, covered, stretch, shift);
+        const after = layKeys(before, curve, { covered, mode: 'replace', stretch, shiftAt: () => shift });
         overwritten += after.overwritten;
         lockedKeys += after.lockedKeys;
         laid += curve.times.length;
@@ -86,37 +84,3 @@ export const applyAction = defineEdit({
 });
 
 const round = (frame: number) => Math.round(frame * 100) / 100;
-
-/** The curve with the keys of the covered range replaced by the action's; locked keys stay. */
-function laidInto(before: Curve, action: Curve, covered: FrameRange, stretch: number, shift: number) {
-  const isLocked = (row: number) => (before.flags[row]! & FLAG.locked) !== 0;
-  const inside = allRows(before).filter((row) => inRange(covered, before.times[row]!));
-  const kept = allRows(before).filter((row) => !inRange(covered, before.times[row]!) || isLocked(row));
-  const lockedTimes = inside.filter(isLocked).map((row) => before.times[row]!);
-  const laid = allRows(action).filter(
-    (row) =>
-      !lockedTimes.some((time) => Math.abs(time - (covered.start + action.times[row]! * stretch)) < 1e-6),
-  );
-  const rows = [...kept, ...laid.map(() => -1)];
-  const curve = rebuild(before, rows, (columns) => {
-    laid.forEach((row, i) => {
-      const at = kept.length + i;
-      for (const name of COLUMN_NAMES) if (name !== 'ids') columns[name][at] = action[name][row]!;
-      columns.flags[at]! &= ~FLAG.locked;
-      columns.times[at] = covered.start + action.times[row]! * stretch;
-      columns.values[at]! += shift;
-      columns.slopesIn[at]! /= stretch;
-      columns.slopesOut[at]! /= stretch;
-      columns.lengthsIn[at]! *= stretch;
-      columns.lengthsOut[at]! *= stretch;
-    });
-  });
-  return { curve, overwritten: inside.length - lockedTimes.length, lockedKeys: lockedTimes.length };
-}
-
-/** The shot with a range that reaches the end of what was laid. */
-function grownTo(shot: Shot, end: number): { shot: Shot; finding: Finding | null } {
-  const last = Math.ceil(end - 1e-6);
-  if (last <= shot.range.end) return { shot, finding: null };
-  return { shot: { ...shot, range: { ...shot.range, end: last } }, finding: finding('rangeGrown', {}, last) };
-}

@@ -78,7 +78,7 @@ function resampled(curve: Curve, rows: readonly number[], every: number): Curve 
       columns.tangentsIn[at] = columns.tangentsOut[at] = TANGENT.free;
       columns.slopesOut[at] = slopeAt(curve, time);
       columns.slopesIn[at] = slopeAt(curve, time - 1e-7);
-      if (Math.abs(columns.slopesIn[at]! - columns.slopesOut[at]!) > 1e-4) columns.flags[at] = FLAG.broken;
+      if (Math.abs(columns.slopesIn[at] - columns.slopesOut[at]) > 1e-4) columns.flags[at] = FLAG.broken;
     });
   });
 }

@@ -5,7 +5,6 @@ import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
-import type { Curve } from '../../curve/curve.ts';
 
 export const moveKeys = defineEdit({
   id: 'keys.move',

@@ -1,0 +1,165 @@
+/** What the edits that clean curves do, beside the contract. */
+import { describe, expect, test } from '@jest/globals';
+import { seededRandom } from '../../base/random.ts';
+import { SEGMENT } from '../../curve/curve.ts';
+import { differenceOf } from '../../curve/difference.ts';
+import { evaluate } from '../../curve/evaluate.ts';
+import { rebuild } from '../../curve/rebuild.ts';
+import { DEMO_SHOTS } from '../../demo/bakery.ts';
+import { EULER_ORDERS, quatFromEuler } from '../../math/euler.ts';
+import type { Quaternion } from '../../math/euler.ts';
+import { angleBetween } from '../../math/quaternion.ts';
+import { placeIn, worldAt } from '../../shot/evaluation.ts';
+import { curveOf, rigOf } from '../../shot/shot.ts';
+import type { Shot } from '../../shot/shot.ts';
+import { choose, curve, keysOf, puppet } from '../../testing/shot-literals.ts';
+import { runEdit } from '../run-edit.ts';
+
+const turnAt = (shot: Shot, node: string, frame: number) => {
+  const row = rigOf(shot).indexOf(node);
+  return [...worldAt(shot, frame).turns.subarray(row * 4, row * 4 + 4)] as Quaternion;
+};
+
+describe('unwrap', () => {
+  test('no step of more than 180°, every key the same orientation; seeded angles', () => {
+    for (const seed of [1, 2, 3, 4]) {
+      const random = seededRandom(seed);
+      const keys = Array.from({ length: 30 }, (_, i) => [i, Math.round(random.gaussian() * 500)]).flat();
+      const before = puppet({ 'arm_l.rz': curve(keys, 'linear') });
+      const { shot } = runEdit('clean.unwrap', before, choose({ nodes: ['arm_l'] }), {});
+      const { values } = curveOf(shot, null, 'arm_l.rz');
+      for (let i = 1; i < values.length; i += 1)
+        expect(Math.abs(values[i]! - values[i - 1]!)).toBeLessThanOrEqual(180);
+      for (let frame = 0; frame < 30; frame += 1)
+        expect(angleBetween(turnAt(before, 'arm_l', frame), turnAt(shot, 'arm_l', frame))).toBeLessThan(1e-5);
+    }
+  });
+
+  test('the 360° flip on a wrist of Dough toss goes in one step', () => {
+    const shot = DEMO_SHOTS[0]!.make();
+    const { report } = runEdit('clean.unwrap', shot, choose({ nodes: ['hand_r', 'hand_l'] }), {});
+    expect(report.measures[0]).toMatchObject({ name: 'steps taken out', value: 1 });
+  });
+});
+
+test.each(EULER_ORDERS)('rotation order %s: the orientation is what it was, on every frame', (order) => {
+  const before = puppet({
+    'arm_l.rx': curve([0, 10, 24, 80]),
+    'arm_l.ry': curve([0, -30, 12, 60, 24, 5]),
+    'arm_l.rz': curve([0, 0, 24, 200]),
+  });
+  const { shot, report } = runEdit('clean.rotationOrder', before, choose({ nodes: ['arm_l'] }), { order });
+  expect(shot.nodes.find(({ id }) => id === 'arm_l')!.order).toBe(order);
+  for (let frame = 0; frame <= 24; frame += 1)
+    expect(angleBetween(turnAt(before, 'arm_l', frame), turnAt(shot, 'arm_l', frame))).toBeLessThan(1e-5);
+  if (report.status === 'changed') expect(report.measures[1]!.value).toBeLessThan(1e-5);
+  // Shoemake, Graphics Gems IV (recomputed): Euler zxy, x 10°, y 20°, z 30°.
+  const q: Quaternion = [0, 0, 0, 1];
+  quatFromEuler(q, 0, 10, 20, 30, 'zxy');
+  expect(q.map((part) => Number(part.toFixed(10)))).toEqual([
+    0.0381345765, 0.1893078574, 0.2685358228, 0.9437143641,
+  ]);
+});
+
+describe('drop redundant', () => {
+  test('keys that were added without changing the shape go again, and the curve is the same', () => {
+    const source = curve([0, 3, 8, 20, 20, -4]);
+    let shot = puppet({ 'hips.ty': source });
+    for (const frame of [3, 5, 11, 14.5, 19])
+      shot = runEdit('keys.add', shot, choose({ channels: ['hips.ty'] }), { frame }).shot;
+    const after = runEdit('clean.dropRedundant', shot, choose({ channels: ['hips.ty'] }), {}).shot;
+    expect(keysOf(curveOf(after, null, 'hips.ty'))).toBe('0:3 8:20 20:-4');
+    expect(
+      differenceOf(source, curveOf(after, null, 'hips.ty'), { start: 0, end: 20 }).greatest,
+    ).toBeLessThan(1e-9);
+  });
+
+  test('straight and stepped stretches keep their corners only', () => {
+    const steps = rebuild(curve([0, 1, 2, 1, 4, 1, 6, 5, 8, 5, 10, 2]), null, (columns) =>
+      columns.segments.fill(SEGMENT.stepped),
+    );
+    const shot = puppet({ 'hips.ty': steps, 'hips.tx': curve([0, 0, 4, 4, 8, 8, 12, 0], 'linear') });
+    const after = runEdit('clean.dropRedundant', shot, choose({ nodes: ['hips'] }), {}).shot;
+    expect(keysOf(curveOf(after, null, 'hips.ty'))).toBe('0:1 6:5 10:2');
+    const lines = rebuild(curve([0, 0, 4, 4, 8, 8, 12, 0]), null, (columns) =>
+      columns.segments.fill(SEGMENT.linear),
+    );
+    const straight = runEdit(
+      'clean.dropRedundant',
+      puppet({ 'hips.tx': lines }),
+      choose({ nodes: ['hips'] }),
+      {},
+    ).shot;
+    expect(keysOf(curveOf(straight, null, 'hips.tx'))).toBe('0:0 8:8 12:0');
+  });
+});
+
+test('resample: keys on every Nth frame, on the curve', () => {
+  const source = curve([0, 3, 8.5, 20, 20, -4]);
+  const { shot, report } = runEdit(
+    'clean.resample',
+    puppet({ 'hips.ty': source }),
+    choose({ nodes: ['hips'] }),
+    { every: 1 },
+  );
+  const after = curveOf(shot, null, 'hips.ty');
+  expect([...after.times]).toEqual(Array.from({ length: 21 }, (_, i) => i));
+  for (let frame = 0; frame <= 20; frame += 1)
+    expect(evaluate(after, frame)).toBeCloseTo(evaluate(source, frame), 9);
+  const measured = report.measures.find(({ name }) => name === 'greatest change')!.value;
+  expect(measured).toBeCloseTo(differenceOf(source, after, { start: 0, end: 20 }).greatest, 12);
+  expect(measured).toBeLessThan(0.05);
+});
+
+test('snap: keys land on whole frames; those that meet are merged and counted', () => {
+  const shot = puppet({ 'hips.ty': curve([0.2, 1, 0.9, 2, 3.4, 3, 5, 4]) });
+  const { shot: after, report } = runEdit('clean.snap', shot, choose({ nodes: ['hips'] }), {});
+  expect(keysOf(curveOf(after, null, 'hips.ty'))).toBe('0:1 1:2 3:3 5:4');
+  expect(report.measures.map(({ value }) => Math.round(value * 10) / 10)).toEqual([3, 0.4]);
+  const merged = runEdit(
+    'clean.snap',
+    puppet({ 'hips.ty': curve([1, 7, 1.3, 9]) }),
+    choose({ nodes: ['hips'] }),
+    {},
+  );
+  expect(keysOf(curveOf(merged.shot, null, 'hips.ty'))).toBe('1:7');
+  expect(merged.report.findings[0]!.code).toBe('keysMerged');
+});
+
+test('smooth: captured jitter goes down, keys and their frames stay, spikes go', () => {
+  const shot = DEMO_SHOTS[0]!.make();
+  const arm = choose({ nodes: ['upperarm_r', 'forearm_r'] });
+  const roughness = (of: Shot) => {
+    const { values } = curveOf(of, null, 'forearm_r.ry');
+    return values.reduce(
+      (sum, value, i) => (i < 2 ? 0 : sum + Math.abs(value - 2 * values[i - 1]! + values[i - 2]!)),
+      0,
+    );
+  };
+  for (const options of [{}, { method: 'lowPass', cutoff: 4 }]) {
+    const { shot: after } = runEdit('clean.smooth', shot, arm, options);
+    expect(roughness(after)).toBeLessThan(roughness(shot) / 2);
+    expect([...curveOf(after, null, 'forearm_r.ry').times]).toEqual([
+      ...curveOf(shot, null, 'forearm_r.ry').times,
+    ]);
+  }
+});
+
+test('rescale ×5: every joint five times as far from zero, no joint turned, back again exactly', () => {
+  const shot = DEMO_SHOTS[1]!.make();
+  const large = runEdit('clean.rescale', shot, choose({ nodes: ['hips'] }), { factor: 5 }).shot;
+  const rig = rigOf(shot);
+  for (const frame of [0, 7, 16]) {
+    const [was, now] = [worldAt(shot, frame), worldAt(large, frame)];
+    shot.nodes.forEach((node, row) => {
+      if (node.character !== 'bram') return;
+      placeIn(was, row).forEach((value, axis) => expect(placeIn(now, row)[axis]).toBeCloseTo(value * 5, 6));
+      expect(angleBetween(turnAt(shot, node.id, frame), turnAt(large, node.id, frame))).toBeLessThan(1e-4);
+    });
+  }
+  const back = runEdit('clean.rescale', large, choose({ nodes: ['hips'] }), { factor: 0.2 }).shot;
+  expect(placeIn(worldAt(back, 7), rig.indexOf('head'))[1]).toBeCloseTo(
+    placeIn(worldAt(shot, 7), rig.indexOf('head'))[1],
+    9,
+  );
+});

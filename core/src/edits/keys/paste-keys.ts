@@ -1,0 +1,144 @@
+/** Paste keys: a copied clip onto the same channels or others, at a frame, in one of three ways. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { evaluate } from '../../curve/evaluate.ts';
+import { channelKind, restValue, unitOf } from '../../rig/node.ts';
+import { clipSchema, readClip } from '../../shot/clip.ts';
+import type { Clip } from '../../shot/clip.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import type { Selection } from '../../shot/selection.ts';
+import { curveOf, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import type { Measure } from '../edit.ts';
+import { MOST_FRAMES } from '../frame-option.ts';
+import { grownTo, layKeys } from '../lay-keys.ts';
+
+export const pasteKeys = defineEdit({
+  id: 'keys.paste',
+  title: 'Paste keys',
+  summary: 'Lays copied keys or curves onto the same channels, or onto those that are selected.',
+  group: 'keys',
+  acts: 'none',
+  options: z.object({
+    clip: clipSchema.meta({ title: 'Clip', description: 'As copying gives it.' }),
+    frame: z.number().min(-MOST_FRAMES).max(MOST_FRAMES).nullable().default(null).meta({
+      title: 'Frame',
+      unit: 'frame',
+      description: 'Where the first key lands; null puts everything where it was.',
+    }),
+    mode: z.enum(['replace', 'merge', 'insert']).default('replace').meta({
+      title: 'Way',
+      description:
+        'replace: keys of the covered range go; merge: only those on the same frames; insert: later keys move on.',
+    }),
+    value: z.enum(['asIs', 'relative', 'carryOn']).default('asIs').meta({
+      title: 'Values',
+      description:
+        'asIs; relative: added to the curve there; carryOn: channels that travel go on from where they stand.',
+    }),
+    onto: z.enum(['auto', 'same', 'selected']).default('auto').meta({
+      title: 'Onto',
+      description: 'auto: the same channels where they are there, else the selected ones by kind and order.',
+    }),
+  }),
+  run(shot, selection, { clip: json, frame, mode, value, onto }) {
+    const clip = readClip(json);
+    if (clip.curves.size === 0) return refused(shot, selection, finding('emptyClip', {}));
+    const { pairs, missing } = pairsOf(shot, selection, clip, onto);
+    const start = frame ?? clip.json.start;
+    const covered = { start, end: start + clip.json.length };
+    const locks = new Set(shot.locked);
+    const changed = new Map<ChannelId, Curve>();
+    const locked: ChannelId[] = [];
+    const carried: Measure[] = [];
+    let [laid, overwritten, lockedKeys, rippled] = [0, 0, 0, 0];
+    for (const [from, to] of pairs) {
+      if (locks.has(to)) {
+        locked.push(to);
+        continue;
+      }
+      const source = clip.curves.get(from)!;
+      const before = curveOf(shot, selection.pass, to);
+      const { name } = splitChannel(to);
+      const present = (time: number) => evaluate(before, time, selection.pass === null ? restValue(name) : 0);
+      const first = evaluate(source, 0);
+      const travels = Math.abs(evaluate(source, clip.json.length) - first) > 1e-6;
+      const shift = value === 'carryOn' && travels ? present(start) - first : 0;
+      if (shift !== 0)
+        carried.push({ name: 'carried on', value: shift, unit: unitOf(name), where: { channel: to } });
+      const done = layKeys(before, source, {
+        covered,
+        mode,
+        stretch: 1,
+        shiftAt: value === 'relative' ? (time) => present(time) - first : () => shift,
+      });
+      laid += source.times.length;
+      overwritten += done.overwritten;
+      lockedKeys += done.lockedKeys;
+      rippled += done.rippled;
+      changed.set(to, done.curve);
+    }
+    const findings: Finding[] = [];
+    if (missing.length > 0) findings.push(finding('unmatchedChannels', {}, missing));
+    if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
+    if (changed.size === 0)
+      return refused(shot, selection, ...(findings.length > 0 ? findings : [finding('noPasteTarget', {})]));
+    findings.push(finding('coveredRange', {}, covered.start, covered.end));
+    if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
+    if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
+    const lastKey = Math.max(
+      ...[...changed.values()].map((curve) => curve.times[curve.times.length - 1] ?? 0),
+    );
+    const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.pass, changed), lastKey);
+    if (grown) findings.push(grown);
+    return outcome(shot, after, selection, {
+      touched: [...changed.keys()],
+      findings,
+      measures: [
+        { name: 'channels', value: changed.size, unit: '' },
+        { name: 'keys laid', value: laid, unit: '' },
+        { name: 'keys overwritten', value: overwritten, unit: '' },
+        { name: 'keys moved on', value: rippled, unit: '' },
+        ...carried,
+      ],
+    });
+  },
+});
+
+/** Which copied channel goes onto which: the same ones, one onto all, or by kind and order. */
+function pairsOf(shot: Shot, selection: Selection, { curves }: Clip, onto: 'auto' | 'same' | 'selected') {
+  const rig = rigOf(shot);
+  const sources = [...curves.keys()];
+  const targets = selectedChannels(shot, { ...selection, keys: {} });
+  const known = sources.filter((id) => rig.channelIndex(id) >= 0);
+  const byName =
+    onto === 'same' ||
+    (onto === 'auto' &&
+      known.length > 0 &&
+      known.every((id) => targets.length === 0 || targets.includes(id)));
+  if (byName) {
+    const missing = sources.filter((id) => rig.channelIndex(id) < 0);
+    return { pairs: known.map((id) => [id, id] as const), missing };
+  }
+  if (sources.length === 1) return { pairs: targets.map((to) => [sources[0]!, to] as const), missing: [] };
+  // The channel of the same name on the next control, then the next of its kind.
+  const free = new Set(targets);
+  const pairs: (readonly [ChannelId, ChannelId])[] = [];
+  const missing: ChannelId[] = [];
+  for (const from of sources) {
+    const { name } = splitChannel(from);
+    const to =
+      [...free].find((id) => splitChannel(id).name === name) ??
+      [...free].find((id) => channelKind(splitChannel(id).name) === channelKind(name));
+    if (to === undefined) {
+      missing.push(from);
+      continue;
+    }
+    free.delete(to);
+    pairs.push([from, to]);
+  }
+  return { pairs, missing };
+}
