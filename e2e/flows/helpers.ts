@@ -55,7 +55,10 @@ export const edits = (page: Page) => page.getByRole('complementary', { name: 'Ed
 export const history = (page: Page) => page.getByRole('region', { name: 'History' });
 
 export async function openEdit(page: Page, title: string): Promise<void> {
-  const button = edits(page).getByRole('button', { name: title, exact: true });
+  // The history has buttons of the same names.
+  const button = edits(page)
+    .getByRole('button', { name: title, exact: true })
+    .and(page.locator('.edit-title'));
   if ((await button.getAttribute('aria-expanded')) !== 'true') await button.click();
 }
 

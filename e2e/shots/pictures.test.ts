@@ -41,6 +41,12 @@ test('pictures of the main views', async ({ page }) => {
   await dragWithin(page, page.getByRole('application', { name: 'Curves' }), [0.2, 0.03], [0.45, 0.97]);
   await take(page, 'bench-tangents');
 
+  await openEdit(page, 'Transform box');
+  await edits(page).getByRole('spinbutton', { name: 'Scale value' }).fill('1.6');
+  await edits(page).getByRole('spinbutton', { name: 'Scale time' }).fill('0.8');
+  await expect.poll(() => reportNumber(page, 'keys transformed')).toBeGreaterThan(1);
+  await take(page, 'bench-box');
+
   await page.getByRole('button', { name: 'Right arm' }).click();
   await openEdit(page, 'Add offset pass');
   await edits(page).getByRole('textbox', { name: 'Name' }).fill('Higher');
@@ -80,6 +86,11 @@ test('pictures of the main views', async ({ page }) => {
   await page.mouse.up();
   await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
   await saved(page);
+
+  await page.getByRole('button', { name: 'hips', exact: true }).click();
+  await openEdit(page, 'Lead-in and lead-out');
+  await expect.poll(() => reportNumber(page, 'curves set')).toBeGreaterThan(1);
+  await take(page, 'bench-lead');
 
   await page.goto('/pantry');
   await expect(page.getByRole('article', { name: 'Wave' })).toBeVisible();

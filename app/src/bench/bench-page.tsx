@@ -15,6 +15,7 @@ import { Stage } from './stage/stage.tsx';
 import { Strip } from './strip/strip.tsx';
 import { usePlayback } from './strip/use-playback.ts';
 import { useAutosave } from './use-autosave.ts';
+import { useClipboard } from './use-clipboard.ts';
 import { useShortcuts } from './use-shortcuts.ts';
 
 /** The screen where a shot is reworked. */
@@ -45,6 +46,7 @@ function OpenBench() {
   const saving = useAutosave();
   usePlayback();
   useShortcuts();
+  useClipboard();
   return (
     <main className="bench">
       <Strip saving={saving} />

@@ -14,7 +14,7 @@ import {
   select,
   updateGesture,
 } from '@kneader/core';
-import type { Gesture, Outcome, Report, Selection, Session, Shot, StoredPose } from '@kneader/core';
+import type { ClipJson, Gesture, Outcome, Report, Selection, Session, Shot, StoredPose } from '@kneader/core';
 import type { PantryItem } from '../store/action-queries.ts';
 import type { BenchView } from '../store/shot-record.ts';
 
@@ -45,6 +45,8 @@ export interface BenchState {
   /** The report of the last thing done, shown where it was done. */
   readonly report: { readonly edit: string; readonly report: Report } | null;
   readonly pose: StoredPose | null;
+  /** The keys that were copied last. */
+  readonly clip: ClipJson | null;
   /** The action that is being dragged onto the lanes. */
   readonly dragged: {
     readonly item: PantryItem;
@@ -80,6 +82,7 @@ export const useBench = create<BenchState>()(() => ({
   gesture: null,
   report: null,
   pose: null,
+  clip: null,
   dragged: null,
 }));
 
@@ -118,6 +121,7 @@ export const bench = {
     set({
       ...useBench.getInitialState(),
       pose: get().pose,
+      clip: get().clip,
       id,
       session,
       frame: view?.frame ?? start,
@@ -224,6 +228,12 @@ export const bench = {
   copyPose: (): void => {
     const { session, frame } = get();
     set({ pose: capturePose(session.shot, { ...session.selection, keys: {} }, frame) });
+  },
+  setPose: (pose: StoredPose): void => {
+    set({ pose });
+  },
+  setClip: (clip: ClipJson): void => {
+    set({ clip });
   },
   setDragged: (dragged: BenchState['dragged']): void => {
     set({ dragged });

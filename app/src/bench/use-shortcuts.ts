@@ -1,13 +1,6 @@
 import { useEffect } from 'react';
 import { bench, useBench } from './bench-store.ts';
-import {
-  deleteSelectedKeys,
-  frameCurves,
-  nudgeKeys,
-  pastePose,
-  setTangentKind,
-  TANGENT_KEYS,
-} from './bench-actions.ts';
+import { deleteSelectedKeys, frameCurves, nudgeKeys, setTangentKind, TANGENT_KEYS } from './bench-actions.ts';
 
 /** Whether the person is writing into a field. */
 function isWriting(target: EventTarget | null): boolean {
@@ -19,8 +12,8 @@ function isWriting(target: EventTarget | null): boolean {
 
 /**
  * The bench's keystrokes. By Kneader's own reason: the numbers are the tangent kinds in the order in which the panel lists
- * them, N is a new key, B is before, O the overview, / finds an edit. Space, arrows, Home, End, Delete, Escape and the
- * clipboard mean what they mean everywhere.
+ * them, N is a new key, B is before, O the overview, / finds an edit. Space, arrows, Home, End, Delete and Escape mean what
+ * they mean everywhere, and so do those of the clipboard (`use-clipboard.ts`).
  */
 export function useShortcuts(): void {
   useEffect(() => {
@@ -50,13 +43,6 @@ function withControl(event: KeyboardEvent): boolean {
       return true;
     case 'y':
       bench.redo();
-      return true;
-    case 'c':
-      if (window.getSelection()?.toString()) return false;
-      bench.copyPose();
-      return true;
-    case 'v':
-      pastePose(event.shiftKey);
       return true;
     default:
       return false;

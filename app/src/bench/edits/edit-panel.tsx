@@ -77,17 +77,31 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
 export function GenericPanel({ edit }: { readonly edit: Edit }) {
   const frame = useBench((state) => state.frame);
   const pass = useBench((state) => state.session.selection.pass);
+  const clip = useBench((state) => state.clip);
   const [options, setOptions] = useOptions(edit);
   // What the bench already knows is not asked for again.
   const known: Record<string, unknown> = { ...options };
   if ('frame' in edit.options.shape && edit.id === 'keys.add') known['frame'] = frame;
+  if ('clip' in edit.options.shape) {
+    if (clip === null)
+      return (
+        <p className="soft hint">Copy first: choose keys, or mark a range on the ruler, and press Ctrl C.</p>
+      );
+    known['clip'] = clip;
+    known['frame'] = clip.whole ? null : frame;
+  }
   if ('pass' in edit.options.shape) {
     if (pass === null) return <p className="soft hint">Choose a pass in the lanes first.</p>;
     known['pass'] = pass;
   }
   return (
     <TriedPanel edit={edit} options={known}>
-      <OptionForm edit={edit} options={known} onChange={setOptions} without={['pass']} />
+      <OptionForm
+        edit={edit}
+        options={known}
+        onChange={setOptions}
+        without={['pass', 'clip', ...('clip' in edit.options.shape ? ['frame'] : [])]}
+      />
     </TriedPanel>
   );
 }

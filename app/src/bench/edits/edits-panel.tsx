@@ -27,6 +27,9 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
 };
 
 /** All edits in the order of the work, one open at a time; below them the history. */
+/** An edit that is opened comes to the top of the list, so that its options and its report are in sight. */
+const showWhole = (element: HTMLElement | null) => element?.scrollIntoView({ block: 'start' });
+
 export function EditsPanel() {
   const open = useBench((state) => state.openEdit);
   const [searching, setSearching] = useState(false);
@@ -47,7 +50,11 @@ export function EditsPanel() {
               const Panel = PANELS[edit.id] ?? GenericPanel;
               const isOpen = open === edit.id;
               return (
-                <div key={edit.id} className={`edit${isOpen ? ' open' : ''}`}>
+                <div
+                  key={edit.id}
+                  className={`edit${isOpen ? ' open' : ''}`}
+                  ref={isOpen ? showWhole : undefined}
+                >
                   <button
                     type="button"
                     className="edit-title"

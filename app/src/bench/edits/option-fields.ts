@@ -10,7 +10,8 @@ export interface OptionField {
   readonly step: number | undefined;
   readonly min: number | undefined;
   readonly max: number | undefined;
-  readonly choices: readonly string[];
+  /** Values and the words for them. */
+  readonly choices: readonly { readonly value: string; readonly words: string }[];
   readonly initial: unknown;
   readonly optional: boolean;
 }
@@ -45,6 +46,7 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       meta = { ...field.meta(), ...meta };
     }
     const definition = field.def as Definition;
+    const labels = (meta?.['labels'] ?? {}) as Readonly<Record<string, string>>;
     const range = field as unknown as { minValue?: number | null; maxValue?: number | null };
     const finite = (value: number | null | undefined) =>
       value !== null && value !== undefined && Number.isFinite(value) ? value : undefined;
@@ -57,12 +59,18 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       step: typeof meta?.['step'] === 'number' ? meta['step'] : undefined,
       min: finite(range.minValue),
       max: finite(range.maxValue),
-      choices: Object.values(definition.entries ?? {}),
+      choices: Object.values(definition.entries ?? {}).map((value) => ({
+        value,
+        words: labels[value] ?? inWords(value),
+      })),
       initial,
       optional,
     };
   });
 }
+
+/** `carryOn` is “carry on”. */
+const inWords = (name: string) => name.replace(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`);
 
 /** The defaults of all fields that have one. */
 export function initialOptions(schema: z.ZodObject): Record<string, unknown> {

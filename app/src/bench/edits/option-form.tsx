@@ -56,7 +56,11 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
                   aria-label={field.title}
                   allowClear={field.optional}
                   value={value as string | undefined}
-                  options={field.choices.map((choice) => ({ value: choice, label: choice }))}
+                  options={field.choices.map(({ value: choice, words }) => ({
+                    value: choice,
+                    label: words,
+                    title: words,
+                  }))}
                   onChange={(next) => set(field.name, next)}
                 />
               )}

@@ -44,6 +44,6 @@ describe('forms from schemas', () => {
       ({ name }) => name === 'method',
     )!;
     expect(method).toMatchObject({ kind: 'choice', initial: 'steady' });
-    expect(method.choices).toContain('smoothest');
+    expect(method.choices).toContainEqual({ value: 'smoothest', words: 'smoothest' });
   });
 });

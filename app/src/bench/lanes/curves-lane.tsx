@@ -1,5 +1,13 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { curveOf, evaluate, selectedChannels, splitChannel, unitOf } from '@kneader/core';
+import {
+  bisectRight,
+  curveOf,
+  evaluate,
+  selectedChannels,
+  slopeAt,
+  splitChannel,
+  unitOf,
+} from '@kneader/core';
 import type { Selection, Shot } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES } from '../../theme/palette.ts';
@@ -176,10 +184,24 @@ export function CurvesLane() {
   );
 }
 
-/** Frame and value under the pointer; with one curve, the curve's own value there. */
+/** Frame and value under the pointer; with one curve, its own value and slope there and the gaps to its keys on both sides. */
 function readoutAt({ view, curves }: LaneScene, { x, y }: Touch): string {
   const frame = Math.round(xToFrame(view.axis, x));
   if (curves.length !== 1) return `frame ${frame}, ${yToValue(view, y).toFixed(1)}`;
   const { channel, curve } = curves[0]!;
-  return `frame ${frame}, ${evaluate(curve, frame).toFixed(2)} ${unitOf(splitChannel(channel).name)}`;
+  const unit = unitOf(splitChannel(channel).name);
+  const next = bisectRight(curve.times, frame);
+  const before = curve.times[next - 1];
+  const after = curve.times[next];
+  const gaps = [
+    before === undefined ? null : `${Math.round(frame - before)} after a key`,
+    after === undefined ? null : `${Math.round(after - frame)} ahead of one`,
+  ].filter((gap) => gap !== null);
+  const slope = slopeAt(curve, frame);
+  return [
+    `frame ${frame}`,
+    `${evaluate(curve, frame).toFixed(2)} ${unit}`,
+    `slope ${(Math.abs(slope) < 0.005 ? 0 : slope).toFixed(2)}`,
+    ...gaps,
+  ].join(', ');
 }

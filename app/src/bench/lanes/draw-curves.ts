@@ -1,5 +1,14 @@
 /** Draws the curves lane: grid, ghosts, curves, keys and handles. */
-import { channelKind, evaluate, FLAG, sampleInto, SEGMENT, splitChannel, TANGENT } from '@kneader/core';
+import {
+  channelKind,
+  evaluate,
+  FLAG,
+  hasLead,
+  sampleInto,
+  SEGMENT,
+  splitChannel,
+  TANGENT,
+} from '@kneader/core';
 import type { ChannelId, Curve } from '@kneader/core';
 import type { Palette, ThemeName } from '../../theme/palette.ts';
 import { channelHue } from './channel-hue.ts';
@@ -91,16 +100,29 @@ function strokeCurve(
   for (let i = 0; i < count; i += 1) times[i] = xToFrame(axis, i / perPixel);
   const values = new Float64Array(count);
   sampleInto(values, 0, 1, curve, times);
-  context.beginPath();
-  for (let i = 0; i < count; i += 1) {
-    const y = valueToY(view, values[i]!);
-    if (i === 0) context.moveTo(0, y);
-    else context.lineTo(i / perPixel, y);
-  }
   context.strokeStyle = colour;
   context.setLineDash([...dash]);
   context.lineWidth = curves.length <= 8 ? 1.5 : 1;
-  context.stroke();
+  const stretch = (from: number, to: number) => {
+    if (to <= from) return;
+    context.beginPath();
+    for (let i = from; i <= to; i += 1) context.lineTo(i / perPixel, valueToY(view, values[i]!));
+    context.stroke();
+  };
+  if (!hasLead(curve)) {
+    stretch(0, count - 1);
+    return;
+  }
+  // Repeats are the same curve in a lighter hand.
+  const place = (frame: number) => Math.min(Math.max(frameToX(axis, frame) * perPixel, 0), count - 1);
+  const first = Math.ceil(place(curve.times[0]!));
+  const last = Math.floor(place(curve.times[curve.times.length - 1]!));
+  const alpha = context.globalAlpha;
+  stretch(first, last);
+  context.globalAlpha = alpha * 0.45;
+  stretch(0, first);
+  stretch(last, count - 1);
+  context.globalAlpha = alpha;
 }
 
 /** Pixels between keys from which on each is drawn as a bead; closer ones are dots, and still closer ones nothing. */

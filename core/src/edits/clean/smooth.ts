@@ -15,7 +15,7 @@ const options = z.object({
   method: z.enum(['quadratic', 'lowPass', 'spikes']).default('quadratic').meta({
     title: 'Method',
     description:
-      'quadratic: local quadratics (Savitzky–Golay); lowPass: Butterworth both ways, nothing is delayed; spikes: only values that stand out.',
+      'quadratic: local quadratics (Savitzky–Golay); low pass: Butterworth both ways, nothing is delayed; spikes: only values that stand out.',
   }),
   window: z.number().int().min(3).max(101).default(7).meta({
     title: 'Window',
@@ -27,7 +27,7 @@ const options = z.object({
     title: 'Cut-off',
     unit: 'Hz',
     step: 0.5,
-    description: 'For lowPass: faster than this is taken out.',
+    description: 'For low pass: faster than this is taken out.',
   }),
   threshold: z.number().min(1).max(50).default(5).meta({
     title: 'Threshold',

@@ -37,7 +37,7 @@ export const pasteKeys = defineEdit({
     value: z.enum(['asIs', 'relative', 'carryOn']).default('asIs').meta({
       title: 'Values',
       description:
-        'asIs; relative: added to the curve there; carryOn: channels that travel go on from where they stand.',
+        'as is; relative: added to the curve there; carry on: channels that travel go on from where they stand.',
     }),
     onto: z.enum(['auto', 'same', 'selected']).default('auto').meta({
       title: 'Onto',

@@ -26,11 +26,15 @@ export const setLead = defineEdit({
       title: 'Side',
       description: 'in: ahead of the first key; out: past the last.',
     }),
-    kind: z.enum(LEADS).default('loop').meta({
-      title: 'Kind',
-      description:
-        'hold: the end stays; slope: straight on; loop: again; loopCarry: again from where it ended; swing: there and back.',
-    }),
+    kind: z
+      .enum(LEADS)
+      .default('loop')
+      .meta({
+        title: 'Kind',
+        labels: { loopCarry: 'loop and carry' },
+        description:
+          'hold: the end stays; slope: straight on; loop: again; loop and carry: again from where it ended; swing: there and back.',
+      }),
     count: z.number().int().min(0).max(100000).default(0).meta({
       title: 'Times',
       unit: '',
