@@ -37,6 +37,30 @@ test('a loop: its source keys are edited, its repeats follow; a range is copied 
     await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
     await expect(history(page).getByRole('button', { name: 'Lead-in and lead-out' })).toHaveCount(1);
   });
+  await test.step('a source key moves, and its repeat past the last key with it', async () => {
+    await page.locator('.channel-name[title="hips.ty"]').click();
+    const curves = page.getByRole('application', { name: 'Curves' });
+    /** What the curve is on frame 17, a frame past its last key: frame 1 of the next turn. */
+    const repeated = async () => {
+      const box = (await curves.boundingBox())!;
+      const [from, to] = (await curves.getAttribute('data-view'))!.split(' ').map(Number) as [number, number];
+      await page.mouse.move(box.x + ((17 - from) / (to - from)) * box.width, box.y + box.height / 2);
+      const text = await curves.locator('.readout').innerText();
+      expect(text).toContain('frame 17');
+      return Number(/, (-?[\d.]+) cm/.exec(text)![1]);
+    };
+    const before = await repeated();
+    await goToFrame(page, 0);
+    const field = valueField(page, 'hips ty');
+    const last = Number(await field.inputValue());
+    await field.click();
+    await page.keyboard.type(String(last + 6));
+    await page.keyboard.press('Enter');
+    await expect(field).toHaveValue((last + 6).toFixed(2));
+    // Turn two begins where turn one ended, so that raising the first key lowers what follows the last.
+    expect(await repeated()).toBeLessThan(before - 0.1);
+    await page.getByRole('button', { name: 'hips', exact: true }).click();
+  });
   await test.step('a range copied with Ctrl C lands at the play-head with Ctrl V', async () => {
     await dragWithin(page, page.getByRole('slider', { name: 'Play-head' }), [0.05, 0.5], [0.5, 0.5], 'Shift');
     await page.getByRole('application', { name: 'Curves' }).focus();

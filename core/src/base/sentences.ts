@@ -36,6 +36,8 @@ export const sentences = {
 
   unevenKeys: (names: readonly string[]) =>
     `${plural(names.length, 'channel has', 'channels have')} no five keys in a row at even distances and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}. Resample first.`,
+  cutoffTooHigh: (cutoff: number, most: number) =>
+    `A cut-off of ${cutoff} Hz takes nothing out where keys stand a frame apart: choose one below ${most} Hz.`,
   notRotation: (names: readonly string[]) =>
     `${plural(names.length, 'channel is no rotation', 'channels are no rotations')} and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}.`,
   noRotations: () => 'None of the selected controls has all three rotation channels.',

@@ -266,16 +266,13 @@ const MOST_BETWEEN = 24;
 
 /** The run as points: its keys, and two places for each frame between keys that are further apart. */
 function runPoints(curve: Curve, start: number, end: number, options: ThinOptions): RunPoints {
+  if (isDense(curve, start, end)) return densePoints(curve, start, end, options);
   const times: number[] = [];
   const rows: number[] = [];
-  let dense = true;
   for (let row = start; row <= end; row += 1) {
     times.push(curve.times[row]!);
     rows.push(row);
-    if (row === end) break;
-    if (curve.segments[row] !== SEGMENT.linear) dense = false;
-    if (curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9) continue;
-    dense = false;
+    if (row === end || curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9) continue;
     for (const time of placesBetween(curve.times[row]!, curve.times[row + 1]!, options)) {
       times.push(time);
       rows.push(-1);
@@ -289,7 +286,30 @@ function runPoints(curve: Curve, start: number, end: number, options: ThinOption
     if (options.wholeFrames) return Math.abs(time - Math.round(time)) < 1e-6 ? 1 : 0;
     return rows[i]! >= 0 || kept.has(time) ? 1 : 0;
   });
-  return { times: grid, values, rows: Int32Array.from(rows), candidate, dense };
+  return { times: grid, values, rows: Int32Array.from(rows), candidate, dense: false };
+}
+
+/** Whether the rows are samples: keys no more than a frame apart with straight lines between them. */
+function isDense({ times, segments }: Curve, start: number, end: number): boolean {
+  for (let row = start; row < end; row += 1)
+    if (segments[row] !== SEGMENT.linear || times[row + 1]! - times[row]! > 1 + 1e-9) return false;
+  return true;
+}
+
+/** Samples are their own points. */
+function densePoints(curve: Curve, start: number, end: number, options: ThinOptions): RunPoints {
+  const times = curve.times.subarray(start, end + 1);
+  const candidate = new Uint8Array(times.length).fill(1);
+  if (options.wholeFrames)
+    for (let i = 0; i < times.length; i += 1)
+      if (Math.abs(times[i]! - Math.round(times[i]!)) >= 1e-6) candidate[i] = 0;
+  return {
+    times,
+    values: curve.values.subarray(start, end + 1),
+    rows: Int32Array.from({ length: times.length }, (_, i) => start + i),
+    candidate,
+    dense: true,
+  };
 }
 
 /** Places between two keys that stand more than a frame apart. */

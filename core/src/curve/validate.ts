@@ -12,8 +12,9 @@ export function brokenRule(curve: Curve): string | null {
       return `the column “${name}” has ${curve[name].length} rows, not ${count}`;
   }
   for (const name of NUMBERS) {
-    const row = curve[name].findIndex((value) => !Number.isFinite(value));
-    if (row >= 0) return `${name}[${row}] is not a finite number`;
+    const column = curve[name];
+    for (let row = 0; row < count; row += 1)
+      if (!Number.isFinite(column[row])) return `${name}[${row}] is not a finite number`;
   }
   for (let i = 1; i < count; i += 1) {
     if (!(curve.times[i]! > curve.times[i - 1]!)) return `times[${i}] does not come after times[${i - 1}]`;

@@ -81,7 +81,11 @@ export function GenericPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
   // What the bench already knows is not asked for again.
   const known: Record<string, unknown> = { ...options };
-  if ('frame' in edit.options.shape && edit.id === 'keys.add') known['frame'] = frame;
+  const hidden = ['pass', 'clip'];
+  if (edit.id === 'keys.add') {
+    known['frame'] = frame;
+    hidden.push('frame');
+  }
   if ('clip' in edit.options.shape) {
     if (clip === null)
       return (
@@ -89,6 +93,7 @@ export function GenericPanel({ edit }: { readonly edit: Edit }) {
       );
     known['clip'] = clip;
     known['frame'] = clip.whole ? null : frame;
+    hidden.push('frame');
   }
   if ('pass' in edit.options.shape) {
     if (pass === null) return <p className="soft hint">Choose a pass in the lanes first.</p>;
@@ -96,12 +101,8 @@ export function GenericPanel({ edit }: { readonly edit: Edit }) {
   }
   return (
     <TriedPanel edit={edit} options={known}>
-      <OptionForm
-        edit={edit}
-        options={known}
-        onChange={setOptions}
-        without={['pass', 'clip', ...('clip' in edit.options.shape ? ['frame'] : [])]}
-      />
+      {edit.id === 'keys.add' && <p className="soft">At the play-head, frame {frame}.</p>}
+      <OptionForm edit={edit} options={known} onChange={setOptions} without={hidden} />
     </TriedPanel>
   );
 }

@@ -78,6 +78,8 @@ export const smooth = defineEdit({
     };
     const changes = changeTargets(shot, selection, change);
     const findings = lockedKeysFinding(changes.lockedKeys);
+    if (given.method === 'lowPass' && given.cutoff >= framesPerSecond(shot.rate) / 2)
+      findings.push(finding('cutoffTooHigh', {}, given.cutoff, framesPerSecond(shot.rate) / 2));
     if (short.length > 0) findings.push(finding('unevenKeys', {}, short));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
