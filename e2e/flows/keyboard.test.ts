@@ -37,9 +37,14 @@ test('everything on the path by keyboard', async ({ page }) => {
     'aria-expanded',
     'true',
   );
+  // The focus is on the edit that was found; from there Tab leads through its options to Apply.
+  const title = edits(page).locator('.edit.open > .edit-title');
+  await expect(title).toBeFocused();
   const apply = edits(page).getByRole('button', { name: 'Apply', exact: true });
   await expect(apply).toBeEnabled();
-  await apply.focus();
+  for (let i = 0; i < 12 && !(await apply.evaluate((element) => element === document.activeElement)); i += 1)
+    await page.keyboard.press('Tab');
+  await expect(apply).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(history(page).getByRole('button', { name: 'Add offset pass' })).toHaveAttribute(
     'aria-current',

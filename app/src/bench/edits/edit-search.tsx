@@ -12,6 +12,7 @@ interface EditSearchProps {
 export function EditSearch({ open, setOpen }: EditSearchProps) {
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
+  const [taken, setTaken] = useState(false);
   useEffect(() => {
     const find = (event: KeyboardEvent) => {
       const writing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA)$/.test(event.target.tagName);
@@ -29,8 +30,11 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
   const take = (index: number) => {
     const edit = found[index];
     if (!edit) return;
+    setTaken(true);
     setOpen(false);
     bench.openEdit(edit.id);
+    // The hand goes on from there with Tab; the dialog would give the focus back to where it was.
+    requestAnimationFrame(() => document.querySelector<HTMLElement>('.edit.open > .edit-title')?.focus());
   };
   return (
     <Modal
@@ -40,10 +44,12 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
       closable={false}
       width={460}
       destroyOnHidden
+      focusable={{ focusTriggerAfterClose: !taken }}
       afterOpenChange={(shown) => {
         if (shown) return;
         setSought('');
         setAt(0);
+        setTaken(false);
       }}
     >
       <Input
