@@ -32,6 +32,8 @@ export { actionSchema, readAction } from './shot/action.ts';
 export type { Action, ActionJson } from './shot/action.ts';
 export { driftBetween } from './shot/drift.ts';
 export * from './edits/edit.ts';
+export { copyTangents, tangentSchema } from './edits/tangents/set-tangents.ts';
+export type { KeyTangents } from './edits/tangents/set-tangents.ts';
 export { EDITS } from './edits/catalogue.ts';
 export { findEdit, runEdit } from './edits/run-edit.ts';
 export { DEMO_SHOTS } from './demo/bakery.ts';

@@ -79,7 +79,8 @@ export const sentences = {
     `Zero keys at ${start} and ${end} confine the pass to that range.`,
   coarseSamples: (names: readonly string[], beside: readonly string[]) =>
     `Some samples are coarser than the tolerance: there the fit was held to the keys themselves and runs beside the straight lines between them, by up to ${listed(beside.map((amount, i) => `${amount} on ${names[i]!}`))}.`,
-  worstFrame: (measure: string, where: string) => `The greatest difference is ${measure}, ${where}.`,
+  nothingThinner: (millimetres: number) =>
+    `Nothing can go while every joint stays within ${millimetres} mm: allow more.`,
 
   // Files
   fileEmpty: () => 'The file is empty.',

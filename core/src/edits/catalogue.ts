@@ -19,6 +19,8 @@ import { setLead } from './keys/set-lead.ts';
 import { bakeLead } from './keys/bake-lead.ts';
 import { deleteKeys } from './keys/delete-keys.ts';
 import { deleteKeepingShape } from './keys/delete-keeping-shape.ts';
+import { lockKeys } from './keys/lock-keys.ts';
+import { lockChannels } from './keys/lock-channels.ts';
 import { pastePose } from './poses/paste-pose.ts';
 import { addOffsetPass } from './passes/add-offset-pass.ts';
 import { setWeight } from './passes/set-weight.ts';
@@ -48,6 +50,8 @@ export const EDITS: readonly Edit[] = [
   deleteKeepingShape,
   setLead,
   bakeLead,
+  lockKeys,
+  lockChannels,
   pastePose,
   addOffsetPass,
   setWeight,

@@ -63,8 +63,31 @@ describe('Thin on captured motion (01_01.bvh, Debian’s assimp-testmodels)', ()
       placeIn(worldAt(shot, drift.where!.frame!), row),
       placeIn(worldAt(after, drift.where!.frame!), row),
     ];
-    expect(Math.hypot(...a.map((value, axis) => value - b[axis]!))).toBeCloseTo(drift.value, 6);
+    expect(10 * Math.hypot(...a.map((value, axis) => value - b[axis]!))).toBeCloseTo(drift.value, 6);
   });
+});
+
+test('Thin in space: no joint is off by more than asked, at fifths of frames too, and the report says by how much', () => {
+  const whole = readBvh(new TextDecoder().decode(openData('BVH/01_01.bvh')), '01_01').shot;
+  const range = { start: 200, end: 700 };
+  const nodes = ['LeftArm', 'LeftForeArm', 'LeftHand', 'Spine1'];
+  const { shot: after, report } = runEdit('clean.thin', whole, choose({ nodes, range }), {
+    measure: 'space',
+    space: 3,
+  });
+  const reported = report.measures.find(({ name }) => name === 'greatest drift in space')!.value;
+  let worst = 0;
+  for (let look = 0; look <= 500 * 5; look += 1) {
+    const [a, b] = [worldAt(whole, 200 + look / 5), worldAt(after, 200 + look / 5)];
+    whole.nodes.forEach((_, row) => {
+      const [p, q] = [placeIn(a, row), placeIn(b, row)];
+      worst = Math.max(worst, 10 * Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]));
+    });
+  }
+  expect(worst).toBeLessThanOrEqual(3);
+  expect(Math.abs(reported - worst)).toBeLessThan(0.06);
+  const keys = report.measures.find(({ name }) => name === 'keys')!;
+  expect(keys.before! - keys.value).toBeGreaterThan(12 * 500 * 0.6);
 });
 
 describe('keys', () => {

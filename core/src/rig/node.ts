@@ -57,6 +57,8 @@ export interface Node {
   readonly side: Side;
   /** The node that mirrors it, or null; centre nodes mirror themselves. */
   readonly pair: string | null;
+  /** Set by hand: the pair takes each channel with this sign. Left out, a flip reflects the rest pose. */
+  readonly flipSigns?: Readonly<Record<string, 1 | -1>>;
   readonly part: Part;
   readonly character: string | null;
   readonly solids: readonly Solid[];

@@ -25,7 +25,7 @@ function isCurve(value: unknown): boolean {
 
 const curve = z.custom<Curve>(isCurve, 'a curve whose columns do not fit together');
 const table = z.array(z.record(z.string(), curve).optional());
-const { nodes, chains, characters, rate, range, name, locked, passes } = shotSchema.shape;
+const { nodes, chains, characters, rate, range, name, locked, passes, poseColumns } = shotSchema.shape;
 const pass = passes.element.extend({ weight: curve, curves: table });
 const shot = z.object({
   name,
@@ -35,6 +35,7 @@ const shot = z.object({
   nodes,
   chains,
   locked,
+  poseColumns,
   curves: table,
   passes: z.array(pass),
   extras: z.record(z.string(), z.unknown()),

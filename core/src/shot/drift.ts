@@ -1,38 +1,96 @@
-/** How far joints have moved in space between two shots of the same rig. */
-import { framesOf } from '../base/frame-range.ts';
+/**
+ * How far the joints of a figure are, in space, between two shots of the same rig; and the far ends of hands, head and feet,
+ * which no joint goes on from.
+ */
 import type { FrameRange } from '../base/frame-range.ts';
-import { placeIn, worldAt } from './evaluation.ts';
+import { computeWorld, newWorldPose } from '../rig/pose.ts';
+import { bodyPoints } from '../rig/influence.ts';
+import type { BodyPoint } from '../rig/influence.ts';
+import { channelValues } from './evaluation.ts';
 import { rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
 export interface Drift {
-  /** cm. */
+  /** Of the joints, cm; which joint, and where. */
   readonly greatest: number;
   readonly rms: number;
   readonly node: string;
   readonly frame: number;
+  /** Of the far ends, cm. */
+  readonly greatestAtEnds: number;
+  /** The greatest distance of each watched point, cm, and the points. */
+  readonly perPoint: Float64Array;
+  readonly points: readonly BodyPoint[];
 }
 
-/** Most frames that are looked at; longer ranges are looked at in even steps. */
-const MOST_FRAMES = 240;
+export interface DriftOptions {
+  /** Looks in each frame: 2 looks at whole and half frames. */
+  readonly perFrame?: number;
+  /** Which nodes are watched, by index; all when left out. */
+  readonly watched?: Uint8Array;
+}
 
-/** The greatest distance of any joint's place between two shots over a range. */
-export function driftBetween(before: Shot, after: Shot, range: FrameRange): Drift {
+/** Most looks at a range when no number is asked for; longer ranges are looked at in even steps of whole frames. */
+const MOST_LOOKS = 1200;
+
+/** The greatest and the RMS distance of the watched joints over a range. */
+export function driftBetween(
+  before: Shot,
+  after: Shot,
+  range: FrameRange,
+  { perFrame, watched }: DriftOptions = {},
+): Drift {
   const rig = rigOf(before);
-  const step = Math.max(1, Math.ceil((range.end - range.start) / MOST_FRAMES));
-  let drift = { greatest: 0, node: rig.nodes[0]!.id, frame: range.start };
-  let squares = 0;
-  let count = 0;
-  for (const frame of framesOf(range, step)) {
-    const a = worldAt(before, frame);
-    const b = worldAt(after, frame);
-    rig.nodes.forEach((node, i) => {
-      const [p, q] = [placeIn(a, i), placeIn(b, i)];
-      const distance = Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
-      squares += distance * distance;
-      count += 1;
-      if (distance > drift.greatest) drift = { greatest: distance, node: node.id, frame };
-    });
+  const points = bodyPoints(rig).filter(({ node }) => watched === undefined || watched[node] === 1);
+  const frames = range.end - range.start;
+  const step = perFrame ? 1 / perFrame : frames * 2 < MOST_LOOKS ? 0.5 : Math.ceil(frames / MOST_LOOKS);
+  const looks = Math.floor(frames / step + 1e-9) + 1;
+  const [a, b] = [placesReader(before, points), placesReader(after, points)];
+  const perPoint = new Float64Array(points.length);
+  const joints = points.map(({ at }) => at.every((part) => part === 0));
+  let [greatest, node, at, squares] = [0, points[0]?.node ?? 0, range.start, 0];
+  for (let look = 0; look < looks; look += 1) {
+    const frame = range.start + look * step;
+    const [p, q] = [a(frame), b(frame)];
+    for (let k = 0; k < points.length; k += 1) {
+      const square =
+        (p[3 * k]! - q[3 * k]!) ** 2 +
+        (p[3 * k + 1]! - q[3 * k + 1]!) ** 2 +
+        (p[3 * k + 2]! - q[3 * k + 2]!) ** 2;
+      const distance = Math.sqrt(square);
+      if (distance > perPoint[k]!) perPoint[k] = distance;
+      if (!joints[k]) continue;
+      squares += square;
+      if (distance > greatest) [greatest, node, at] = [distance, points[k]!.node, frame];
+    }
   }
-  return { ...drift, rms: count > 0 ? Math.sqrt(squares / count) : 0 };
+  const count = looks * joints.filter(Boolean).length;
+  return {
+    greatest,
+    rms: count > 0 ? Math.sqrt(squares / count) : 0,
+    node: rig.nodes[node]?.id ?? '',
+    frame: at,
+    greatestAtEnds: perPoint.reduce((most, one, k) => (joints[k] ? most : Math.max(most, one)), 0),
+    perPoint,
+    points,
+  };
+}
+
+/** Gives the places of the points at a frame, three numbers each; the array is written anew by each call. */
+function placesReader(shot: Shot, points: readonly BodyPoint[]): (frame: number) => Float64Array {
+  const rig = rigOf(shot);
+  const values = new Float64Array(rig.channels.length);
+  const pose = newWorldPose(rig);
+  const places = new Float64Array(points.length * 3);
+  return (frame) => {
+    channelValues(shot, frame, values);
+    computeWorld(rig, values, pose);
+    const m = pose.matrices;
+    points.forEach(({ node, at: [x, y, z] }, k) => {
+      const i = node * 16;
+      for (let row = 0; row < 3; row += 1)
+        places[3 * k + row] = m[i + row]! * x + m[i + 4 + row]! * y + m[i + 8 + row]! * z + m[i + 12 + row]!;
+    });
+    return places;
+  };
 }

@@ -38,6 +38,12 @@ const node = z.looseObject({
   channels: z.array(z.string().regex(/^[^.]+$/)),
   side: z.enum(SIDES),
   pair: z.string().nullable(),
+  flipSigns: z
+    .record(z.string(), z.union([z.literal(1), z.literal(-1)]))
+    .optional()
+    .describe(
+      'Signs by channel set by hand: a flip copies each channel with its sign; left out, it is computed',
+    ),
   part: z.enum(PARTS),
   character: z.string().nullable(),
   solids: z.array(solid),
@@ -69,6 +75,12 @@ const pass = z.looseObject({
   curves,
 });
 
+const columnRule = z.object({
+  share: z.number().min(0).max(1).describe('Share of the keyed controls that have a key on a column'),
+  added: z.array(z.number()).describe('Frames that are columns whatever the keys say'),
+  removed: z.array(z.number()).describe('Frames that are none'),
+});
+
 export const shotSchema = z.looseObject({
   format: z.literal('kneader-shot'),
   version: z.literal(SHOT_VERSION),
@@ -81,6 +93,7 @@ export const shotSchema = z.looseObject({
   curves,
   passes: z.array(pass),
   locked: z.array(z.string()).describe('Channels that no edit changes'),
+  poseColumns: columnRule.optional().describe('How pose columns are found; the usual rule when left out'),
 });
 /** The JSON Schema that docs/ publishes. */
 export function shotFileSchemaText(): string {

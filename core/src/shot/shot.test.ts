@@ -149,7 +149,9 @@ test('pose columns are where at least half of the keyed nodes have a key', () =>
     'arm_r.rz': curve([0, 1, 12, 5]),
     'hand_l.rx': curve([0, 0, 6, 3, 9, 1]),
   });
-  expect(poseColumns(shot)).toEqual({ frames: [0, 6, 12], dense: false });
+  expect(poseColumns(shot)).toMatchObject({ frames: [0, 6, 12], dense: false });
+  const byHand = { ...shot, poseColumns: { share: 0.5, added: [9], removed: [6] } };
+  expect(poseColumns(byHand).frames).toEqual([0, 9, 12]);
   expect(poseColumns(DEMO_SHOTS[0]!.make()).dense).toBe(true);
   expect(poseColumns(DEMO_SHOTS[1]!.make()).frames).toEqual([0, 4, 8, 12, 16]);
 });

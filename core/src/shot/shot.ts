@@ -53,6 +53,17 @@ export interface Pass {
   readonly curves: CurveTable;
 }
 
+/** How pose columns are found, and which were set by hand; `pose-columns.ts` reads it. */
+export interface ColumnRule {
+  /** A frame is a column when at least this share of the keyed controls has a key there, 0…1. */
+  readonly share: number;
+  /** Frames that are columns, or are none, whatever the keys say. */
+  readonly added: readonly number[];
+  readonly removed: readonly number[];
+}
+
+export const DEFAULT_COLUMNS: ColumnRule = { share: 0.5, added: [], removed: [] };
+
 export interface Shot {
   readonly name: string;
   readonly rate: Rate;
@@ -65,6 +76,8 @@ export interface Shot {
   readonly passes: readonly Pass[];
   /** Channels that no edit changes. */
   readonly locked: readonly ChannelId[];
+  /** Left out: the usual rule, nothing set by hand. */
+  readonly poseColumns?: ColumnRule;
   /** Fields of the file that this version does not know; written back as they came. */
   readonly extras: Readonly<Record<string, unknown>>;
 }

@@ -4,19 +4,19 @@
  */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import type { Finding } from '../../base/finding.ts';
-import type { Curve } from '../../curve/curve.ts';
-import { differenceOf } from '../../curve/difference.ts';
-import { BEND_SHARE, thinCurve } from '../../curve/thin.ts';
 import { driftBetween } from '../../shot/drift.ts';
+import type { Drift } from '../../shot/drift.ts';
 import { channelKind } from '../../rig/node.ts';
-import type { ChannelKind } from '../../rig/node.ts';
-import { splitChannel } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { movedBy } from '../../rig/influence.ts';
+import { poseColumns } from '../../shot/pose-columns.ts';
+import { rigOf, splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { lockedKeysFinding, needsKeys } from '../targets.ts';
 import { targetsOf } from '../../shot/selection.ts';
+import { fitErrors, thinChannels } from './thin-channels.ts';
+import type { FitErrors, Thinned } from './thin-channels.ts';
+import { thinInSpace } from './thin-in-space.ts';
 
 const tolerance = (title: string, unit: string, start: number, most: number, step: number) =>
   z
@@ -31,12 +31,6 @@ const tolerance = (title: string, unit: string, start: number, most: number, ste
       description: `Greatest distance from the curve as it was, for ${title.toLowerCase()} channels.`,
     });
 
-/** Says where samples were too coarse for the tolerance to hold between them; see `difference.ts`. */
-function coarseFinding(beside: ReadonlyMap<ChannelId, string>): Finding[] {
-  if (beside.size === 0) return [];
-  return [finding('coarseSamples', {}, [...beside.keys()], [...beside.values()])];
-}
-
 export const thin = defineEdit({
   id: 'clean.thin',
   title: 'Thin',
@@ -44,6 +38,21 @@ export const thin = defineEdit({
   group: 'clean',
   acts: 'on the selection',
   options: z.object({
+    measure: z
+      .enum(['channels', 'space'])
+      .default('channels')
+      .meta({
+        title: 'Tolerance',
+        labels: { channels: 'by kind of channel', space: 'in space' },
+        description:
+          'By kind of channel, in its own unit; or in space, for every joint that the controls move.',
+      }),
+    space: z.number().gt(0).max(1000).default(2).meta({
+      title: 'In space',
+      unit: 'mm',
+      step: 0.5,
+      description: 'No joint of the limbs leaves its place by more, between frames too.',
+    }),
     position: tolerance('Position', 'cm', 0.2, 100, 0.01),
     rotation: tolerance('Rotation', '°', 0.6, 90, 0.05),
     scale: tolerance('Scale', '×', 0.005, 10, 0.001),
@@ -51,6 +60,10 @@ export const thin = defineEdit({
     keepPeaks: z.boolean().default(true).meta({
       title: 'Keep peaks and valleys',
       description: 'A key stays on each that stands out by more than the tolerance.',
+    }),
+    keepColumns: z.boolean().default(false).meta({
+      title: 'Keep pose columns',
+      description: 'Every curve keeps, or gets, a key on each pose column and marked frame.',
     }),
     keepFrames: z
       .array(z.number())
@@ -75,68 +88,63 @@ export const thin = defineEdit({
   }),
   accepts: needsKeys,
   run(shot, selection, options, progress) {
-    const total = targetsOf(shot, selection).length;
-    const worst = new Map<ChannelKind, Measure>();
-    const perChannel: Measure[] = [];
-    const coarse = new Map<ChannelId, string>();
-    let done = 0;
-    let before = 0;
-    let after = 0;
-    const change = (curve: Curve, rows: readonly number[], channel: ChannelId) => {
-      progress.step(done / total);
-      done += 1;
-      const kind = channelKind(splitChannel(channel).name);
-      const part = new Uint8Array(curve.times.length);
-      for (const row of rows) part[row] = 1;
-      const result = thinCurve(curve, {
-        tolerance: options[kind],
-        keepPeaks: options.keepPeaks,
-        keepFrames: options.keepFrames,
-        joined: options.joined,
-        weighted: options.weighted,
-        wholeFrames: options.wholeFrames,
-        takesPart: (row) => part[row] === 1,
-      });
-      before += curve.times.length;
-      after += result.times.length;
-      if (result === curve) return curve;
-      // Nothing changes beyond the neighbours of what takes part.
-      const last = Math.min(rows[rows.length - 1]! + 1, curve.times.length - 1);
-      const range = { start: curve.times[Math.max(rows[0]! - 1, 0)]!, end: curve.times[last]! };
-      const unit = { position: 'cm', rotation: '°', scale: '×', other: '' }[kind];
-      const everywhere = differenceOf(curve, result, range);
-      const { rms } = everywhere;
-      let { greatest, frame } = everywhere;
-      if (greatest > options[kind]) {
-        coarse.set(channel, `${greatest.toPrecision(3)} ${unit}`.trim());
-        ({ greatest, frame } = differenceOf(curve, result, range, options[kind] * BEND_SHARE));
-      }
-      const measure = { name: `greatest ${kind} error`, value: greatest, unit, where: { channel, frame } };
-      perChannel.push(
-        { ...measure, name: 'greatest error' },
-        { name: 'RMS error', value: rms, unit, where: { channel } },
+    const range = selection.range ?? shot.range;
+    const frames = options.keepColumns ? poseColumns(shot).frames : [];
+    const wishes = { ...options, keepFrames: [...new Set([...options.keepFrames, ...frames])] };
+    let thinned: Thinned;
+    let drift: Drift | null = null;
+    if (options.measure === 'space') {
+      const fit = thinInSpace(shot, selection, wishes, options.space / 10, range, (done) =>
+        progress.step(done),
       );
-      if (greatest > (worst.get(kind)?.value ?? -1)) worst.set(kind, measure);
-      return result;
-    };
-    const changes = changeTargets(shot, selection, change);
-    const measures: Measure[] = [{ name: 'keys', before, value: after, unit: '' }, ...worst.values()];
-    if (options.measureSpace && changes.shot !== shot) {
-      const drift = driftBetween(shot, changes.shot, selection.range ?? shot.range);
-      measures.push(
-        {
-          name: 'greatest drift in space',
-          value: drift.greatest,
-          unit: 'cm',
-          where: { node: drift.node, frame: drift.frame },
-        },
-        { name: 'RMS drift in space', value: drift.rms, unit: 'cm' },
+      if (fit === null) {
+        return outcome(shot, shot, selection, { findings: [finding('nothingThinner', {}, options.space)] });
+      }
+      ({ thinned, drift } = fit);
+    } else {
+      const total = targetsOf(shot, selection).length;
+      let done = 0;
+      thinned = thinChannels(
+        shot,
+        selection,
+        wishes,
+        (id) => options[channelKind(splitChannel(id).name)],
+        () => progress.step(done++ / total),
       );
     }
-    return outcome(shot, changes.shot, selection, {
-      touched: changes.touched,
-      measures: [...measures, ...perChannel],
-      findings: [...lockedKeysFinding(changes.lockedKeys), ...coarseFinding(coarse)],
+    const errors = fitErrors(thinned);
+    if (drift === null && options.measureSpace && thinned.shot !== shot) {
+      const rig = rigOf(shot);
+      const nodes = thinned.touched.map((id) => rig.indexOf(splitChannel(id).node));
+      drift = driftBetween(shot, thinned.shot, range, { watched: movedBy(rig, nodes) });
+    }
+    const findings = lockedKeysFinding(thinned.lockedKeys);
+    // In space the channels' own tolerances are means, not ends.
+    if (options.measure === 'channels' && errors.coarse.size > 0)
+      findings.push(finding('coarseSamples', {}, [...errors.coarse.keys()], [...errors.coarse.values()]));
+    return outcome(shot, thinned.shot, selection, {
+      touched: thinned.touched,
+      measures: measuresOf(thinned, errors, drift),
+      findings,
     });
   },
 });
+
+function measuresOf(thinned: Thinned, errors: FitErrors, drift: Drift | null): Measure[] {
+  const keys = { name: 'keys', before: thinned.keysBefore, value: thinned.keysAfter, unit: '' };
+  if (drift === null) return [keys, ...errors.measures];
+  return [
+    keys,
+    {
+      name: 'greatest drift in space',
+      value: drift.greatest * 10,
+      unit: 'mm',
+      where: { node: drift.node, frame: drift.frame },
+    },
+    { name: 'RMS drift in space', value: drift.rms * 10, unit: 'mm' },
+    ...(drift.greatestAtEnds > 0
+      ? [{ name: 'greatest drift of hands, head, feet', value: drift.greatestAtEnds * 10, unit: 'mm' }]
+      : []),
+    ...errors.measures,
+  ];
+}

@@ -25,18 +25,23 @@ export const moveKeys = defineEdit({
       step: 0.1,
       description: "How far they move in value, in the channel's unit.",
     }),
+    valueByChannel: z.record(z.string(), z.number()).default({}).meta({
+      title: 'Value by channel',
+      description: 'In place of Value, for channels that move by their own.',
+    }),
     wholeFrames: z
       .boolean()
       .default(true)
       .meta({ title: 'Land on whole frames', description: 'Times are rounded after the move.' }),
   }),
   accepts: needsKeys,
-  run(shot, selection, { frames, value, wholeFrames }) {
+  run(shot, selection, { frames, value, valueByChannel, wholeFrames }) {
     let overwritten = 0;
     let moved = 0;
-    if (frames === 0 && value === 0) return outcome(shot, shot, selection);
+    if (frames === 0 && value === 0 && Object.keys(valueByChannel).length === 0)
+      return outcome(shot, shot, selection);
     const land = (time: number) => (wholeFrames && frames !== 0 ? Math.round(time + frames) : time + frames);
-    const changes = changeTargets(shot, selection, (curve, wanted) => {
+    const changes = changeTargets(shot, selection, (curve, wanted, channel) => {
       const rows = frames === 0 ? [...wanted] : freeOfLocked(curve, wanted, (row) => land(curve.times[row]!));
       if (rows.length === 0) return curve;
       moved += rows.length;
@@ -47,7 +52,7 @@ export const moveKeys = defineEdit({
       const result = rebuild(curve, order, (columns) => {
         for (let i = still; i < order.length; i += 1) {
           columns.times[i] = land(columns.times[i]!);
-          columns.values[i]! += value;
+          columns.values[i]! += valueByChannel[channel] ?? value;
         }
       });
       overwritten += order.length - result.times.length;

@@ -39,12 +39,16 @@ export const pasteKeys = defineEdit({
       description:
         'as is; relative: added to the curve there; carry on: channels that travel go on from where they stand.',
     }),
+    stay: z.array(z.string()).default([]).meta({
+      title: 'Do not carry on',
+      description: 'For carry on: channels that come as they are all the same.',
+    }),
     onto: z.enum(['auto', 'same', 'selected']).default('auto').meta({
       title: 'Onto',
       description: 'auto: the same channels where they are there, else the selected ones by kind and order.',
     }),
   }),
-  run(shot, selection, { clip: json, frame, mode, value, onto }) {
+  run(shot, selection, { clip: json, frame, mode, value, stay, onto }) {
     const clip = readClip(json);
     if (clip.curves.size === 0) return refused(shot, selection, finding('emptyClip', {}));
     const { pairs, missing } = pairsOf(shot, selection, clip, onto);
@@ -66,7 +70,7 @@ export const pasteKeys = defineEdit({
       const present = (time: number) => evaluate(before, time, selection.pass === null ? restValue(name) : 0);
       const first = evaluate(source, 0);
       const travels = Math.abs(evaluate(source, clip.json.length) - first) > 1e-6;
-      const shift = value === 'carryOn' && travels ? present(start) - first : 0;
+      const shift = value === 'carryOn' && travels && !stay.includes(to) ? present(start) - first : 0;
       if (shift !== 0)
         carried.push({ name: 'carried on', value: shift, unit: unitOf(name), where: { channel: to } });
       const done = layKeys(before, source, {

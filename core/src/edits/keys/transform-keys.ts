@@ -51,6 +51,14 @@ const options = z.object({
     step: 1,
     description: 'For typed: the play-head, for example.',
   }),
+  pivotByChannel: z.record(z.string(), z.number()).default({}).meta({
+    title: 'Pivot by channel',
+    description: 'In place of the pivot in value, as a box over normalised curves has it.',
+  }),
+  moveByChannel: z
+    .record(z.string(), z.number())
+    .default({})
+    .meta({ title: 'Move by channel', description: 'In place of Move value.' }),
   wholeFrames: z.boolean().default(true).meta({
     title: 'Land on whole frames',
     description: 'Times are rounded after scaling.',
@@ -73,17 +81,18 @@ export const transformKeys = defineEdit({
         [...curve.times].filter((_, row) => rows[row] === 1),
       ),
     );
-    if (given.scaleValue === 1 && given.scaleTime === 1 && given.moveValue === 0 && given.moveFrames === 0)
+    const moves = [given.moveValue, given.moveFrames, ...Object.values(given.moveByChannel)];
+    if (given.scaleValue === 1 && given.scaleTime === 1 && moves.every((by) => by === 0))
       return outcome(shot, shot, selection);
     let keys = 0;
     let overwritten = 0;
-    const changes = changeTargets(shot, selection, (curve, wanted) => {
+    const changes = changeTargets(shot, selection, (curve, wanted, channel) => {
       const by: KeyTransform = {
         timeScale: given.scaleTime,
         timePivot: timePivotOf(given, box),
         timeMove: given.moveFrames,
-        valuePivot: valuePivotOf(given, curve, wanted),
-        valueMove: given.moveValue,
+        valuePivot: given.pivotByChannel[channel] ?? valuePivotOf(given, curve, wanted),
+        valueMove: given.moveByChannel[channel] ?? given.moveValue,
         valueScaleStart: given.taper === 'end' ? 1 : given.scaleValue,
         valueScaleEnd: given.taper === 'start' ? 1 : given.scaleValue,
         boxStart: box.start,

@@ -4,14 +4,45 @@
  */
 import { z } from 'zod';
 import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
-import type { Columns } from '../../curve/curve.ts';
+import type { Columns, Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
 
 const KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 
+/** A key's tangents, as copying gives them. */
+export const tangentSchema = z.object({
+  segment: z.number().int().min(0).max(2),
+  tangentIn: z.number().int().min(0).max(4),
+  tangentOut: z.number().int().min(0).max(4),
+  slopeIn: z.number(),
+  slopeOut: z.number(),
+  lengthIn: z.number().min(0),
+  lengthOut: z.number().min(0),
+  flags: z.number().int().min(0).max(15),
+});
+export type KeyTangents = z.infer<typeof tangentSchema>;
+
+/** The tangents of one key, to be given to others. */
+export function copyTangents(curve: Curve, row: number): KeyTangents {
+  return {
+    segment: curve.segments[row]!,
+    tangentIn: curve.tangentsIn[row]!,
+    tangentOut: curve.tangentsOut[row]!,
+    slopeIn: curve.slopesIn[row]!,
+    slopeOut: curve.slopesOut[row]!,
+    lengthIn: curve.lengthsIn[row]!,
+    lengthOut: curve.lengthsOut[row]!,
+    flags: curve.flags[row]! & ~FLAG.locked,
+  };
+}
+
 const options = z.object({
+  like: tangentSchema.optional().meta({
+    title: 'Like',
+    description: 'The tangents of another key, as copying gives them: kinds, directions, lengths.',
+  }),
   kind: z.enum(KINDS).optional().meta({
     title: 'Kind',
     description: 'The rule that gives the slope; stepped holds the value until the next key.',
@@ -68,9 +99,10 @@ export const setTangents = defineEdit({
 });
 
 function write(columns: Columns, row: number, given: Options): void {
-  const { kind, side, slope, length, weighted, broken } = given;
+  const { like, kind, side, slope, length, weighted, broken } = given;
   const incoming = side !== 'out';
   const outgoing = side !== 'in';
+  if (like) writeLike(columns, row, like, incoming, outgoing);
   if (broken !== undefined) setFlag(columns, row, FLAG.broken, broken);
   if (broken === false && columns.slopesIn[row] !== columns.slopesOut[row]) joinSides(columns, row);
   if (kind === 'stepped') {
@@ -91,6 +123,31 @@ function write(columns: Columns, row: number, given: Options): void {
     if (length !== undefined && incoming) columns.lengthsIn[row] = length;
     if (length !== undefined && outgoing) columns.lengthsOut[row] = length;
   }
+}
+
+function writeLike(
+  columns: Columns,
+  row: number,
+  like: KeyTangents,
+  incoming: boolean,
+  outgoing: boolean,
+): void {
+  const taken = FLAG.broken | (incoming ? FLAG.weightedIn : 0) | (outgoing ? FLAG.weightedOut : 0);
+  columns.flags[row] = (columns.flags[row]! & ~taken) | (like.flags & taken);
+  if (incoming) {
+    columns.tangentsIn[row] = like.tangentIn;
+    columns.slopesIn[row] = like.slopeIn;
+    columns.lengthsIn[row] = like.lengthIn;
+    if (row > 0) makeCubic(columns, row - 1);
+  }
+  if (outgoing) {
+    columns.tangentsOut[row] = like.tangentOut;
+    columns.slopesOut[row] = like.slopeOut;
+    columns.lengthsOut[row] = like.lengthOut;
+    columns.segments[row] = like.segment;
+  }
+  if (columns.slopesIn[row] !== columns.slopesOut[row] && incoming !== outgoing)
+    columns.flags[row]! |= FLAG.broken;
 }
 
 /** A tangent only shows on a cubic segment: stepped and straight ones on the sides that are set become cubic. */

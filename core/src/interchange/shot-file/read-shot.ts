@@ -36,7 +36,7 @@ export function shotFromJson(document: unknown): Shot {
 
 function build(json: ShotJson): Shot {
   checkNames(json);
-  const { name, rate, range, characters, nodes, chains, locked } = json;
+  const { name, rate, range, characters, nodes, chains, locked, poseColumns } = json;
   const rows = new Map(nodes.map((node, row) => [node.id, row]));
   const shot: Shot = {
     name,
@@ -46,6 +46,7 @@ function build(json: ShotJson): Shot {
     nodes,
     chains,
     locked,
+    ...(poseColumns && { poseColumns }),
     curves: readTable(json.curves, json, rows, 'curves'),
     passes: json.passes.map((pass, i) => ({
       ...pass,

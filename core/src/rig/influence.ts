@@ -1,0 +1,55 @@
+/**
+ * What moves with what: which nodes a node's channels move, and the points of the figure that are watched for it.
+ */
+import type { Triple } from '../math/euler.ts';
+import type { Solid } from './node.ts';
+import type { Rig } from './rig.ts';
+
+/** A place that belongs to a node, in the node's own axes, cm. */
+export interface BodyPoint {
+  readonly node: number;
+  readonly at: Triple;
+}
+
+/** 1 for each node whose world transform depends on a channel of the given nodes, through parents and limbs. */
+export function movedBy(rig: Rig, nodes: Iterable<number>): Uint8Array {
+  const moved = new Uint8Array(rig.nodes.length);
+  for (const i of nodes) moved[i] = 1;
+  // In dependency order, one pass is enough.
+  for (const i of rig.order) {
+    const parent = rig.parents[i]!;
+    if (parent >= 0 && moved[parent] === 1) moved[i] = 1;
+    for (const { root, target, pole, blend, tip } of rig.chains) {
+      const blended = blend >= 0 && moved[rig.channels[blend]!.node] === 1;
+      if (root === i && (moved[target] === 1 || moved[pole] === 1 || blended)) moved[i] = 1;
+      if (tip?.joint === i && moved[tip.follows] === 1) moved[i] = 1;
+    }
+  }
+  return moved;
+}
+
+/** The origin of each node of the figure, and the far end of those that no other node goes on from. */
+export function bodyPoints(rig: Rig): BodyPoint[] {
+  const goesOn = new Set(rig.parents);
+  return rig.nodes.flatMap((node, i): BodyPoint[] => {
+    const origin: BodyPoint = { node: i, at: [0, 0, 0] };
+    if (goesOn.has(i)) return [origin];
+    let far: Triple = [0, 0, 0];
+    for (const place of node.solids.flatMap(farPlaces)) if (length(place) > length(far)) far = place;
+    return length(far) > 0 ? [origin, { node: i, at: far }] : [origin];
+  });
+}
+
+const length = (v: readonly number[]) => Math.hypot(...v);
+
+function farPlaces(solid: Solid): Triple[] {
+  if (solid.kind === 'capsule') return [[...solid.from], [...solid.to]];
+  const half = solid.kind === 'box' ? solid.size.map((size) => size / 2) : solid.radii;
+  return [0, 1, 2].flatMap((axis) =>
+    [-1, 1].map((way): Triple => {
+      const place: Triple = [...solid.centre];
+      place[axis] = place[axis]! + way * half[axis]!;
+      return place;
+    }),
+  );
+}
