@@ -34,9 +34,10 @@ type Visit = (rowB: number, greatest: number, frame: number) => void;
 export function differenceOf(a: Curve, b: Curve, range: FrameRange, bendLimit = Infinity): Difference {
   let greatest = 0;
   let frame = range.start;
+  floor = 0;
   const squares = walk(a, b, range, bendLimit, (_, distance, at) => {
     if (distance > greatest) {
-      greatest = distance;
+      floor = greatest = distance;
       frame = at;
     }
   });
@@ -54,6 +55,7 @@ export function straySegments(
 ): Map<number, number> {
   const result = new Map<number, number>();
   const worst = new Map<number, number>();
+  floor = tolerance;
   walk(a, b, range, bendLimit, (row, distance, at) => {
     if (distance <= tolerance || distance <= (worst.get(row) ?? 0)) return;
     worst.set(row, distance);
@@ -62,13 +64,16 @@ export function straySegments(
   return result;
 }
 
-const first = new Float64Array(4);
-const second = new Float64Array(4);
+/** Each curve's present segment: see `powersOf`. */
+const first = new Float64Array(5);
+const second = new Float64Array(5);
 /** The greatest distance that the last interval showed, and its place: out-parameters of the kernels below. */
 const found = { distance: 0, at: 0 };
 /** Beside it: the distances at the interval's two ends, and how far the second curve leaves its chord in the middle. */
 const ends = new Float64Array(2);
 let bend = 0;
+/** Distances up to this one need not be exact: nobody asks for them. */
+let floor = 0;
 
 /** Farther than this many bend limits beside the line, a place counts however coarse the samples are. */
 const MOST_BENDS = 16;
@@ -77,16 +82,29 @@ const MOST_BENDS = 16;
 function walk(a: Curve, b: Curve, range: FrameRange, bendLimit: number, visit: Visit): number {
   let rowA = bisectRight(a.times, range.start) - 1;
   let rowB = bisectRight(b.times, range.start) - 1;
+  let exactA = powersOf(a, rowA, first);
+  let exactB = powersOf(b, rowB, second);
   let t0 = range.start;
   let squares = 0;
   do {
-    const nextA = a.times[rowA + 1] ?? Infinity;
-    const nextB = b.times[rowB + 1] ?? Infinity;
+    if (exactB && isLine(a, rowA) && t0 === a.times[rowA]) {
+      const until = Math.min(rowB + 1 < b.times.length ? b.times[rowB + 1]! : Infinity, range.end);
+      const end = lineEnd(a, rowA, until);
+      if (end > rowA) {
+        squares += lineDistance(a, rowA, end, bendLimit);
+        visit(rowB, found.distance, found.at);
+        t0 = a.times[end]!;
+        exactA = powersOf(a, (rowA = end), first);
+        if (rowB + 1 < b.times.length && b.times[rowB + 1]! <= t0) exactB = powersOf(b, (rowB += 1), second);
+        if (t0 >= range.end) break;
+      }
+    }
+    const nextA = rowA + 1 < a.times.length ? a.times[rowA + 1]! : Infinity;
+    const nextB = rowB + 1 < b.times.length ? b.times[rowB + 1]! : Infinity;
     const t1 = Math.min(nextA, nextB, range.end);
     const gap = t1 - t0;
     if (gap > 1e-9 || range.end === range.start) {
-      const exact = polynomialAt(a, rowA, t0, gap, first) && polynomialAt(b, rowB, t0, gap, second);
-      squares += gap * (exact ? cubicDistance(t0, gap) : sampledDistance(a, b, t0, gap));
+      squares += gap * (exactA && exactB ? cubicDistance(t0, gap) : sampledDistance(a, b, t0, gap));
       if (
         bend > bendLimit &&
         found.distance > bendLimit &&
@@ -99,21 +117,91 @@ function walk(a: Curve, b: Curve, range: FrameRange, bendLimit: number, visit: V
       }
       visit(rowB, found.distance, found.at);
     }
-    if (nextA <= t1) rowA += 1;
-    if (nextB <= t1) rowB += 1;
+    if (nextA <= t1) exactA = powersOf(a, (rowA += 1), first);
+    if (nextB <= t1) exactB = powersOf(b, (rowB += 1), second);
     t0 = t1;
   } while (t0 < range.end);
   return squares;
 }
 
+function isLine({ times, segments }: Curve, row: number): boolean {
+  return row >= 0 && row + 1 < times.length && segments[row] === SEGMENT.linear;
+}
+
 /** Whether the segment is a straight line no longer than a frame. */
-function isSample({ times, segments }: Curve, row: number): boolean {
-  return (
-    row >= 0 &&
-    row + 1 < times.length &&
-    segments[row] === SEGMENT.linear &&
-    times[row + 1]! - times[row]! <= 1 + 1e-9
-  );
+function isSample(curve: Curve, row: number): boolean {
+  return isLine(curve, row) && curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9;
+}
+
+/** The row at which straight lines from `row` on end, none of them reaching past `until`. */
+function lineEnd({ times, segments }: Curve, row: number, until: number): number {
+  let end = row;
+  while (end + 1 < times.length && segments[end] === SEGMENT.linear && times[end + 1]! <= until) end += 1;
+  return end;
+}
+
+/**
+ * The greatest distance of `second` from straight lines between rows of `a`; returns the integral of its square (Simpson).
+ * What `cubicDistance` finds, for captured motion: most of a comparison's time is spent here.
+ */
+function lineDistance({ times, values }: Curve, from: number, to: number, bendLimit: number): number {
+  const [b0, b1, b2, b3, start] = second as unknown as [number, number, number, number, number];
+  let squares = 0;
+  let greatest = -1;
+  let frame = times[from]!;
+  let d = frame - start;
+  let e0 = b0 + d * (b1 + d * (b2 + d * b3)) - values[from]!;
+  for (let i = from; i < to; i += 1) {
+    const gap = times[i + 1]! - times[i]!;
+    const next = times[i + 1]! - start;
+    const end = b0 + next * (b1 + next * (b2 + next * b3)) - values[i + 1]!;
+    const c2 = (b2 + 3 * b3 * d) * gap * gap;
+    const c3 = b3 * gap * gap * gap;
+    // From the two ends, since the distance there is what was just worked out.
+    const c1 = end - e0 - c2 - c3;
+    const half = e0 + (c1 + (c2 + c3 / 2) / 2) / 2;
+    squares += (gap * (e0 * e0 + 4 * half * half + end * end)) / 6;
+    let distance = Math.abs(e0);
+    let at = times[i]!;
+    if (Math.abs(end) > distance) {
+      distance = Math.abs(end);
+      at = times[i + 1]!;
+    }
+    const atEnds = distance;
+    const placeAtEnds = at;
+    if (distance + (2 * Math.abs(c2) + 6 * Math.abs(c3)) / 8 > Math.max(floor, greatest)) {
+      const root = c2 * c2 - 3 * c1 * c3;
+      if (root >= 0) {
+        const sum = -(c2 + (c2 < 0 ? -1 : 1) * Math.sqrt(root));
+        for (let k = 0; k < 2; k += 1) {
+          const u = k === 0 ? sum / (3 * c3) : c1 / sum;
+          if (!(u > 0 && u < 1)) continue;
+          const inside = Math.abs(e0 + u * (c1 + u * (c2 + u * c3)));
+          if (inside <= distance) continue;
+          distance = inside;
+          at = times[i]! + u * gap;
+        }
+      }
+      const coarse =
+        gap <= 1 + 1e-9 &&
+        Math.abs(c2 / 4 + (3 * c3) / 8) > bendLimit &&
+        distance > bendLimit &&
+        distance < MOST_BENDS * bendLimit;
+      if (coarse) {
+        distance = atEnds;
+        at = placeAtEnds;
+      }
+    }
+    if (distance > greatest) {
+      greatest = distance;
+      frame = at;
+    }
+    d = next;
+    e0 = end;
+  }
+  found.distance = greatest;
+  found.at = frame;
+  return squares;
 }
 
 function consider(distance: number, at: number): void {
@@ -124,10 +212,22 @@ function consider(distance: number, at: number): void {
 
 /** The greatest distance of the cubics `first` and `second` over one interval; returns the mean square (Simpson). */
 function cubicDistance(t0: number, gap: number): number {
-  const c0 = first[0]! - second[0]!;
-  const c1 = first[1]! - second[1]!;
-  const c2 = first[2]! - second[2]!;
-  const c3 = first[3]! - second[3]!;
+  // Both moved to the interval's start and scaled to its length: c0 + c1·u + c2·u² + c3·u³ for u in [0, 1].
+  const d = t0 - first[4]!;
+  const e = t0 - second[4]!;
+  const c0 =
+    first[0]! +
+    d * (first[1]! + d * (first[2]! + d * first[3]!)) -
+    (second[0]! + e * (second[1]! + e * (second[2]! + e * second[3]!)));
+  const c1 =
+    gap *
+    (first[1]! +
+      d * (2 * first[2]! + 3 * d * first[3]!) -
+      (second[1]! + e * (2 * second[2]! + 3 * e * second[3]!)));
+  const bent = second[2]! + 3 * e * second[3]!;
+  const square = gap * gap;
+  const c2 = square * (first[2]! + 3 * d * first[3]! - bent);
+  const c3 = square * gap * (first[3]! - second[3]!);
   const half = c0 + (c1 + (c2 + c3 / 2) / 2) / 2;
   const end = c0 + c1 + c2 + c3;
   found.distance = Math.abs(c0);
@@ -135,9 +235,11 @@ function cubicDistance(t0: number, gap: number): number {
   consider(end, t0 + gap);
   ends[0] = c0;
   ends[1] = end;
-  bend = Math.abs(second[2]! / 4 + (3 * second[3]!) / 8);
+  // Off its chord the difference leaves by no more than this.
+  const off = (2 * Math.abs(c2) + 6 * Math.abs(c3)) / 8;
+  bend = Math.abs((square * bent) / 4 + (3 * square * gap * second[3]!) / 8);
   // Both roots of c1 + 2·c2·u + 3·c3·u², in the form that does not cancel.
-  const root = c2 * c2 - 3 * c1 * c3;
+  const root = found.distance + off > floor ? c2 * c2 - 3 * c1 * c3 : -1;
   if (root >= 0) {
     const sum = -(c2 + (c2 < 0 ? -1 : 1) * Math.sqrt(root));
     const u = sum / (3 * c3);
@@ -149,37 +251,29 @@ function cubicDistance(t0: number, gap: number): number {
 }
 
 /**
- * The curve over [t0, t0 + gap] as c0 + c1·u + c2·u² + c3·u³ for u in [0, 1]; false where it is weighted.
+ * The segment as c0 + c1·s + c2·s² + c3·s³ with s in frames from out[4]; false where it is weighted or repeats.
  * Row −1 is ahead of the first key.
  */
-function polynomialAt(curve: Curve, row: number, t0: number, gap: number, out: Float64Array): boolean {
+function powersOf(curve: Curve, row: number, out: Float64Array): boolean {
   const { times, values, slopesOut, slopesIn, segments } = curve;
-  out.fill(0);
-  if (times.length === 0) return true;
-  if ((row < 0 || row + 1 >= times.length) && hasLead(curve)) return false;
-  if (row < 0 || row + 1 >= times.length || segments[row] === SEGMENT.stepped) {
-    out[0] = values[Math.max(row, 0)]!;
-    return true;
-  }
-  const whole = times[row + 1]! - times[row]!;
-  const v0 = values[row]!;
-  const rise = values[row + 1]! - v0;
-  const u0 = (t0 - times[row]!) / whole;
-  const scale = gap / whole;
+  const outside = row < 0 || row + 1 >= times.length;
+  out[0] = times.length === 0 ? 0 : values[Math.max(row, 0)]!;
+  out[1] = out[2] = out[3] = 0;
+  out[4] = outside ? 0 : times[row]!;
+  if (outside) return !hasLead(curve);
+  if (segments[row] === SEGMENT.stepped) return true;
+  const scale = 1 / (times[row + 1]! - times[row]!);
+  const rise = (values[row + 1]! - values[row]!) * scale;
   if (segments[row] === SEGMENT.linear) {
-    out[0] = v0 + rise * u0;
-    out[1] = rise * scale;
+    out[1] = rise;
     return true;
   }
   if (isWeighted(curve, row)) return false;
-  const c1 = slopesOut[row]! * whole;
-  const d1 = slopesIn[row + 1]! * whole;
-  const c2 = 3 * rise - 2 * c1 - d1;
-  const c3 = c1 + d1 - 2 * rise;
-  out[0] = v0 + u0 * (c1 + u0 * (c2 + u0 * c3));
-  out[1] = scale * (c1 + u0 * (2 * c2 + 3 * u0 * c3));
-  out[2] = scale * scale * (c2 + 3 * u0 * c3);
-  out[3] = scale * scale * scale * c3;
+  const c1 = slopesOut[row]!;
+  const d1 = slopesIn[row + 1]!;
+  out[1] = c1;
+  out[2] = (3 * rise - 2 * c1 - d1) * scale;
+  out[3] = (c1 + d1 - 2 * rise) * scale * scale;
   return true;
 }
 

@@ -40,6 +40,8 @@ export interface FitOptions {
    * no tolerance finds exactly; that fit is taken where it needs no more keys.
    */
   readonly smooth: boolean;
+  /** Rows that need a key since a fit strays there between points, rising; asked until there are none. */
+  readonly strays?: ((fit: Fit) => readonly number[]) | undefined;
   /** Keys of stretches that an earlier fit of the same points found: first row, last row and reach to rows. */
   readonly known: Map<string, readonly number[]>;
 }
@@ -51,23 +53,24 @@ const EXACT = 1e-3;
 export function fitPoints(points: Points, options: FitOptions): Fit {
   const fit = fitWithin(points, options, options.tolerance);
   if (!options.smooth) return fit;
-  const exact = fitWithin(points, options, options.tolerance * EXACT);
+  const exact = fitWithin(points, { ...options, strays: undefined }, options.tolerance * EXACT);
   return exact.keys.length <= fit.keys.length ? { ...exact, exact: true } : fit;
 }
 
 /** @param reach the tolerance with which the keys are placed */
 function fitWithin(points: Points, options: FitOptions, reach: number): Fit {
   const last = points.times.length - 1;
-  const places: number[] = [];
-  for (let row = 0; row <= last; row += 1)
-    if (row === 0 || row === last || options.candidate(row)) places.push(row);
+  const places = placesOf(last, options.candidate);
   const bounds = [0, ...options.kept, last];
   const keys = [0];
   for (let i = 0; i + 1 < bounds.length; i += 1) {
     const name = `${bounds[i]!} ${bounds[i + 1]!} ${reach}`;
     let found = options.known.get(name);
     if (!found) {
-      const stretch = places.slice(bisectRight(places, bounds[i]!) - 1, bisectRight(places, bounds[i + 1]!));
+      const stretch = places.subarray(
+        bisectRight(places, bounds[i]!) - 1,
+        bisectRight(places, bounds[i + 1]!),
+      );
       const forward = reachKeys(points, stretch, reach);
       found = settle(points, stretch, forward, reach).slice(1);
       options.known.set(name, found);
@@ -78,28 +81,35 @@ function fitWithin(points: Points, options: FitOptions, reach: number): Fit {
   return options.weighted ? mergeWeighted(points, joined.keys, joined.segments, options) : joined;
 }
 
+/** The rows on which a key may stand, rising. */
+function placesOf(last: number, candidate: (row: number) => boolean): Int32Array {
+  const places = new Int32Array(last + 1);
+  let count = 0;
+  for (let row = 0; row <= last; row += 1)
+    if (row === 0 || row === last || candidate(row)) places[count++] = row;
+  return places.subarray(0, count);
+}
+
 /** Keys of the longest segments from the first place to the last; indices into `places` are kept within. */
-function reachKeys(points: Points, places: readonly number[], tolerance: number): number[] {
+function reachKeys(points: Points, places: Int32Array, tolerance: number): number[] {
   const keys = [0];
-  while (keys[keys.length - 1]! < places.length - 1) {
-    keys.push(longestReach(points, places, keys[keys.length - 1]!, tolerance, 1));
+  let [at, length] = [0, 0];
+  while (at < places.length - 1) {
+    const next = longestReach(points, places, at, tolerance, 1, length);
+    [at, length] = [next, next - at];
+    keys.push(at);
   }
   return keys;
 }
 
 /** The keys moved to where both neighbours fit best; returns rows of points. */
-function settle(
-  points: Points,
-  places: readonly number[],
-  forward: readonly number[],
-  tolerance: number,
-): number[] {
+function settle(points: Points, places: Int32Array, forward: readonly number[], tolerance: number): number[] {
   const settled = [...forward];
   const count = forward.length - 1;
   const backward = [...forward];
   for (let k = count; k > 1; k -= 1) {
     backward[k - 1] = Math.max(
-      longestReach(points, places, backward[k]!, tolerance, -1),
+      longestReach(points, places, backward[k]!, tolerance, -1, forward[k]! - forward[k - 1]!),
       forward[k - 2]! + 1,
     );
   }
@@ -126,7 +136,7 @@ function settle(
 }
 
 /** Places that are tried for a key between its earliest and its latest. */
-const SETTLE_TRIALS = 12;
+const SETTLE_TRIALS = 6;
 
 /** The greatest error of the best segment; anything above `enough` when it is more than that. */
 function misfitOf(points: Points, from: number, to: number, enough = Infinity): number {
@@ -141,19 +151,24 @@ function fits(points: Points, from: number, to: number, tolerance: number): bool
   return segmentError(points, from, to, slopes[0]!, slopes[1]!, tolerance) <= tolerance;
 }
 
-/** The farthest place that one segment reaches from places[start], forward (`way` 1) or backward (−1). */
+/** The farthest place that one segment reaches from places[start], forward (`way` 1) or backward (−1); `usual` is a guess. */
 function longestReach(
   points: Points,
-  places: readonly number[],
+  places: Int32Array,
   start: number,
   tolerance: number,
   way: 1 | -1,
+  usual: number,
 ): number {
   const own = places[start]!;
-  const distance = farthest(way > 0 ? places.length - 1 - start : start, (trial) => {
-    const other = places[start + way * trial]!;
-    return way > 0 ? fits(points, own, other, tolerance) : fits(points, other, own, tolerance);
-  });
+  const distance = farthest(
+    way > 0 ? places.length - 1 - start : start,
+    (trial) => {
+      const other = places[start + way * trial]!;
+      return way > 0 ? fits(points, own, other, tolerance) : fits(points, other, own, tolerance);
+    },
+    Math.max(2, Math.round(usual * 0.75)),
+  );
   return start + way * distance;
 }
 
@@ -162,70 +177,68 @@ const ROUNDS = 3;
 /** How often failing segments are divided before they keep slopes of their own. */
 const DIVISIONS = 16;
 
-function join(points: Points, start: readonly number[], places: readonly number[], options: FitOptions): Fit {
-  let keys = [...start];
-  const known = new Map<number, Sums>();
+function join(points: Points, start: readonly number[], places: Int32Array, options: FitOptions): Fit {
+  let parts = start.slice(1).map((to, k) => sumsOf(points, start[k]!, to));
   for (let division = 0; ; division += 1) {
-    const { shared, failing } = sharedWithin(
-      points,
-      keys,
-      options.tolerance,
-      division === 0 || division === DIVISIONS ? ROUNDS : 1,
-      known,
-    );
-    const middles = options.joined && division < DIVISIONS ? middlesOf(keys, failing, places) : [];
-    if (middles.length > 0) {
-      keys = [...keys, ...middles].sort((a, b) => a - b);
-      continue;
+    const rounds = division === 0 || division >= DIVISIONS ? ROUNDS : 1;
+    const { shared, failing } = sharedWithin(points, parts, options.tolerance, rounds);
+    let added: readonly number[] =
+      options.joined && division < DIVISIONS ? middlesOf(parts, failing, places) : [];
+    if (added.length === 0) {
+      const fit = {
+        keys: [...parts.map(({ from }) => from), start[start.length - 1]!],
+        segments: parts.map((part, k) => segmentOf(points, part, shared, k, failing[k] === 1)),
+        exact: false,
+      };
+      added = options.strays?.(fit) ?? [];
+      if (added.length === 0) return fit;
     }
-    return {
-      keys,
-      segments: keys.slice(1).map((_, k) => segmentOf(points, keys, shared, k, failing[k] === 1)),
-      exact: false,
-    };
+    parts = divided(points, parts, added);
   }
 }
 
+/** The segments with those divided in which an added key lies; rows rise. */
+function divided(points: Points, parts: readonly Segment[], added: readonly number[]): Segment[] {
+  const result: Segment[] = [];
+  let next = 0;
+  for (const part of parts) {
+    let from = part.from;
+    for (; next < added.length && added[next]! < part.to; next += 1) {
+      if (added[next]! <= from) continue;
+      result.push(sumsOf(points, from, added[next]!));
+      from = added[next]!;
+    }
+    result.push(from === part.from ? part : sumsOf(points, from, part.to));
+  }
+  return result;
+}
+
 /** The place in the middle of failing segments, never of two neighbours at once: one key often mends both. */
-function middlesOf(keys: readonly number[], failing: Uint8Array, places: readonly number[]): number[] {
+function middlesOf(parts: readonly Segment[], failing: Uint8Array, places: Int32Array): number[] {
   const middles: number[] = [];
-  let divided = -2;
-  failing.forEach((fails, k) => {
-    if (!fails || divided === k - 1) return;
-    const low = bisectRight(places, keys[k]!);
-    const high = bisectRight(places, keys[k + 1]!) - 2;
-    if (high < low) return;
+  let last = -2;
+  for (let k = 0; k < parts.length; k += 1) {
+    if (failing[k] === 0 || last === k - 1) continue;
+    const low = bisectRight(places, parts[k]!.from);
+    const high = bisectRight(places, parts[k]!.to) - 2;
+    if (high < low) continue;
     middles.push(places[(low + high) >>> 1]!);
-    divided = k;
-  });
+    last = k;
+  }
   return middles;
 }
 
 /** One slope for each key, and which segments miss the tolerance with them. */
-function sharedWithin(
-  points: Points,
-  keys: readonly number[],
-  tolerance: number,
-  rounds: number,
-  known: Map<number, Sums>,
-) {
-  const count = keys.length - 1;
+function sharedWithin(points: Points, parts: readonly Segment[], tolerance: number, rounds: number) {
+  const count = parts.length;
   const weights = new Float64Array(count).fill(1);
   const failing = new Uint8Array(count);
   let shared: Float64Array = new Float64Array(0);
-  const sums = keys.slice(1).map((to, k) => {
-    // Most segments are those of the division before.
-    const name = keys[k]! * points.times.length + to;
-    let own = known.get(name);
-    if (!own) known.set(name, (own = sumsOf(points, keys[k]!, to)));
-    return own;
-  });
   for (let round = 0; round < rounds; round += 1) {
-    shared = sharedSlopes(points, keys, weights, sums);
+    shared = sharedSlopes(points, weights, parts);
     let failures = 0;
     for (let k = 0; k < count; k += 1) {
-      const error = segmentError(points, keys[k]!, keys[k + 1]!, shared[k]!, shared[k + 1]!, tolerance);
-      failing[k] = error > tolerance ? 1 : 0;
+      failing[k] = misses(points, parts[k]!, shared[k]!, shared[k + 1]!, tolerance) ? 1 : 0;
       failures += failing[k]!;
       if (failing[k]) weights[k]! *= 4;
     }
@@ -236,22 +249,59 @@ function sharedWithin(
 
 function segmentOf(
   points: Points,
-  keys: readonly number[],
+  { from, to, gap }: Segment,
   shared: Float64Array,
   k: number,
   alone: boolean,
 ): FittedSegment {
-  const third = (points.times[keys[k + 1]!]! - points.times[keys[k]!]!) / 3;
-  if (alone) fitSlopes(points, keys[k]!, keys[k + 1]!, slopes);
+  const third = gap / 3;
+  if (alone) fitSlopes(points, from, to, slopes);
   const slopeOut = alone ? slopes[0]! : shared[k]!;
   const slopeIn = alone ? slopes[1]! : shared[k + 1]!;
   return { slopeOut, slopeIn, lengthOut: third, lengthIn: third, weighted: false };
 }
 
-/** The sums of one segment's normal equations: what the slopes of its two ends get from the points between. */
-type Sums = readonly [a00: number, a01: number, a11: number, r0: number, r1: number];
+/**
+ * One segment while slopes are shared: the sums of its normal equations (what the slopes of its two ends get from the points
+ * between), and the error that was found last, with the slopes that it was found for.
+ */
+interface Segment {
+  readonly from: number;
+  readonly to: number;
+  readonly gap: number;
+  readonly a00: number;
+  readonly a01: number;
+  readonly a11: number;
+  readonly r0: number;
+  readonly r1: number;
+  error: number;
+  slopeOut: number;
+  slopeIn: number;
+}
 
-function sumsOf({ times, values }: Points, from: number, to: number): Sums {
+/** How far a cubic segment moves at most when one of its end slopes changes by 1 over a gap of 1: the peak of u(1 − u)². */
+const SLOPE_REACH = 4 / 27;
+
+/** Whether the segment with these slopes misses the tolerance. Points are only looked at where the last look does not tell. */
+function misses(
+  points: Points,
+  segment: Segment,
+  slopeOut: number,
+  slopeIn: number,
+  tolerance: number,
+): boolean {
+  const { from, to, gap, error } = segment;
+  const moved =
+    SLOPE_REACH * gap * (Math.abs(slopeOut - segment.slopeOut) + Math.abs(slopeIn - segment.slopeIn));
+  if (error + moved <= tolerance) return false;
+  if (error - moved > tolerance) return true;
+  segment.error = segmentError(points, from, to, slopeOut, slopeIn, tolerance);
+  segment.slopeOut = slopeOut;
+  segment.slopeIn = slopeIn;
+  return segment.error > tolerance;
+}
+
+function sumsOf({ times, values }: Points, from: number, to: number): Segment {
   const t0 = times[from]!;
   const gap = times[to]! - t0;
   const scale = 1 / gap;
@@ -274,29 +324,20 @@ function sumsOf({ times, values }: Points, from: number, to: number): Sums {
     r0 += b0 * left;
     r1 += b1 * left;
   }
-  return [a00, a01, a11, r0, r1];
+  return { from, to, gap, a00, a01, a11, r0, r1, error: NaN, slopeOut: 0, slopeIn: 0 };
 }
 
 /** One slope for each key: least squares over all points, a weight for each segment. */
-function sharedSlopes(
-  points: Points,
-  keys: readonly number[],
-  weights: Float64Array,
-  sums: readonly Sums[],
-): Float64Array {
-  const { times, values } = points;
-  const n = keys.length;
+function sharedSlopes({ values }: Points, weights: Float64Array, parts: readonly Segment[]): Float64Array {
+  const n = parts.length + 1;
   const below = new Float64Array(n);
   const diagonal = new Float64Array(n);
   const above = new Float64Array(n);
   const right = new Float64Array(n);
   for (let k = 0; k + 1 < n; k += 1) {
-    const from = keys[k]!;
-    const to = keys[k + 1]!;
-    const gap = times[to]! - times[from]!;
+    const { from, to, gap, a00, a01, a11, r0, r1 } = parts[k]!;
     const chord = (values[to]! - values[from]!) / gap;
     const weight = weights[k]!;
-    const [a00, a01, a11, r0, r1] = sums[k]!;
     // A trace of the natural spline's energy settles keys with no points between them.
     const ridge = 1e-6 * gap * gap;
     diagonal[k]! += weight * a00 + 2 * ridge;

@@ -13,6 +13,7 @@ import type { Columns, Curve } from './curve.ts';
 import { straySegments } from './difference.ts';
 import { sampleInto } from './evaluate.ts';
 import { fitPoints } from './fit.ts';
+import type { Fit } from './fit.ts';
 import { strayBetween } from './fit-segment.ts';
 import type { FittedSegment } from './fit-segment.ts';
 import { rebuild } from './rebuild.ts';
@@ -71,11 +72,19 @@ export function thinCurve(curve: Curve, options: ThinOptions): Curve {
   }
   if (planned.length === count && planned.every((key) => key.before === null && key.after === null))
     return curve;
-  return rebuild(
-    curve,
-    planned.map((key) => key.row),
-    (columns) => planned.forEach((key, i) => writeKey(columns, i, key)),
-  );
+  return planAsCurve(curve, planned);
+}
+
+function planAsCurve(curve: Curve, planned: readonly PlannedKey[]): Curve {
+  const rows = new Int32Array(planned.length);
+  for (let i = 0; i < rows.length; i += 1) rows[i] = planned[i]!.row;
+  return rebuild(curve, rows, (columns) => {
+    for (let i = 0; i < rows.length; i += 1) {
+      const key = planned[i]!;
+      // An old key between old segments is what it was.
+      if (key.row < 0 || key.before !== null || key.after !== null) writeKey(columns, i, key);
+    }
+  });
 }
 
 const plain = (curve: Curve, row: number): PlannedKey => ({
@@ -135,6 +144,17 @@ function thinRun(
   // A hair below the tolerance leaves room for what lies between the points.
   const tolerance = options.tolerance * 0.995;
   const known = new Map<string, readonly number[]>();
+  const keysOf = (fit: Fit) =>
+    fit.keys.map((at, i): PlannedKey => {
+      return {
+        row: rows[at]!,
+        time: times[at]!,
+        value: values[at]!,
+        before: i > 0 ? own(curve, rows, fit.keys[i - 1]!, at, fit.segments[i - 1]!) : null,
+        after: i < fit.segments.length ? own(curve, rows, at, fit.keys[i + 1]!, fit.segments[i]!) : null,
+      };
+    });
+  const settles = points.dense && !options.weighted;
   for (;;) {
     const fit = fitPoints(points, {
       tolerance,
@@ -144,16 +164,10 @@ function thinRun(
       weighted: options.weighted,
       smooth,
       known,
+      strays: settles ? (trial) => denseMisses(trial, points, options.tolerance) : undefined,
     });
-    const keys = fit.keys.map((at, i): PlannedKey => {
-      return {
-        row: rows[at]!,
-        time: times[at]!,
-        value: values[at]!,
-        before: i > 0 ? own(curve, rows, fit.keys[i - 1]!, at, fit.segments[i - 1]!) : null,
-        after: i < fit.segments.length ? own(curve, rows, at, fit.keys[i + 1]!, fit.segments[i]!) : null,
-      };
-    });
+    const keys = keysOf(fit);
+    if (settles && !fit.exact) return keys;
     const bendLimit = fit.exact ? options.tolerance * BEND_SHARE : Infinity;
     const misses = hiddenMisses(curve, keys, options.tolerance, bendLimit, points, kept);
     if (misses.length === 0) return keys;
@@ -208,46 +222,53 @@ function hiddenMisses(
   points: RunPoints,
   kept: ReadonlySet<number>,
 ): number[] {
-  const stray =
-    points.dense && bendLimit === Infinity && keys.every((key) => !key.after?.weighted)
-      ? denseStrays(keys, points, tolerance)
-      : comparedStrays(curve, keys, tolerance, bendLimit);
   const misses: number[] = [];
-  for (const [k, frame] of stray) {
-    let best = -1;
-    const end = keys[k + 1]!.time;
-    for (let at = bisectRight(points.times, keys[k]!.time); points.times[at]! < end; at += 1) {
-      if (points.candidate[at] !== 1 || kept.has(at)) continue;
-      if (best < 0 || Math.abs(points.times[at]! - frame) < Math.abs(points.times[best]! - frame)) best = at;
-    }
-    if (best >= 0) misses.push(best);
+  for (const [k, frame] of comparedStrays(curve, keys, tolerance, bendLimit)) {
+    const from = bisectRight(points.times, keys[k]!.time) - 1;
+    const to = bisectRight(points.times, keys[k + 1]!.time) - 1;
+    const at = placeNear(points, from, to, frame, kept);
+    if (at !== null) misses.push(at);
   }
   return misses;
 }
 
+const NONE: ReadonlySet<number> = new Set();
+
+/** The place strictly between two points that is nearest to a frame and where a key may stand, or null. */
+function placeNear(
+  points: RunPoints,
+  from: number,
+  to: number,
+  frame: number,
+  taken: ReadonlySet<number>,
+): number | null {
+  let best: number | null = null;
+  for (let at = from + 1; at < to; at += 1) {
+    if (points.candidate[at] !== 1 || taken.has(at)) continue;
+    if (best === null || Math.abs(points.times[at]! - frame) < Math.abs(points.times[best]! - frame))
+      best = at;
+  }
+  return best;
+}
+
 /** Segments that stray, with the frame where, by comparing the curve that would result with the old one. */
 function comparedStrays(curve: Curve, keys: readonly PlannedKey[], tolerance: number, bendLimit: number) {
-  const trial = rebuild(
-    curve,
-    keys.map((key) => key.row),
-    (columns) => keys.forEach((key, i) => writeKey(columns, i, key)),
-  );
+  const trial = planAsCurve(curve, keys);
   const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
   return straySegments(curve, trial, whole, tolerance, bendLimit);
 }
 
-/** The same for samples a frame apart, straight from the fit: captured motion is made of them. */
-function denseStrays(keys: readonly PlannedKey[], points: RunPoints, tolerance: number) {
-  const result = new Map<number, number>();
-  for (let k = 0; k + 1 < keys.length; k += 1) {
-    const segment = keys[k]!.after;
-    if (segment === null || segment === KEEP_SEGMENT) continue;
-    const from = bisectRight(points.times, keys[k]!.time) - 1;
-    const to = bisectRight(points.times, keys[k + 1]!.time) - 1;
-    const frame = strayBetween(points, from, to, segment, tolerance);
-    if (frame !== null) result.set(k, frame);
-  }
-  return result;
+/** Where keys must be added, for samples a frame apart, straight from the fit: captured motion is made of them. */
+function denseMisses(fit: Fit, points: RunPoints, tolerance: number): number[] {
+  const misses: number[] = [];
+  fit.segments.forEach((segment, k) => {
+    const [from, to] = [fit.keys[k]!, fit.keys[k + 1]!];
+    // Between neighbours the old line stays.
+    const frame = to - from > 1 ? strayBetween(points, from, to, segment, tolerance) : null;
+    const at = frame === null ? null : placeNear(points, from, to, frame, NONE);
+    if (at !== null) misses.push(at);
+  });
+  return misses;
 }
 
 interface RunPoints {
@@ -303,13 +324,9 @@ function densePoints(curve: Curve, start: number, end: number, options: ThinOpti
   if (options.wholeFrames)
     for (let i = 0; i < times.length; i += 1)
       if (Math.abs(times[i]! - Math.round(times[i]!)) >= 1e-6) candidate[i] = 0;
-  return {
-    times,
-    values: curve.values.subarray(start, end + 1),
-    rows: Int32Array.from({ length: times.length }, (_, i) => start + i),
-    candidate,
-    dense: true,
-  };
+  const rows = new Int32Array(times.length);
+  for (let i = 0; i < rows.length; i += 1) rows[i] = start + i;
+  return { times, values: curve.values.subarray(start, end + 1), rows, candidate, dense: true };
 }
 
 /** Places between two keys that stand more than a frame apart. */

@@ -3,7 +3,7 @@ import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { FLAG, sameShape } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
-import { selectedChannels, targetsOf } from '../shot/selection.ts';
+import { hasTargets, selectedChannels, targetsOf } from '../shot/selection.ts';
 import type { Selection, Target } from '../shot/selection.ts';
 import { withCurves } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
@@ -12,9 +12,7 @@ import type { ChannelId, Shot } from '../shot/shot.ts';
 export function needsKeys(shot: Shot, selection: Selection): Finding | null {
   if (selectedChannels(shot, selection).length === 0)
     return finding('nothingSelected', {}, 'controls, channels or keys');
-  return targetsOf(shot, selection).some((target) => target.count > 0)
-    ? null
-    : finding('noKeysInSelection', {});
+  return hasTargets(shot, selection) ? null : finding('noKeysInSelection', {});
 }
 
 export function needsChannels(shot: Shot, selection: Selection): Finding | null {

@@ -2,6 +2,7 @@
  * What an edit acts on. The narrowest part that is filled counts: keys, else channels, else the channels
  * of the nodes; `range` confines any of them; `pass` says on which layer.
  */
+import { bisectRight } from '../base/bisect.ts';
 import { inRange } from '../base/frame-range.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import type { Curve } from '../curve/curve.ts';
@@ -54,16 +55,25 @@ export function withLivingKeys(shot: Shot, selection: Selection): Selection {
   return gone ? { ...selection, keys: Object.fromEntries(keys) } : selection;
 }
 
+/** Whether any key is meant. */
+export function hasTargets(shot: Shot, selection: Selection): boolean {
+  return selectedChannels(shot, selection).some(
+    (channel) => (targetOf(shot, selection, channel)?.count ?? 0) > 0,
+  );
+}
+
 /** The channels that have keys, with the rows that are meant. */
 export function targetsOf(shot: Shot, selection: Selection): Target[] {
-  return selectedChannels(shot, selection).flatMap((channel) => {
-    const curve = curveOf(shot, selection.pass, channel);
-    if (curve.times.length === 0) return [];
-    const rows = selectedRows(curve, selection, channel);
-    let count = 0;
-    for (const row of rows) count += row;
-    return [{ channel, curve, rows, count }];
-  });
+  return selectedChannels(shot, selection).flatMap((channel) => targetOf(shot, selection, channel) ?? []);
+}
+
+function targetOf(shot: Shot, selection: Selection, channel: ChannelId): Target | null {
+  const curve = curveOf(shot, selection.pass, channel);
+  if (curve.times.length === 0) return null;
+  const rows = selectedRows(curve, selection, channel);
+  let count = 0;
+  for (let row = 0; row < rows.length; row += 1) count += rows[row]!;
+  return { channel, curve, rows, count };
 }
 
 function selectedRows(curve: Curve, selection: Selection, channel: ChannelId): Uint8Array {
@@ -72,6 +82,12 @@ function selectedRows(curve: Curve, selection: Selection, channel: ChannelId): U
   const ids = chosen && chosen.length > 0 ? new Set(chosen) : null;
   const rows = new Uint8Array(curve.times.length);
   if (ids === null && range === null) return rows.fill(1);
+  if (ids === null && range !== null)
+    return rows.fill(
+      1,
+      bisectRight(curve.times, range.start - 1e-9),
+      bisectRight(curve.times, range.end + 1e-9),
+    );
   for (let row = 0; row < rows.length; row += 1) {
     const meant =
       (ids === null || ids.has(curve.ids[row]!)) && (range === null || inRange(range, curve.times[row]!));

@@ -13,7 +13,7 @@ import { rigOf, splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { lockedKeysFinding, needsKeys } from '../targets.ts';
-import { targetsOf } from '../../shot/selection.ts';
+import { selectedChannels } from '../../shot/selection.ts';
 import { fitErrors, thinChannels } from './thin-channels.ts';
 import type { FitErrors, Thinned } from './thin-channels.ts';
 import { thinInSpace } from './thin-in-space.ts';
@@ -102,7 +102,7 @@ export const thin = defineEdit({
       }
       ({ thinned, drift } = fit);
     } else {
-      const total = targetsOf(shot, selection).length;
+      const total = selectedChannels(shot, selection).length;
       let done = 0;
       thinned = thinChannels(
         shot,
