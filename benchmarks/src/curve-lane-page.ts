@@ -20,11 +20,7 @@ const axis = { from: 0, to: KEYS - 1, width: WIDTH };
 const view = {
   axis,
   height: HEIGHT,
-  ...fitValues(
-    curves.map(({ curve }) => curve),
-    0,
-    KEYS - 1,
-  ),
+  ...fitValues(curves, 0, KEYS - 1),
 };
 const scene = {
   view,

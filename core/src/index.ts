@@ -30,6 +30,7 @@ export { copyKeys, readClip } from './shot/clip.ts';
 export type { ClipJson } from './shot/clip.ts';
 export { actionSchema, readAction } from './shot/action.ts';
 export type { Action, ActionJson } from './shot/action.ts';
+export { matchesWords, wordsOf } from './shot/find-channels.ts';
 export { driftBetween } from './shot/drift.ts';
 export * from './edits/edit.ts';
 export { copyTangents, tangentSchema } from './edits/tangents/set-tangents.ts';

@@ -1,13 +1,11 @@
 /** What keystrokes and buttons of the bench share. */
+import { copyTangents, curveOf, rowOfId } from '@kneader/core';
+import type { ChannelId } from '@kneader/core';
 import { bench, useBench } from './bench-store.ts';
+import { meantChannels } from './lanes/lane-view.ts';
 
 export const TANGENT_KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 export type TangentChoice = (typeof TANGENT_KINDS)[number];
-
-/** `1` … `6`. */
-export const TANGENT_KEYS: Readonly<Record<string, TangentChoice>> = Object.fromEntries(
-  TANGENT_KINDS.map((kind, i) => [String(i + 1), kind]),
-);
 
 function hasSelectedKeys(): boolean {
   return Object.values(useBench.getState().session.selection.keys).some((ids) => ids.length > 0);
@@ -35,12 +33,64 @@ export function pastePose(flip: boolean, exclude: readonly string[] = []): void 
   if (useBench.getState().session.selection.pass !== pass) bench.select({ ...session.selection, pass });
 }
 
-type Listener = () => void;
+/** The tangents of the one key that is chosen, or of the first of several. */
+export function copyTangent(): void {
+  const { shot, selection } = useBench.getState().session;
+  const found = Object.entries(selection.keys).find(([, ids]) => ids.length > 0);
+  if (!found) return;
+  const curve = curveOf(shot, selection.pass, found[0]);
+  const row = rowOfId(curve, found[1][0]!);
+  if (row >= 0) bench.setTangents(copyTangents(curve, row));
+}
+
+export function giveTangent(): void {
+  const { tangents } = useBench.getState();
+  if (tangents && hasSelectedKeys()) bench.perform('tangents.set', { like: tangents });
+}
+
+/** Locks or unlocks the chosen keys; where none is chosen, the chosen channels. */
+export function lockChosen(locked: boolean): void {
+  if (hasSelectedKeys()) bench.perform('keys.lock', { locked });
+  else lockChannels(useBench.getState().session.selection.channels, locked);
+}
+
+export function lockChannels(channels: readonly ChannelId[], locked: boolean): void {
+  if (channels.length > 0) bench.perform('keys.lockChannels', { channels: [...channels], locked });
+}
+
+function meant(): ChannelId[] {
+  const { session, lane } = useBench.getState();
+  return meantChannels(session.shot, session.selection, lane);
+}
+
+/** Only the curves that are meant; all again when they are isolated already. */
+export function isolateCurves(): void {
+  const { lane } = useBench.getState();
+  bench.setLane({ isolated: lane.isolated.length > 0 ? [] : meant() });
+}
+
+/** Hides the curves that are meant, or shows all hidden ones. */
+export function hideCurves(hide: boolean): void {
+  const { lane, session } = useBench.getState();
+  bench.setLane({ hidden: hide ? [...new Set([...lane.hidden, ...meant()])] : [] });
+  if (hide) bench.select({ ...session.selection, keys: {} });
+}
+
+/** Leaves the innermost thing that is under way. */
+export function escape(): void {
+  const { gesture, openEdit, session } = useBench.getState();
+  if (gesture) bench.cancelGesture();
+  else if (openEdit) bench.openEdit(null);
+  else bench.select({ ...session.selection, keys: {}, range: null });
+}
+
+/** What the curves lane can be asked to show: all of its curves, the chosen keys, or the play range. */
+export type Framing = 'all' | 'keys' | 'range';
+type Listener = (what: Framing) => void;
 const framing = new Set<Listener>();
 
-/** Asks the curves lane to show all of its curves. */
-export function frameCurves(): void {
-  for (const listener of framing) listener();
+export function frameCurves(what: Framing): void {
+  for (const listener of framing) listener(what);
 }
 
 export function onFrameCurves(listener: Listener): () => void {

@@ -14,7 +14,19 @@ import {
   select,
   updateGesture,
 } from '@kneader/core';
-import type { ClipJson, Gesture, Outcome, Report, Selection, Session, Shot, StoredPose } from '@kneader/core';
+import type {
+  ClipJson,
+  Gesture,
+  KeyTangents,
+  Outcome,
+  Report,
+  Selection,
+  Session,
+  Shot,
+  StoredPose,
+} from '@kneader/core';
+import { PLAIN_VIEW } from './lanes/lane-view.ts';
+import type { LaneView } from './lanes/lane-view.ts';
 import type { PantryItem } from '../store/action-queries.ts';
 import type { BenchView } from '../store/shot-record.ts';
 
@@ -38,6 +50,7 @@ export interface BenchState {
   /** Frames that the lanes show. */
   readonly from: number;
   readonly to: number;
+  readonly lane: LaneView;
   readonly comparison: Comparison;
   readonly openEdit: string | null;
   readonly preview: Preview | null;
@@ -47,6 +60,8 @@ export interface BenchState {
   readonly pose: StoredPose | null;
   /** The keys that were copied last. */
   readonly clip: ClipJson | null;
+  /** The tangents that were copied last. */
+  readonly tangents: KeyTangents | null;
   /** The action that is being dragged onto the lanes. */
   readonly dragged: {
     readonly item: PantryItem;
@@ -76,6 +91,7 @@ export const useBench = create<BenchState>()(() => ({
   speed: 1,
   from: 0,
   to: 1,
+  lane: PLAIN_VIEW,
   comparison: 'after',
   openEdit: null,
   preview: null,
@@ -83,6 +99,7 @@ export const useBench = create<BenchState>()(() => ({
   report: null,
   pose: null,
   clip: null,
+  tangents: null,
   dragged: null,
 }));
 
@@ -122,6 +139,7 @@ export const bench = {
       ...useBench.getInitialState(),
       pose: get().pose,
       clip: get().clip,
+      tangents: get().tangents,
       id,
       session,
       frame: view?.frame ?? start,
@@ -144,6 +162,12 @@ export const bench = {
   },
   setAxis: (from: number, to: number): void => {
     if (to - from > 1.5 && to - from < 1e6) set({ from, to });
+  },
+  setLane: (lane: Partial<LaneView>): void => {
+    set((state) => ({ lane: { ...state.lane, ...lane } }));
+  },
+  setTangents: (tangents: KeyTangents): void => {
+    set({ tangents });
   },
   setComparison: (comparison: Comparison): void => {
     set({ comparison });

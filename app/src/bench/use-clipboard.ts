@@ -3,13 +3,10 @@ import { useEffect } from 'react';
 import { copyKeys, InputError, poseSchema, readClip } from '@kneader/core';
 import { pastePose } from './bench-actions.ts';
 import { bench, useBench } from './bench-store.ts';
+import { isWriting } from './use-shortcuts.ts';
 
 /** What the system's clipboard holds of a pose; keys have a format of their own. */
 const POSE_FORMAT = 'kneader-pose';
-
-function isWriting(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName);
-}
 
 /**
  * Copy, cut and paste through the system's clipboard, so that they work between two shots in two tabs. Chosen keys, or a

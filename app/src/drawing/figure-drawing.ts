@@ -3,6 +3,7 @@
  * a rounded shape; what is farther away is drawn first.
  */
 import type { Node, Solid } from '@kneader/core';
+import { HAS_GRAPHICS_CARD } from './graphics-card.ts';
 
 export interface View {
   /** Turn about the upright axis, degrees; 0 looks at the face. */
@@ -242,7 +243,7 @@ export function prepareCanvas(
     canvas.width = w;
     canvas.height = h;
   }
-  const context = canvas.getContext('2d');
+  const context = canvas.getContext('2d', { willReadFrequently: !HAS_GRAPHICS_CARD });
   context?.setTransform(ratio, 0, 0, ratio, 0, 0);
   context?.clearRect(0, 0, width, height);
   return context;

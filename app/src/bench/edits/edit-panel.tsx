@@ -77,24 +77,16 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
 export function GenericPanel({ edit }: { readonly edit: Edit }) {
   const frame = useBench((state) => state.frame);
   const pass = useBench((state) => state.session.selection.pass);
-  const clip = useBench((state) => state.clip);
+  const channels = useBench((state) => state.session.selection.channels);
   const [options, setOptions] = useOptions(edit);
   // What the bench already knows is not asked for again.
   const known: Record<string, unknown> = { ...options };
-  const hidden = ['pass', 'clip'];
+  const hidden = ['pass', 'channels'];
   if (edit.id === 'keys.add') {
     known['frame'] = frame;
     hidden.push('frame');
   }
-  if ('clip' in edit.options.shape) {
-    if (clip === null)
-      return (
-        <p className="soft hint">Copy first: choose keys, or mark a range on the ruler, and press Ctrl C.</p>
-      );
-    known['clip'] = clip;
-    known['frame'] = clip.whole ? null : frame;
-    hidden.push('frame');
-  }
+  if ('channels' in edit.options.shape) known['channels'] = channels;
   if ('pass' in edit.options.shape) {
     if (pass === null) return <p className="soft hint">Choose a pass in the lanes first.</p>;
     known['pass'] = pass;

@@ -10,15 +10,19 @@ import { EditSearch } from './edit-search.tsx';
 import { GenericPanel } from './edit-panel.tsx';
 import { HistoryList } from './history-list.tsx';
 import { OffsetPassPanel } from './offset-pass-panel.tsx';
+import { PasteKeysPanel } from './paste-keys-panel.tsx';
 import { PastePosePanel } from './paste-pose-panel.tsx';
 import { SaveActionPanel } from './save-action-panel.tsx';
 import { TangentsPanel } from './tangents-panel.tsx';
 import { ThinPanel } from './thin-panel.tsx';
+import { TransformPanel } from './transform-panel.tsx';
 
 /** Edits whose gesture a generic form would not do justice. */
 const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> = {
   'clean.thin': ThinPanel,
   'tangents.set': TangentsPanel,
+  'keys.paste': PasteKeysPanel,
+  'keys.transform': TransformPanel,
   'poses.paste': PastePosePanel,
   'passes.addOffset': OffsetPassPanel,
   'passes.pose': PosingHint,

@@ -1,5 +1,5 @@
 /** Numbers as people read them: frames whole, cm with 2 decimals, degrees with 1; never −0 and never 14 digits. */
-const DECIMALS: Readonly<Record<string, number>> = { cm: 2, '°': 1, '×': 3, frames: 0, frame: 0 };
+const DECIMALS: Readonly<Record<string, number>> = { cm: 2, mm: 1, '°': 1, '×': 3, frames: 0, frame: 0 };
 
 export function readable(value: number, unit: string): string {
   if (Number.isInteger(value) && unit === '') return value.toLocaleString('en-US');

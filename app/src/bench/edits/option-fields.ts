@@ -3,7 +3,7 @@ import type { z } from 'zod';
 
 export interface OptionField {
   readonly name: string;
-  readonly kind: 'number' | 'boolean' | 'choice' | 'text' | 'other';
+  readonly kind: 'number' | 'boolean' | 'choice' | 'text' | 'numbers' | 'other';
   readonly title: string;
   readonly description: string;
   readonly unit: string;
@@ -20,6 +20,8 @@ export interface OptionField {
 interface Definition {
   readonly type: string;
   readonly innerType?: z.ZodType;
+  /** Of a list. */
+  readonly element?: z.ZodType;
   readonly defaultValue?: unknown;
   readonly entries?: Readonly<Record<string, string>>;
 }
@@ -52,7 +54,7 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       value !== null && value !== undefined && Number.isFinite(value) ? value : undefined;
     return {
       name,
-      kind: KINDS[definition.type] ?? 'other',
+      kind: isNumberList(definition) ? 'numbers' : (KINDS[definition.type] ?? 'other'),
       title: typeof meta?.title === 'string' ? meta.title : name,
       description: meta?.description ?? '',
       unit: typeof meta?.['unit'] === 'string' ? meta['unit'] : '',
@@ -68,6 +70,9 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
     };
   });
 }
+
+const isNumberList = ({ type, element }: Definition): boolean =>
+  type === 'array' && (element?.def as Definition | undefined)?.type === 'number';
 
 /** `carryOn` is “carry on”. */
 const inWords = (name: string) => name.replace(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`);

@@ -64,6 +64,20 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
                   onChange={(next) => set(field.name, next)}
                 />
               )}
+              {field.kind === 'numbers' && (
+                <Select
+                  mode="tags"
+                  size="small"
+                  open={false}
+                  suffixIcon={null}
+                  placeholder="none"
+                  aria-label={field.title}
+                  tokenSeparators={[',', ' ', ';']}
+                  maxTagCount="responsive"
+                  value={Array.isArray(value) ? value.map(String) : []}
+                  onChange={(next: string[]) => set(field.name, next.map(Number).filter(Number.isFinite))}
+                />
+              )}
               {field.kind === 'text' && (
                 <Input
                   size="small"

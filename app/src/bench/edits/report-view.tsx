@@ -32,7 +32,8 @@ export function ReportView({ report, tried }: { readonly report: Report; readonl
 }
 
 /** Measures of single channels are for files; the panel shows what holds for all. */
-const isMain = ({ name }: Measure) => name !== 'greatest error' && name !== 'RMS error';
+const BY_CHANNEL = new Set(['greatest error', 'RMS error', 'carried on']);
+const isMain = ({ name }: Measure) => !BY_CHANNEL.has(name);
 
 function Where({ measure }: { readonly measure: Measure }) {
   const { where } = measure;

@@ -1,6 +1,6 @@
 import { Button, Tooltip } from 'antd';
 import type { Edit } from '@kneader/core';
-import { setTangentKind, TANGENT_KINDS } from '../bench-actions.ts';
+import { copyTangent, giveTangent, setTangentKind, TANGENT_KINDS } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ReportView } from './report-view.tsx';
 
@@ -18,6 +18,7 @@ export function TangentsPanel({ edit }: { readonly edit: Edit }) {
   const chosen = useBench((state) =>
     Object.values(state.session.selection.keys).reduce((sum, ids) => sum + ids.length, 0),
   );
+  const copied = useBench((state) => state.tangents !== null);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   const set = (options: object) => bench.perform(edit.id, options);
   return (
@@ -48,6 +49,14 @@ export function TangentsPanel({ edit }: { readonly edit: Edit }) {
         </Button>
         <Button size="small" disabled={chosen === 0} onClick={() => set({ weighted: false })}>
           one third
+        </Button>
+      </div>
+      <div className="kind-grid">
+        <Button size="small" disabled={chosen === 0} onClick={copyTangent}>
+          copy <kbd>T</kbd>
+        </Button>
+        <Button size="small" disabled={chosen === 0 || !copied} onClick={giveTangent}>
+          give <kbd>Shift T</kbd>
         </Button>
       </div>
       {report && <ReportView report={report} tried={false} />}

@@ -1,82 +1,142 @@
+import { EyeInvisibleOutlined, EyeOutlined, LockOutlined, UnlockOutlined } from '@ant-design/icons';
+import { useVirtualizer } from '@tanstack/react-virtual';
 import { Input } from 'antd';
-import { useMemo, useState } from 'react';
-import { curveOf, rigOf, rowAtTime, splitChannel, valuesAt } from '@kneader/core';
+import { useMemo, useRef } from 'react';
+import { channelKind, curveOf, rigOf, rowAtTime, splitChannel, valuesAt } from '@kneader/core';
+import type { ChannelId } from '@kneader/core';
+import { lockChannels } from '../bench-actions.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
-import { ValueField } from './value-field.tsx';
 import { channelHue } from '../lanes/channel-hue.ts';
+import { channelWords, listedChannels } from '../lanes/lane-view.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
+import { ValueField } from './value-field.tsx';
 
-/** The channels of what is selected: value at the play-head, and whether it is keyed here. */
+const ROW_PIXELS = 21;
+
+/** The channels of what is selected, or of everything: value at the play-head, and whether it is keyed here. */
 export function ChannelList() {
-  const [sought, setSought] = useState('');
+  const scroller = useRef<HTMLDivElement>(null);
   const shot = useBench(shownShot);
   const frame = useBench((state) => (state.playing ? null : state.frame));
   const selection = useBench((state) => state.session.selection);
-  const theme = useTheme((state) => state.name);
-  const rig = rigOf(shot);
-  const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
-  const rows = selection.nodes
-    .flatMap((node) => {
-      const i = rig.indexOf(node);
-      return i < 0 ? [] : rig.channels.slice(rig.firstChannel[i], rig.firstChannel[i + 1]);
-    })
-    .filter(({ id }) => words.every((word) => id.toLowerCase().includes(word)));
+  const lane = useBench((state) => state.lane);
+  const rows = useMemo(() => listedChannels(shot, selection, lane), [shot, selection, lane]);
   // While playing the numbers rest: nobody reads them, and they would cost frames.
   const values = useMemo(() => (frame === null ? null : valuesAt(shot, frame)), [shot, frame]);
-  const chosen = new Set(selection.channels);
-  const choose = (id: string, more: boolean) => {
-    const channels = more
-      ? chosen.has(id)
-        ? selection.channels.filter((other) => other !== id)
-        : [...selection.channels, id]
-      : chosen.has(id) && chosen.size === 1
-        ? []
-        : [id];
-    bench.select({ ...selection, channels, keys: {} });
-  };
+  const list = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PIXELS,
+    overscan: 6,
+  });
+  const rig = rigOf(shot);
   return (
     <div className="channels">
       <Input
         size="small"
         allowClear
-        placeholder="Filter channels"
+        placeholder="Filter: ry, hand, left rot"
         aria-label="Filter channels"
-        value={sought}
-        onChange={(event) => setSought(event.target.value)}
+        value={lane.filter}
+        onChange={(event) => bench.setLane({ filter: event.target.value })}
       />
-      {selection.nodes.length === 0 && (
-        <p className="soft hint">Touch a control on the figure or on the stage, or choose a body part.</p>
+      {rows.length === 0 && (
+        <p className="soft hint">
+          {lane.filter.trim() === ''
+            ? 'Touch a control on the figure or on the stage, or choose a body part.'
+            : 'No channel here matches the filter.'}
+        </p>
       )}
-      <ul aria-label="Channels">
-        {rows.map(({ id, node, name, kind }) => {
-          const keyed = frame !== null && rowAtTime(curveOf(shot, selection.pass, id), frame) >= 0;
-          return (
-            <li key={id} className={chosen.has(id) ? 'on' : undefined}>
-              <button
-                type="button"
-                className="channel-name"
-                aria-pressed={chosen.has(id)}
-                title={id}
-                onClick={(event) => choose(id, event.shiftKey)}
-              >
-                <span className={`swatch ${kind}`} style={{ color: channelHue(name, theme) }} />
-                <span className="channel-node">{rig.nodes[node]!.id}</span>
-                <b>{name}</b>
-              </button>
-              <span
-                className={`bead${keyed ? ' keyed' : ''}`}
-                title={keyed ? 'Keyed on this frame' : 'Not keyed on this frame'}
-              />
-              <ValueField
-                channel={id}
-                kind={kind}
+      <div ref={scroller} className="channel-scroller">
+        <ul aria-label="Channels" style={{ height: list.getTotalSize() }}>
+          {list.getVirtualItems().map(({ index, start }) => {
+            const id = rows[index]!;
+            return (
+              <ChannelRow
+                key={id}
+                id={id}
+                top={start}
                 value={values?.[rig.channelIndex(id)] ?? null}
-                label={`${splitChannel(id).node} ${name}`}
+                keyed={frame !== null && rowAtTime(curveOf(shot, selection.pass, id), frame) >= 0}
               />
-            </li>
-          );
-        })}
-      </ul>
+            );
+          })}
+        </ul>
+      </div>
     </div>
   );
+}
+
+interface ChannelRowProps {
+  readonly id: ChannelId;
+  readonly top: number;
+  readonly value: number | null;
+  readonly keyed: boolean;
+}
+
+function ChannelRow({ id, top, value, keyed }: ChannelRowProps) {
+  const theme = useTheme((state) => state.name);
+  const chosen = useBench((state) => state.session.selection.channels.includes(id));
+  const locked = useBench((state) => state.session.shot.locked.includes(id));
+  const hidden = useBench((state) => state.lane.hidden.includes(id));
+  const { node, name } = splitChannel(id);
+  const kind = channelKind(name);
+  const words = channelWords(id);
+  return (
+    <li className={chosen ? 'on' : undefined} style={{ transform: `translateY(${top}px)` }}>
+      <button
+        type="button"
+        className={`channel-name${hidden ? ' unseen' : ''}`}
+        aria-pressed={chosen}
+        title={id}
+        onClick={(event) => choose(id, event.shiftKey)}
+      >
+        <span className={`swatch ${kind}`} style={{ color: channelHue(name, theme) }} />
+        <span className="channel-node">{node}</span>
+        <b>{name}</b>
+      </button>
+      <button
+        type="button"
+        className={`icon at-row${hidden ? ' kept' : ''}`}
+        aria-label={`${hidden ? 'Show' : 'Hide'} the curve ${words}`}
+        aria-pressed={hidden}
+        onClick={() => toggleHidden(id)}
+      >
+        {hidden ? <EyeInvisibleOutlined /> : <EyeOutlined />}
+      </button>
+      <button
+        type="button"
+        className={`icon at-row${locked ? ' kept' : ''}`}
+        aria-label={`${locked ? 'Unlock' : 'Lock'} ${words}`}
+        aria-pressed={locked}
+        onClick={() => lockChannels([id], !locked)}
+      >
+        {locked ? <LockOutlined /> : <UnlockOutlined />}
+      </button>
+      <span
+        className={`bead${keyed ? ' keyed' : ''}`}
+        title={keyed ? 'Keyed on this frame' : 'Not keyed on this frame'}
+      />
+      <ValueField channel={id} kind={kind} value={value} label={words} />
+    </li>
+  );
+}
+
+/** One channel, or with Shift one more; the only chosen one is let go. */
+function choose(id: ChannelId, more: boolean): void {
+  const { selection } = useBench.getState().session;
+  const chosen = new Set(selection.channels);
+  const channels = more
+    ? chosen.has(id)
+      ? selection.channels.filter((other) => other !== id)
+      : [...selection.channels, id]
+    : chosen.has(id) && chosen.size === 1
+      ? []
+      : [id];
+  bench.select({ ...selection, channels, keys: {} });
+}
+
+function toggleHidden(id: ChannelId): void {
+  const { hidden } = useBench.getState().lane;
+  bench.setLane({ hidden: hidden.includes(id) ? hidden.filter((other) => other !== id) : [...hidden, id] });
 }

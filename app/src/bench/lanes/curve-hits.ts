@@ -1,14 +1,9 @@
 /** What lies under the pointer in the curves lane. */
-import { bisectRight, SEGMENT } from '@kneader/core';
+import { bisectRight, evaluate, SEGMENT } from '@kneader/core';
 import type { ChannelId, Curve } from '@kneader/core';
-import { handlePlace, keyPlace } from './curve-view.ts';
-import type { CurveView } from './curve-view.ts';
+import { handlePlace, keyPlace, ownView, valueToY } from './curve-view.ts';
+import type { CurveView, ShownCurve } from './curve-view.ts';
 import { xToFrame } from './time-axis.ts';
-
-export interface ShownCurve {
-  readonly channel: ChannelId;
-  readonly curve: Curve;
-}
 
 export type Hit =
   | { readonly kind: 'key'; readonly channel: ChannelId; readonly row: number; readonly id: number }
@@ -41,21 +36,25 @@ export function hitAt(
       best = hit;
     }
   };
-  for (const { channel, curve } of curves) {
+  for (const shown of curves) {
+    const { channel, curve } = shown;
+    const own = ownView(view, shown);
     for (const id of chosen[channel] ?? []) {
       const row = curve.ids.indexOf(id);
       if (row < 0) continue;
       for (const side of visibleHandles(curve, row)) {
-        consider(handlePlace(view, curve, row, side), { kind: 'handle', channel, row, id, side });
+        consider(handlePlace(own, curve, row, side), { kind: 'handle', channel, row, id, side });
       }
     }
   }
   if (best) return best;
-  for (const { channel, curve } of curves) {
+  for (const shown of curves) {
+    const { channel, curve } = shown;
+    const own = ownView(view, shown);
     const first = bisectRight(curve.times, xToFrame(view.axis, x - REACH)) - 1;
     const last = bisectRight(curve.times, xToFrame(view.axis, x + REACH));
     for (let row = Math.max(0, first); row < Math.min(curve.times.length, last + 1); row += 1) {
-      consider(keyPlace(view, curve, row), { kind: 'key', channel, row, id: curve.ids[row]! });
+      consider(keyPlace(own, curve, row), { kind: 'key', channel, row, id: curve.ids[row]! });
     }
   }
   return best;
@@ -79,13 +78,35 @@ export function keysInBox(
   const [left, right] = [Math.min(a[0], b[0]), Math.max(a[0], b[0])];
   const [top, bottom] = [Math.min(a[1], b[1]), Math.max(a[1], b[1])];
   const result: Record<ChannelId, number[]> = {};
-  for (const { channel, curve } of curves) {
+  for (const shown of curves) {
+    const { channel, curve } = shown;
+    const own = ownView(view, shown);
     const ids: number[] = [];
     for (let row = 0; row < curve.times.length; row += 1) {
-      const [x, y] = keyPlace(view, curve, row);
+      const [x, y] = keyPlace(own, curve, row);
       if (x >= left && x <= right && y >= top && y <= bottom) ids.push(curve.ids[row]!);
     }
     if (ids.length > 0) result[channel] = ids;
   }
   return result;
+}
+
+/** The curve that runs nearest to the pointer, or null where none is within `reach` pixels. */
+export function curveAt(
+  view: CurveView,
+  curves: readonly ShownCurve[],
+  x: number,
+  y: number,
+  reach: number,
+): ShownCurve | null {
+  const frame = xToFrame(view.axis, x);
+  let best: ShownCurve | null = null;
+  let nearest = reach;
+  for (const shown of curves) {
+    const distance = Math.abs(valueToY(ownView(view, shown), evaluate(shown.curve, frame)) - y);
+    if (distance >= nearest) continue;
+    nearest = distance;
+    best = shown;
+  }
+  return best;
 }

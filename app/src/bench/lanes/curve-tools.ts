@@ -6,9 +6,11 @@ import { select } from '@kneader/core';
 import type { ChannelId } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { hitAt, keysInBox } from './curve-hits.ts';
-import type { Hit, ShownCurve } from './curve-hits.ts';
-import { yToValue } from './curve-view.ts';
-import type { CurveView } from './curve-view.ts';
+import type { Hit } from './curve-hits.ts';
+import { ownView, yToValue } from './curve-view.ts';
+import type { CurveView, ShownCurve } from './curve-view.ts';
+import { boxAround, gripAt, transformOf } from './transform-box.ts';
+import type { Box, Grip } from './transform-box.ts';
 import { xToFrame } from './time-axis.ts';
 
 /** The pointer in the lane, and what lies there. */
@@ -17,6 +19,7 @@ export interface Touch {
   readonly y: number;
   readonly shift: boolean;
   readonly alt: boolean;
+  readonly control: boolean;
   /** Whether the hand wants to move the view: the middle button, or Alt. */
   readonly pan: boolean;
 }
@@ -24,6 +27,8 @@ export interface Touch {
 export interface LaneScene {
   readonly view: CurveView;
   readonly curves: readonly ShownCurve[];
+  /** Whether chosen keys wear the transform box. */
+  readonly boxed: boolean;
   /** Moves the values that the lane shows. */
   readonly setValues: (low: number, high: number) => void;
 }
@@ -41,7 +46,14 @@ const DRAG_FROM = 3;
 export function toolFor(touch: Touch, scene: LaneScene): Tool {
   if (touch.pan) return panning(touch, scene);
   const { selection } = useBench.getState().session;
+  const chosen = Object.values(selection.keys).some((ids) => ids.length > 0);
+  // Control moves what is chosen from anywhere: no key has to be hit.
+  if (touch.control && chosen) return movingChosen(touch);
+  const box = scene.boxed ? boxAround(scene.view, scene.curves, selection.keys) : null;
+  const grip = box && gripAt(box, touch.x, touch.y);
+  if (box && grip && (grip.x !== 0 || grip.y !== 0)) return pullingBox(touch, scene, box, grip);
   const hit = hitAt(scene.view, scene.curves, selection.keys, touch.x, touch.y);
+  if (hit === null && box && grip) return pullingBox(touch, scene, box, grip);
   if (hit === null) return marquee(touch);
   if (hit.kind === 'handle') return draggingHandle(hit, scene);
   return draggingKeys(touch, hit);
@@ -87,36 +99,82 @@ function united(a: Keys, b: Keys): Keys {
   return result;
 }
 
-/** Pressing a key chooses it; a drag moves all chosen keys, Shift along one direction only. */
+/** Alt: about the middle. Shift: a corner tapers its end, the inside moves along one direction only. */
+function pullingBox(start: Touch, scene: LaneScene, box: Box, grip: Grip): Tool {
+  const { view, curves } = scene;
+  let moved = false;
+  return {
+    move(touch) {
+      let dx = touch.x - start.x;
+      let dy = touch.y - start.y;
+      if (!moved && Math.hypot(dx, dy) < DRAG_FROM) return;
+      if (!moved) bench.beginGesture('keys.transform');
+      moved = true;
+      if (touch.shift && grip.x === 0 && grip.y === 0) {
+        if (Math.abs(dx) > Math.abs(dy)) dy = 0;
+        else dx = 0;
+      }
+      bench.updateGesture(
+        transformOf(view, curves, box, grip, { dx, dy, centred: touch.alt, taper: touch.shift }),
+      );
+    },
+    end() {
+      if (moved) bench.commitGesture();
+    },
+  };
+}
+
+/** Moves all chosen keys by the way of the pointer, each curve in its own measure; Shift along one direction only. */
+function movingChosen(start: Touch): Tool {
+  let moved = false;
+  return {
+    move(touch, { view, curves }) {
+      let dx = touch.x - start.x;
+      let dy = touch.y - start.y;
+      if (!moved && Math.hypot(dx, dy) < DRAG_FROM) return;
+      if (!moved) bench.beginGesture('keys.move');
+      moved = true;
+      if (touch.shift) {
+        if (Math.abs(dx) > Math.abs(dy)) dy = 0;
+        else dx = 0;
+      }
+      const valueBy = (own: CurveView) => yToValue(own, dy) - yToValue(own, 0);
+      const measured = curves.filter(({ span }) => span !== undefined);
+      bench.updateGesture({
+        frames: Math.round(xToFrame(view.axis, dx) - view.axis.from),
+        value: valueBy(view),
+        valueByChannel: Object.fromEntries(
+          measured.map((shown) => [shown.channel, valueBy(ownView(view, shown))]),
+        ),
+      });
+    },
+    end() {
+      if (moved) bench.commitGesture();
+    },
+  };
+}
+
+/** Pressing a key chooses it; a drag moves all chosen keys. */
 function draggingKeys(start: Touch, hit: Hit): Tool {
   const { selection } = useBench.getState().session;
   const was = selection.keys[hit.channel]?.includes(hit.id) ?? false;
-  let moved = false;
   if (!was)
     bench.select({
       ...selection,
       keys: start.shift ? united(selection.keys, { [hit.channel]: [hit.id] }) : { [hit.channel]: [hit.id] },
     });
+  const moving = movingChosen(start);
+  let away = false;
   return {
-    move(touch, { view }) {
-      if (!moved && Math.hypot(touch.x - start.x, touch.y - start.y) < DRAG_FROM) return;
-      if (!moved) bench.beginGesture('keys.move');
-      moved = true;
-      let dx = touch.x - start.x;
-      let dy = touch.y - start.y;
-      if (touch.shift) {
-        if (Math.abs(dx) > Math.abs(dy)) dy = 0;
-        else dx = 0;
-      }
-      const frames = Math.round(xToFrame(view.axis, dx) - view.axis.from);
-      bench.updateGesture({ frames, value: yToValue(view, dy) - yToValue(view, 0) });
+    move(touch, scene) {
+      away ||= Math.hypot(touch.x - start.x, touch.y - start.y) >= DRAG_FROM;
+      moving.move(touch, scene);
     },
-    end() {
-      if (moved) bench.commitGesture();
-      else if (was && start.shift) {
-        const rest = selection.keys[hit.channel]!.filter((id) => id !== hit.id);
-        bench.select({ ...selection, keys: { ...selection.keys, [hit.channel]: rest } });
-      }
+    end(touch, scene) {
+      moving.end(touch, scene);
+      if (away || !was || !start.shift) return;
+      const rest = selection.keys[hit.channel]!.filter((id) => id !== hit.id);
+      bench.select({ ...selection, keys: { ...selection.keys, [hit.channel]: rest } });
     },
   };
 }
@@ -129,7 +187,8 @@ function draggingHandle(hit: Extract<Hit, { kind: 'handle' }>, scene: LaneScene)
   const before = useBench.getState().session.selection;
   let moved = false;
   return {
-    move(touch, { view }) {
+    move(touch, scene) {
+      const view = ownView(scene.view, shown);
       if (!moved) {
         // Only this key turns, though others may be chosen.
         useBench.setState((state) => ({

@@ -1,6 +1,6 @@
 /** How curves lie in their lane: the time axis and the values at its lower and upper edge. */
 import { sampleInto } from '@kneader/core';
-import type { Curve } from '@kneader/core';
+import type { ChannelId, Curve } from '@kneader/core';
 import { frameToX } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
 
@@ -12,6 +12,26 @@ export interface CurveView {
   readonly height: number;
 }
 
+/** The values that stand for 0 and 1 where each curve is drawn in its own measure. */
+export interface Span {
+  readonly low: number;
+  readonly high: number;
+}
+
+export interface ShownCurve {
+  readonly channel: ChannelId;
+  readonly curve: Curve;
+  /** In the normalised view; the lane's values are then parts of it. */
+  readonly span?: Span;
+}
+
+/** The view in the curve's own values. */
+export function ownView(view: CurveView, { span }: Pick<ShownCurve, 'span'>): CurveView {
+  if (!span) return view;
+  const size = span.high - span.low;
+  return { ...view, low: span.low + view.low * size, high: span.low + view.high * size };
+}
+
 export function valueToY(view: CurveView, value: number): number {
   return view.height - ((value - view.low) / (view.high - view.low)) * view.height;
 }
@@ -21,17 +41,22 @@ export function yToValue(view: CurveView, y: number): number {
 }
 
 /** The values that curves take over frames, with a margin; a level curve gets room on both sides. */
-export function fitValues(curves: readonly Curve[], from: number, to: number): { low: number; high: number } {
+export function fitValues(
+  curves: readonly ShownCurve[],
+  from: number,
+  to: number,
+): { low: number; high: number } {
   let low = Infinity;
   let high = -Infinity;
   const times = Float64Array.from({ length: 200 }, (_, i) => from + ((to - from) * i) / 199);
   const values = new Float64Array(200);
-  for (const curve of curves) {
+  for (const { curve, span } of curves) {
     if (curve.times.length === 0) continue;
     sampleInto(values, 0, 1, curve, times);
     for (const value of values) {
-      low = Math.min(low, value);
-      high = Math.max(high, value);
+      const shown = span ? (value - span.low) / (span.high - span.low) : value;
+      low = Math.min(low, shown);
+      high = Math.max(high, shown);
     }
   }
   if (!Number.isFinite(low)) return { low: -1, high: 1 };
@@ -39,12 +64,12 @@ export function fitValues(curves: readonly Curve[], from: number, to: number): {
   return { low: low - room, high: high + room };
 }
 
-/** The place of a key on screen. */
+/** The place of a key on screen; the view is the curve's own. */
 export function keyPlace(view: CurveView, curve: Curve, row: number): [number, number] {
   return [frameToX(view.axis, curve.times[row]!), valueToY(view, curve.values[row]!)];
 }
 
-/** The place of the end of a key's handle on screen. */
+/** The place of the end of a key's handle on screen; the view is the curve's own. */
 export function handlePlace(
   view: CurveView,
   curve: Curve,

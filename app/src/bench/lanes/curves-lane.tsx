@@ -1,33 +1,20 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import {
-  bisectRight,
-  curveOf,
-  evaluate,
-  selectedChannels,
-  slopeAt,
-  splitChannel,
-  unitOf,
-} from '@kneader/core';
-import type { Selection, Shot } from '@kneader/core';
+import { bisectRight, curveOf, evaluate, rowOfId, slopeAt, splitChannel, unitOf } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { onFrameCurves } from '../bench-actions.ts';
+import type { Framing } from '../bench-actions.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
-import type { ShownCurve } from './curve-hits.ts';
+import { curveAt } from './curve-hits.ts';
 import { toolFor } from './curve-tools.ts';
 import type { LaneScene, Tool, Touch } from './curve-tools.ts';
 import { fitValues, yToValue } from './curve-view.ts';
 import { drawCurves } from './draw-curves.ts';
+import { channelWords, shownCurves } from './lane-view.ts';
 import { xToFrame, zoomed } from './time-axis.ts';
-
-function curvesShown(shot: Shot, selection: Selection): ShownCurve[] {
-  return selectedChannels(shot, { ...selection, keys: {} }).flatMap((channel) => {
-    const curve = curveOf(shot, selection.pass, channel);
-    return curve.times.length > 0 ? [{ channel, curve }] : [];
-  });
-}
+import { boxAround } from './transform-box.ts';
 
 /** The function curves of what is selected, edited by hand. */
 export function CurvesLane() {
@@ -39,59 +26,58 @@ export function CurvesLane() {
   const palette = PALETTES[theme];
   const shot = useBench(shownShot);
   const ghost = useBench(ghostShot);
+  const settled = useBench((state) => state.session.shot);
   const selection = useBench((state) => state.session.selection);
+  const lane = useBench((state) => state.lane);
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const [values, setValues] = useState({ low: -1, high: 1 });
-  const [box, setBox] = useState<Tool['box']>(undefined);
+  const [marquee, setMarquee] = useState<Tool['box']>(undefined);
   const [readout, setReadout] = useState<string | null>(null);
 
-  const curves = useMemo(() => curvesShown(shot, selection), [shot, selection]);
+  const curves = useMemo(() => shownCurves(shot, selection, lane, settled), [shot, selection, lane, settled]);
   const view = useMemo(
     () => ({ axis: { from, to, width: Math.max(width, 1) }, ...values, height: Math.max(height, 1) }),
     [from, to, width, height, values],
   );
 
-  const frameAll = useCallback(() => {
-    const { session } = useBench.getState();
-    const { start, end } = session.shot.range;
-    const shown = curvesShown(session.shot, session.selection);
-    setValues(
-      fitValues(
-        shown.map(({ curve }) => curve),
-        start,
-        end,
-      ),
-    );
-    const pad = Math.max(0.5, (end - start) * 0.02);
-    bench.setAxis(start - pad, end + 2 * pad);
+  const showFrames = useCallback((what: Framing) => {
+    const { session, lane: shown } = useBench.getState();
+    const found = framesFor(what);
+    if (!found) return;
+    if (what !== 'range') setValues(fitValues(shownCurves(session.shot, session.selection, shown), ...found));
+    const pad = Math.max(0.5, (found[1] - found[0]) * 0.02);
+    bench.setAxis(found[0] - pad, found[1] + 2 * pad);
   }, []);
-  useEffect(() => onFrameCurves(frameAll), [frameAll]);
+  useEffect(() => onFrameCurves(showFrames), [showFrames]);
 
-  // Other channels, or another layer: show them whole. Keys that move do not move the view.
-  const subject = `${selection.pass} ${selection.nodes.join()} ${selection.channels.join()} ${curves.length}`;
+  // Other channels, another layer or another measure: show them whole. Keys that move do not move the view.
+  const subject = `${selection.pass} ${curves.map(({ channel }) => channel).join()} ${lane.normalised}`;
   useEffect(() => {
-    const state = useBench.getState();
-    const shown = curvesShown(state.session.shot, state.session.selection);
-    setValues(
-      fitValues(
-        shown.map(({ curve }) => curve),
-        state.session.shot.range.start,
-        state.session.shot.range.end,
-      ),
-    );
+    const { session, lane: shown } = useBench.getState();
+    const { start, end } = session.shot.range;
+    setValues(fitValues(shownCurves(session.shot, session.selection, shown), start, end));
   }, [subject]);
 
+  const box = useMemo(
+    () => (lane.box ? boxAround(view, curves, selection.keys) : null),
+    [lane.box, view, curves, selection.keys],
+  );
   useEffect(() => {
     const context = canvas.current && prepareCanvas(canvas.current, width, height);
     if (!context) return;
     const ghosts = new Map(
       ghost ? curves.map(({ channel }) => [channel, curveOf(ghost, selection.pass, channel)]) : [],
     );
-    drawCurves(context, { view, curves, ghosts, chosen: selection.keys, palette, theme });
-  }, [view, curves, ghost, selection, palette, theme, width, height]);
+    drawCurves(context, { view, curves, ghosts, chosen: selection.keys, box, palette, theme });
+  }, [view, curves, ghost, selection, box, palette, theme, width, height]);
 
-  const scene: LaneScene = { view, curves, setValues: (low, high) => setValues({ low, high }) };
+  const scene: LaneScene = {
+    view,
+    curves,
+    boxed: lane.box,
+    setValues: (low, high) => setValues({ low, high }),
+  };
   const touchOf = (event: React.PointerEvent): Touch => {
     const place = event.currentTarget.getBoundingClientRect();
     return {
@@ -99,7 +85,8 @@ export function CurvesLane() {
       y: event.clientY - place.top,
       shift: event.shiftKey,
       alt: event.altKey,
-      pan: event.buttons === 4 || (event.altKey && event.buttons === 1 && tool.current === null),
+      control: event.ctrlKey || event.metaKey,
+      pan: event.buttons === 4 || (event.altKey && event.buttons === 1 && tool.current === null && !lane.box),
     };
   };
 
@@ -123,7 +110,6 @@ export function CurvesLane() {
     return () => target.removeEventListener('wheel', wheel);
   }, [view]);
 
-  const nothing = selection.nodes.length === 0;
   return (
     <div
       ref={holder}
@@ -132,6 +118,8 @@ export function CurvesLane() {
       role="application"
       aria-label="Curves"
       data-view={`${from} ${to} ${values.low} ${values.high}`}
+      data-curves={curves.length}
+      data-box={box ? `${box.left} ${box.right} ${box.top} ${box.bottom}` : undefined}
       onPointerDown={(event) => {
         if (event.button > 1) return;
         event.currentTarget.setPointerCapture(event.pointerId);
@@ -142,53 +130,85 @@ export function CurvesLane() {
         const touch = touchOf(event);
         if (tool.current) {
           tool.current.move(touch, scene);
-          setBox(tool.current.box && [...tool.current.box]);
+          setMarquee(tool.current.box && [...tool.current.box]);
         }
         setReadout(readoutAt(scene, touch));
       }}
       onPointerUp={(event) => {
         tool.current?.end(touchOf(event), scene);
         tool.current = null;
-        setBox(undefined);
+        setMarquee(undefined);
       }}
       onPointerCancel={() => {
         bench.cancelGesture();
         tool.current = null;
-        setBox(undefined);
+        setMarquee(undefined);
       }}
       onPointerLeave={() => setReadout(null)}
     >
       <canvas ref={canvas} style={{ width, height }} />
-      {box && (
+      {marquee && (
         <span
           className="marquee"
           style={{
-            left: Math.min(box[0][0], box[1][0]),
-            top: Math.min(box[0][1], box[1][1]),
-            width: Math.abs(box[1][0] - box[0][0]),
-            height: Math.abs(box[1][1] - box[0][1]),
+            left: Math.min(marquee[0][0], marquee[1][0]),
+            top: Math.min(marquee[0][1], marquee[1][1]),
+            width: Math.abs(marquee[1][0] - marquee[0][0]),
+            height: Math.abs(marquee[1][1] - marquee[0][1]),
           }}
         />
       )}
       {readout && <span className="readout">{readout}</span>}
-      {curves.length === 0 && (
-        <p className="soft hint curves-empty">
-          {nothing
-            ? 'Select a control to see its curves.'
-            : selection.pass === null
-              ? 'What is selected has no keys yet. Change a value, or press N for a key at the play-head.'
-              : 'This pass holds nothing for what is selected yet: pose a control to key it here.'}
-        </p>
-      )}
+      {curves.length === 0 && <p className="soft hint curves-empty">{whyEmpty()}</p>}
     </div>
   );
 }
 
-/** Frame and value under the pointer; with one curve, its own value and slope there and the gaps to its keys on both sides. */
+/** The frames that are asked for; null where there is nothing of the kind. */
+function framesFor(what: Framing): [number, number] | null {
+  const { session } = useBench.getState();
+  const { shot, selection } = session;
+  if (what !== 'keys') return [shot.range.start, shot.range.end];
+  let [start, end] = [Infinity, -Infinity];
+  for (const [channel, ids] of Object.entries(selection.keys)) {
+    const curve = curveOf(shot, selection.pass, channel);
+    for (const id of ids) {
+      const time = curve.times[rowOfId(curve, id)] ?? NaN;
+      if (time < start) start = time;
+      if (time > end) end = time;
+    }
+  }
+  if (start > end) return null;
+  return end - start < 2 ? [start - 1, end + 1] : [start, end];
+}
+
+function whyEmpty(): string {
+  const { session, lane } = useBench.getState();
+  const { selection } = session;
+  if (lane.filter.trim() !== '') return 'No channel here matches the filter.';
+  if (lane.isolated.length > 0) return 'Other curves are isolated. Press I to show all again.';
+  if (lane.showing === 'selected' && selection.nodes.length === 0)
+    return 'Select a control to see its curves, or press E for the curves of everything.';
+  if (lane.hidden.length > 0) return 'All curves here are hidden. Press Shift U to show them.';
+  return selection.pass === null
+    ? 'What is selected has no keys yet. Change a value, or press N for a key at the play-head.'
+    : 'This pass holds nothing for what is selected yet: pose a control to key it here.';
+}
+
+/** Pixels from the pointer within which a curve is read. */
+const NEAR = 14;
+
+/** Frame and value under the pointer; near a curve its own value and slope there, and the gaps to its keys on both sides. */
 function readoutAt({ view, curves }: LaneScene, { x, y }: Touch): string {
   const frame = Math.round(xToFrame(view.axis, x));
-  if (curves.length !== 1) return `frame ${frame}, ${yToValue(view, y).toFixed(1)}`;
-  const { channel, curve } = curves[0]!;
+  const near = curves.length === 1 ? curves[0]! : curveAt(view, curves, x, y, NEAR);
+  if (!near) {
+    const value = yToValue(view, y);
+    return curves[0]?.span
+      ? `frame ${frame}, ${Math.round(value * 100)} % of each curve`
+      : `frame ${frame}, ${value.toFixed(1)}`;
+  }
+  const { channel, curve } = near;
   const unit = unitOf(splitChannel(channel).name);
   const next = bisectRight(curve.times, frame);
   const before = curve.times[next - 1];
@@ -200,7 +220,7 @@ function readoutAt({ view, curves }: LaneScene, { x, y }: Touch): string {
   const slope = slopeAt(curve, frame);
   return [
     `frame ${frame}`,
-    `${evaluate(curve, frame).toFixed(2)} ${unit}`,
+    `${curves.length > 1 ? `${channelWords(channel)} ` : ''}${evaluate(curve, frame).toFixed(2)} ${unit}`,
     `slope ${(Math.abs(slope) < 0.005 ? 0 : slope).toFixed(2)}`,
     ...gaps,
   ].join(', ');

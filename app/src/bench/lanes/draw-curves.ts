@@ -1,9 +1,11 @@
 /** Draws the curves lane: grid, ghosts, curves, keys and handles. */
 import {
+  bisectRight,
   channelKind,
   evaluate,
   FLAG,
   hasLead,
+  rowOfId,
   sampleInto,
   SEGMENT,
   splitChannel,
@@ -13,10 +15,12 @@ import type { ChannelId, Curve } from '@kneader/core';
 import type { Palette, ThemeName } from '../../theme/palette.ts';
 import { channelHue } from './channel-hue.ts';
 import { visibleHandles } from './curve-hits.ts';
-import type { ShownCurve } from './curve-hits.ts';
-import { handlePlace, keyPlace, valueToY } from './curve-view.ts';
-import type { CurveView } from './curve-view.ts';
+import { handlePlace, keyPlace, ownView, valueToY } from './curve-view.ts';
+import type { CurveView, ShownCurve } from './curve-view.ts';
+import { frameOf, gripsOf } from './transform-box.ts';
+import type { Box } from './transform-box.ts';
 import { frameToX, labelStep, niceStep, xToFrame } from './time-axis.ts';
+import type { TimeAxis } from './time-axis.ts';
 
 export interface CurveScene {
   readonly view: CurveView;
@@ -24,6 +28,8 @@ export interface CurveScene {
   /** The curves as they were, by channel; only those that differ are drawn. */
   readonly ghosts: ReadonlyMap<ChannelId, Curve>;
   readonly chosen: Readonly<Record<ChannelId, readonly number[]>>;
+  /** The transform box, while there is one. */
+  readonly box?: Box | null;
   readonly palette: Palette;
   readonly theme: ThemeName;
 }
@@ -40,21 +46,38 @@ export function drawCurves(context: CanvasRenderingContext2D, scene: CurveScene)
   drawGrid(context, scene);
   context.lineJoin = 'round';
   context.globalAlpha = 0.45;
-  for (const { channel, curve } of scene.curves) {
-    const ghost = scene.ghosts.get(channel);
-    if (ghost && ghost !== curve) strokeCurve(context, scene, ghost, scene.palette.soft, []);
+  for (const shown of scene.curves) {
+    const ghost = scene.ghosts.get(shown.channel);
+    if (ghost && ghost !== shown.curve)
+      strokeCurve(context, scene, { ...shown, curve: ghost }, scene.palette.soft, []);
   }
   context.globalAlpha = 1;
-  for (const { channel, curve } of scene.curves) {
-    const { name } = splitChannel(channel);
-    strokeCurve(context, scene, curve, channelHue(name, scene.theme), DASHES[channelKind(name)]);
+  for (const shown of scene.curves) {
+    const { name } = splitChannel(shown.channel);
+    strokeCurve(context, scene, shown, channelHue(name, scene.theme), DASHES[channelKind(name)]);
   }
   context.setLineDash([]);
-  for (const shown of scene.curves) drawKeys(context, scene, shown);
+  drawAllKeys(context, scene);
   if (scene.curves.length <= 16) drawLetters(context, scene);
+  if (scene.box) drawBox(context, scene.box, scene.palette);
 }
 
-function drawGrid(context: CanvasRenderingContext2D, { view, palette }: CurveScene): void {
+function drawBox(context: CanvasRenderingContext2D, box: Box, palette: Palette): void {
+  const { left, right, top, bottom } = frameOf(box);
+  context.strokeStyle = palette.accent;
+  context.lineWidth = 1;
+  context.strokeRect(Math.round(left) + 0.5, Math.round(top) + 0.5, right - left, bottom - top);
+  context.fillStyle = palette.sheet;
+  for (const { x, y } of gripsOf(box)) {
+    context.beginPath();
+    context.arc(x, y, 4, 0, 2 * Math.PI);
+    context.fill();
+    context.stroke();
+  }
+}
+
+function drawGrid(context: CanvasRenderingContext2D, { view, palette, curves }: CurveScene): void {
+  const normalised = curves.some(({ span }) => span !== undefined);
   const { axis, height } = view;
   context.strokeStyle = palette.rule;
   context.fillStyle = palette.soft;
@@ -80,88 +103,165 @@ function drawGrid(context: CanvasRenderingContext2D, { view, palette }: CurveSce
   for (let value = Math.ceil(view.low / step) * step; value <= view.high; value += step) {
     const y = valueToY(view, value);
     if (y > 10 && y < height - 2)
-      context.fillText((Math.abs(value) < step / 2 ? 0 : value).toFixed(decimals), 3, y - 3);
+      context.fillText(
+        normalised
+          ? `${Math.round(value * 100)} %`
+          : (Math.abs(value) < step / 2 ? 0 : value).toFixed(decimals),
+        3,
+        y - 3,
+      );
   }
 }
 
+/** Pixels beyond the edges to which a curve counts as seen. */
+const MARGIN = 4;
+
 function strokeCurve(
   context: CanvasRenderingContext2D,
-  { view, curves }: CurveScene,
-  curve: Curve,
+  { view: shared, curves }: CurveScene,
+  shown: ShownCurve,
   colour: string,
   dash: readonly number[],
 ): void {
+  const { curve } = shown;
   if (curve.times.length === 0) return;
+  const view = ownView(shared, shown);
   const { axis } = view;
-  // Two readings for each pixel where keys are denser than pixels, else one.
-  const perPixel = curve.times.length / (axis.to - axis.from) > axis.width / (axis.to - axis.from) ? 2 : 1;
-  const count = Math.ceil(axis.width * perPixel) + 1;
-  const times = new Float64Array(count);
-  for (let i = 0; i < count; i += 1) times[i] = xToFrame(axis, i / perPixel);
-  const values = new Float64Array(count);
-  sampleInto(values, 0, 1, curve, times);
+  const { xs, ys } = denserThanPixels(curve, axis)
+    ? extremesPerPixel(curve, view)
+    : samplesPerPixel(curve, view);
+  if (!ys.some((y) => y > -MARGIN && y < view.height + MARGIN)) return;
   context.strokeStyle = colour;
   context.setLineDash([...dash]);
   context.lineWidth = curves.length <= 8 ? 1.5 : 1;
   const stretch = (from: number, to: number) => {
     if (to <= from) return;
     context.beginPath();
-    for (let i = from; i <= to; i += 1) context.lineTo(i / perPixel, valueToY(view, values[i]!));
+    for (let i = from; i <= to; i += 1) context.lineTo(xs[i]!, ys[i]!);
     context.stroke();
   };
+  const last = xs.length - 1;
   if (!hasLead(curve)) {
-    stretch(0, count - 1);
+    stretch(0, last);
     return;
   }
   // Repeats are the same curve in a lighter hand.
-  const place = (frame: number) => Math.min(Math.max(frameToX(axis, frame) * perPixel, 0), count - 1);
-  const first = Math.ceil(place(curve.times[0]!));
-  const last = Math.floor(place(curve.times[curve.times.length - 1]!));
+  const end = curve.times[curve.times.length - 1]!;
+  const first = Math.max(0, bisectRight(xs, frameToX(axis, curve.times[0]!)) - 1);
+  const beyond = Math.min(last, bisectRight(xs, frameToX(axis, end)));
   const alpha = context.globalAlpha;
-  stretch(first, last);
+  stretch(first, beyond);
   context.globalAlpha = alpha * 0.45;
   stretch(0, first);
-  stretch(last, count - 1);
+  stretch(beyond, last);
   context.globalAlpha = alpha;
+}
+
+interface Line {
+  readonly xs: Float64Array;
+  readonly ys: Float64Array;
+}
+
+/** Whether more keys are in sight than pixels, all with straight lines to be drawn between them. */
+function denserThanPixels(curve: Curve, axis: TimeAxis): boolean {
+  const inSight = bisectRight(curve.times, axis.to) - bisectRight(curve.times, axis.from);
+  return inSight > axis.width && !hasLead(curve);
+}
+
+function samplesPerPixel(curve: Curve, view: CurveView): Line {
+  const count = Math.ceil(view.axis.width) + 1;
+  const xs = new Float64Array(count);
+  const times = new Float64Array(count);
+  for (let i = 0; i < count; i += 1) {
+    xs[i] = i;
+    times[i] = xToFrame(view.axis, i);
+  }
+  const ys = new Float64Array(count);
+  sampleInto(ys, 0, 1, curve, times);
+  for (let i = 0; i < count; i += 1) ys[i] = valueToY(view, ys[i]!);
+  return { xs, ys };
+}
+
+/** Of the keys in each column of pixels the lowest and the highest, in the order in which they come: no spike is missed. */
+function extremesPerPixel({ times, values }: Curve, view: CurveView): Line {
+  const from = Math.max(0, bisectRight(times, view.axis.from) - 1);
+  const to = Math.min(times.length, bisectRight(times, view.axis.to) + 1);
+  const xs = new Float64Array(2 * (Math.ceil(view.axis.width) + 4));
+  const ys = new Float64Array(xs.length);
+  let count = 0;
+  let row = from;
+  while (row < to && count + 2 <= xs.length) {
+    const pixel = Math.floor(frameToX(view.axis, times[row]!));
+    let low = row;
+    let high = row;
+    for (row += 1; row < to && Math.floor(frameToX(view.axis, times[row]!)) === pixel; row += 1) {
+      if (values[row]! < values[low]!) low = row;
+      if (values[row]! > values[high]!) high = row;
+    }
+    for (const extreme of low === high ? [low] : [Math.min(low, high), Math.max(low, high)]) {
+      xs[count] = frameToX(view.axis, times[extreme]!);
+      ys[count] = valueToY(view, values[extreme]!);
+      count += 1;
+    }
+  }
+  return { xs: xs.subarray(0, count), ys: ys.subarray(0, count) };
 }
 
 /** Pixels between keys from which on each is drawn as a bead; closer ones are dots, and still closer ones nothing. */
 const BEADS_FROM = 7;
-const DOTS_FROM = 3;
+const DOTS_FROM = 5;
+/** More chosen keys than this wear no handles: they could not be told apart. */
+const MOST_HANDLES = 60;
+
+/** All keys that are not chosen, then those that are, so that these lie on top. One path for each curve: beads are many. */
+function drawAllKeys(context: CanvasRenderingContext2D, scene: CurveScene): void {
+  const chosenCount = Object.values(scene.chosen).reduce((sum, ids) => sum + ids.length, 0);
+  for (const shown of scene.curves) drawKeys(context, scene, shown, false);
+  if (chosenCount === 0) return;
+  if (chosenCount <= MOST_HANDLES) for (const shown of scene.curves) drawHandles(context, scene, shown);
+  for (const shown of scene.curves) drawKeys(context, scene, shown, true);
+}
+
+/** Pixels between two keys of a curve, on average. */
+function spreadOf({ times }: Curve, { axis }: CurveView): number {
+  if (times.length < 2) return Infinity;
+  const frames = (times[times.length - 1]! - times[0]!) / (times.length - 1);
+  return (frames / (axis.to - axis.from)) * axis.width;
+}
 
 function drawKeys(
   context: CanvasRenderingContext2D,
   scene: CurveScene,
-  { channel, curve }: ShownCurve,
+  shown: ShownCurve,
+  chosenOnes: boolean,
 ): void {
-  const { view, palette, theme } = scene;
-  const colour = channelHue(splitChannel(channel).name, theme);
+  const { channel, curve } = shown;
+  const { palette } = scene;
+  const view = ownView(scene.view, shown);
   const chosen = new Set(scene.chosen[channel]);
-  const spread =
-    curve.times.length > 1
-      ? (curve.times[curve.times.length - 1]! - curve.times[0]!) / (curve.times.length - 1)
-      : Infinity;
-  const apart = (spread / (view.axis.to - view.axis.from)) * view.axis.width;
-  for (let row = 0; row < curve.times.length; row += 1) {
-    const isChosen = chosen.has(curve.ids[row]!);
-    if (!isChosen && apart < DOTS_FROM) continue;
+  const apart = spreadOf(curve, view);
+  if (chosenOnes ? chosen.size === 0 : apart < DOTS_FROM) return;
+  const colour = chosenOnes ? palette.ink : channelHue(splitChannel(channel).name, scene.theme);
+  const dots = apart < BEADS_FROM;
+  const half = chosenOnes ? 2 : 1;
+  const from = Math.max(0, bisectRight(curve.times, xToFrame(view.axis, -20)) - 1);
+  const to = bisectRight(curve.times, xToFrame(view.axis, view.axis.width + 20));
+  context.beginPath();
+  for (let row = from; row < to; row += 1) {
+    if (chosen.has(curve.ids[row]!) !== chosenOnes) continue;
     const [x, y] = keyPlace(view, curve, row);
-    if (x < -20 || x > view.axis.width + 20) continue;
-    if (isChosen && chosen.size <= 60) drawHandles(context, view, curve, row, palette.ink);
-    if (apart < BEADS_FROM && !isChosen) {
-      context.fillStyle = colour;
-      context.fillRect(x - 1, y - 1, 2, 2);
-      continue;
+    if (dots) context.rect(x - half, y - half, 2 * half, 2 * half);
+    else {
+      beadOutline(context, curve, row, x, y, chosenOnes ? 5 : 4);
+      if ((curve.flags[row]! & FLAG.locked) !== 0) context.rect(x - 7, y - 7, 14, 14);
     }
-    context.beginPath();
-    beadOutline(context, curve, row, x, y, isChosen ? 5 : 4);
-    context.fillStyle = isChosen ? palette.ink : palette.sheet;
-    context.fill();
-    context.strokeStyle = isChosen ? palette.ink : colour;
-    context.lineWidth = 1.5;
-    context.stroke();
-    if ((curve.flags[row]! & FLAG.locked) !== 0) context.strokeRect(x - 7, y - 7, 14, 14);
   }
+  context.fillStyle = chosenOnes || dots ? colour : palette.sheet;
+  context.fill();
+  if (dots) return;
+  context.strokeStyle = colour;
+  context.lineWidth = 1.5;
+  context.stroke();
 }
 
 /** A bead whose outline says what tangents the key has; a broken one is split. */
@@ -173,14 +273,17 @@ function beadOutline(
   y: number,
   r: number,
 ): void {
+  context.moveTo(x + r, y);
   if (curve.segments[row] === SEGMENT.stepped) {
-    context.arc(x, y, r, Math.PI, 0);
+    context.arc(x, y, r, 0, Math.PI, true);
     context.closePath();
     return;
   }
   const rule = curve.segments[row] === SEGMENT.linear ? TANGENT.linear : curve.tangentsOut[row];
-  if (rule === TANGENT.flat) context.ellipse(x, y, r * 1.35, r * 0.72, 0, 0, 2 * Math.PI);
-  else if (rule === TANGENT.linear) {
+  if (rule === TANGENT.flat) {
+    context.moveTo(x + r * 1.35, y);
+    context.ellipse(x, y, r * 1.35, r * 0.72, 0, 0, 2 * Math.PI);
+  } else if (rule === TANGENT.linear) {
     context.moveTo(x - r, y);
     context.lineTo(x, y - r);
     context.lineTo(x + r, y);
@@ -194,29 +297,31 @@ function beadOutline(
   }
 }
 
-function drawHandles(
-  context: CanvasRenderingContext2D,
-  view: CurveView,
-  curve: Curve,
-  row: number,
-  ink: string,
-): void {
-  const [x, y] = keyPlace(view, curve, row);
-  context.strokeStyle = ink;
-  context.fillStyle = ink;
-  context.lineWidth = 1;
-  for (const side of visibleHandles(curve, row)) {
-    const [hx, hy] = handlePlace(view, curve, row, side);
-    const weighted = (curve.flags[row]! & (side === 'in' ? FLAG.weightedIn : FLAG.weightedOut)) !== 0;
-    context.beginPath();
-    context.moveTo(x, y);
-    context.lineTo(hx, hy);
-    context.stroke();
-    context.beginPath();
-    if (weighted) context.rect(hx - 3, hy - 3, 6, 6);
-    else context.arc(hx, hy, 2.8, 0, 2 * Math.PI);
-    context.fill();
+function drawHandles(context: CanvasRenderingContext2D, scene: CurveScene, shown: ShownCurve): void {
+  const { channel, curve } = shown;
+  const ids = scene.chosen[channel];
+  if (!ids || ids.length === 0) return;
+  const view = ownView(scene.view, shown);
+  const lines = new Path2D();
+  const knobs = new Path2D();
+  for (const id of ids) {
+    const row = rowOfId(curve, id);
+    if (row < 0) continue;
+    const [x, y] = keyPlace(view, curve, row);
+    for (const side of visibleHandles(curve, row)) {
+      const [hx, hy] = handlePlace(view, curve, row, side);
+      const weighted = (curve.flags[row]! & (side === 'in' ? FLAG.weightedIn : FLAG.weightedOut)) !== 0;
+      lines.moveTo(x, y);
+      lines.lineTo(hx, hy);
+      knobs.moveTo(hx + 2.8, hy);
+      if (weighted) knobs.rect(hx - 3, hy - 3, 6, 6);
+      else knobs.arc(hx, hy, 2.8, 0, 2 * Math.PI);
+    }
   }
+  context.strokeStyle = context.fillStyle = scene.palette.ink;
+  context.lineWidth = 1;
+  context.stroke(lines);
+  context.fill(knobs);
 }
 
 /** The channel's name at the right end of each curve, kept apart so that none covers another. */
@@ -225,12 +330,13 @@ function drawLetters(context: CanvasRenderingContext2D, { view, curves, theme, p
   const nodes = new Set(curves.map(({ channel }) => splitChannel(channel).node));
   const labels = curves
     .filter(({ curve }) => curve.times.length > 0)
-    .map(({ channel, curve }) => {
+    .map((shown) => {
+      const { channel, curve } = shown;
       const value = evaluate(curve, view.axis.to);
       const { node, name } = splitChannel(channel);
       return {
         text: nodes.size > 1 ? `${node} ${name}` : name,
-        y: valueToY(view, value) + 3,
+        y: valueToY(ownView(view, shown), value) + 3,
         hue: channelHue(name, theme),
       };
     })

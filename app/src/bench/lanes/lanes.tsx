@@ -1,8 +1,8 @@
 import { useRef } from 'react';
 import { PASS_HUES } from '../../theme/palette.ts';
-import { frameCurves } from '../bench-actions.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
+import { CurveSwitches } from './curve-switches.tsx';
 import { CurvesLane } from './curves-lane.tsx';
 import { PassHead, PassTrack } from './pass-lane.tsx';
 import { PosesLane } from './poses-lane.tsx';
@@ -73,11 +73,10 @@ export function Lanes() {
       )}
       <div className="lane lane-curves">
         <div className="lane-head">
-          <span>Curves</span>
-          <LayerName />
-          <button type="button" className="chip" title="Show all of the curves (O)" onClick={frameCurves}>
-            Show all
-          </button>
+          <span className="lane-title">
+            Curves <LayerName />
+          </span>
+          <CurveSwitches />
         </div>
         <div className="lane-track">
           <CurvesLane />

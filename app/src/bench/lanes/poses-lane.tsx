@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
 import { placeIn, poseColumns, worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
@@ -19,7 +19,8 @@ export function PosesLane() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height } = useSize(holder);
   const palette = PALETTES[useTheme((state) => state.name)];
-  const shot = useBench(shownShot);
+  // Drawn figures are many strokes: while a hand drags they follow when there is time.
+  const shot = useDeferredValue(useBench(shownShot));
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const columns = useMemo(() => poseColumns(shot), [shot]);

@@ -4,7 +4,7 @@ import { Matrix4, Object3D, Vector3 } from 'three';
 import type { Quaternion } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
 import { conjugate, eulerFromQuat, multiply, rigOf, valuesAt, worldAt } from '@kneader/core';
-import type { Quaternion as Turn } from '@kneader/core';
+import type { Quaternion as Turn, Shot } from '@kneader/core';
 import { AXIS_HUES, PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { posing } from '../bench-actions.ts';
@@ -28,6 +28,7 @@ export function StageHandle() {
 function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotate' | 'translate' }) {
   const holder = useMemo(() => new Object3D(), []);
   const dragging = useRef(false);
+  const placed = useRef<{ readonly shot: Shot; readonly frame: number } | null>(null);
   const theme = useTheme((state) => state.name);
   const camera = useThree((state) => state.camera);
   const canvas = useThree((state) => state.gl.domElement);
@@ -37,9 +38,16 @@ function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotat
 
   /** Puts the handle where the control is, unless it is in hand. */
   const place = useCallback(() => {
-    if (dragging.current) return;
     const state = useBench.getState();
-    const { matrices } = worldAt(shownShot(state), state.frame);
+    const shot = shownShot(state);
+    if (
+      dragging.current ||
+      state.gesture ||
+      (placed.current?.shot === shot && placed.current.frame === state.frame)
+    )
+      return;
+    placed.current = { shot, frame: state.frame };
+    const { matrices } = worldAt(shot, state.frame);
     new Matrix4()
       .fromArray(matrices, index * 16)
       .decompose(holder.position, holder.quaternion, new Vector3());
@@ -66,6 +74,7 @@ function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotat
       if (dragging.current) posing.begin();
       else {
         const { nodes } = useBench.getState().session.shot;
+        placed.current = null;
         posing.end(`${mode === 'rotate' ? 'Turn' : 'Move'} ${nodes[index]?.id ?? ''}`);
         place();
       }

@@ -1,6 +1,7 @@
 import { Canvas } from '@react-three/fiber';
 import { Segmented, Select } from 'antd';
 import { useState } from 'react';
+import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { useBench } from '../bench-store.ts';
 import { StageCamera } from './stage-camera.tsx';
 import type { StageView } from './stage-camera.tsx';
@@ -22,7 +23,7 @@ export function Stage() {
         flat
         frameloop="demand"
         dpr={1}
-        gl={{ stencil: true, antialias: true }}
+        gl={{ stencil: true, antialias: HAS_GRAPHICS_CARD }}
         camera={{ fov: 35, near: 1, far: 20000 }}
       >
         <StageRoom />

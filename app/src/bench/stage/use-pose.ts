@@ -4,9 +4,25 @@ import type { RefObject } from 'react';
 import type { Group } from 'three';
 import { worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
+import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import type { FigurePart } from './figure-parts.ts';
+
+/** Milliseconds between two pictures of the stage during a drag, without a graphics card. */
+const DRAG_PACE_MS = 120;
+
+/** When the picture that is being made was begun: all groups of the stage change in the same one. */
+let picture = -Infinity;
+
+/** Milliseconds until groups may change again; 0 within the few that a picture takes to be put together. */
+function untilNextPicture(): number {
+  const passed = performance.now() - picture;
+  if (passed < 10) return 0;
+  if (passed < DRAG_PACE_MS) return DRAG_PACE_MS - passed;
+  picture = performance.now();
+  return 0;
+}
 
 /**
  * Sets the matrices of a group's children (one for each part) from the shot that `pick` gives, whenever it or the play-head
@@ -21,9 +37,17 @@ export function usePose(
   useEffect(() => {
     let lastShot: Shot | null = null;
     let lastFrame = NaN;
+    let timer = 0;
     const apply = (state: BenchState) => {
       const shot = pick(state);
       if (shot === lastShot && state.frame === lastFrame) return;
+      window.clearTimeout(timer);
+      // The hand that drags goes first; the stage follows as often as it can without holding it up.
+      const wait = state.gesture && !HAS_GRAPHICS_CARD ? untilNextPicture() : 0;
+      if (wait > 0) {
+        timer = window.setTimeout(() => apply(useBench.getState()), wait);
+        return;
+      }
       lastShot = shot;
       lastFrame = state.frame;
       const target = group.current;
@@ -39,6 +63,10 @@ export function usePose(
       });
     };
     apply(useBench.getState());
-    return useBench.subscribe(apply);
+    const stop = useBench.subscribe(apply);
+    return () => {
+      window.clearTimeout(timer);
+      stop();
+    };
   }, [group, parts, pick, invalidate]);
 }

@@ -147,7 +147,7 @@ function writeLike(
     columns.segments[row] = like.segment;
   }
   if (columns.slopesIn[row] !== columns.slopesOut[row] && incoming !== outgoing)
-    columns.flags[row]! |= FLAG.broken;
+    columns.flags[row] |= FLAG.broken;
 }
 
 /** A tangent only shows on a cubic segment: stepped and straight ones on the sides that are set become cubic. */
