@@ -24,6 +24,8 @@ export * from './shot/selection.ts';
 export { channelValues, placeIn, valuesAt, worldAt } from './shot/evaluation.ts';
 export { soundingPasses } from './shot/passes.ts';
 export { poseColumns } from './shot/pose-columns.ts';
+export { flipTest, FLIP_LIMIT } from './shot/flip-test.ts';
+export type { FlipResult } from './shot/flip-test.ts';
 export { capturePose, poseSchema } from './shot/stored-pose.ts';
 export type { StoredPose } from './shot/stored-pose.ts';
 export { copyKeys, readClip } from './shot/clip.ts';

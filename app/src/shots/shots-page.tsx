@@ -18,7 +18,9 @@ import { SpaceUsed } from './space-used.tsx';
 /** The demo shots; opening one makes a copy that is kept like any other shot. */
 const DEMOS = [
   { id: 'dough-toss', needs: 'a key on every frame, noise and spikes: unwrap, thin, offset' },
-  { id: 'night-round', needs: 'half a walk with the tray: takes an action, a flipped pose' },
+  { id: 'night-round', needs: 'half a walk with the tray: flip the range, loop it, carry it on' },
+  { id: 'first-tray', needs: 'stepped blocking, even gaps: complete, spline, retime' },
+  { id: 'kneading-loop', needs: 'a visible seam and a dull rhythm: loop, pattern' },
 ];
 
 /** All shots as cards, the demo shots, and a place to drop files. */

@@ -56,6 +56,41 @@ export const sentences = {
   nothingToBake: () => 'None of the selected curves does more than hold there: there is nothing to bake.',
   noTimeLeft: () => 'Scaling time to nothing would put all keys on one frame.',
 
+  // Time and poses
+  frameOutsideShot: (frame: number, start: number, end: number) =>
+    `Frame ${frame} lies outside the shot, which runs from ${start} to ${end}.`,
+  noColumns: () =>
+    'The shot has no pose columns: its keys stand on every frame, or nowhere together. Add columns by hand, or change the rule.',
+  tooFewColumns: (count: number) =>
+    `A pattern needs two gaps; there ${count === 1 ? 'is 1 pose column' : `are ${count} pose columns`} in the range: choose a longer one.`,
+  noGapHere: (frame: number) =>
+    `No gap begins at frame ${frame}: there is no pose column or key before it and one after it.`,
+  gapTooShort: (gap: number) =>
+    `A gap of ${Number(gap.toFixed(2))} frames is too short: it must be 1 or more.`,
+  noStep: () => 'A step of 0 frames moves nothing: choose another.',
+  warpFolds: (frame: number) =>
+    `Time would run backward at frame ${frame}. Let it rise there, or allow it for keys on every frame.`,
+  warpDoubled: (frame: number) => `Two points of the warp stand on frame ${frame}: move or remove one.`,
+  missingOnColumns: (names: readonly string[]) => `Keys were missing on pose columns: ${listed(names)}.`,
+  willDrift: (names: readonly string[]) =>
+    `Not keyed on every pose column, so that ${names.length === 1 ? 'it will' : 'they will'} drift between: ${listed(names)}.`,
+  lockedKeysInTheWay: (names: readonly string[]) =>
+    `Locked keys stand in the way, so that ${names.length === 1 ? 'this curve was' : 'these curves were'} left: ${listed(names)}.`,
+  gapsAre: (before: readonly number[], after: readonly number[]) =>
+    `Gaps ${before.slice(0, 16).join(' ')}${before.length > 16 ? ' …' : ''} become ${after.slice(0, 16).join(' ')}${after.length > 16 ? ' …' : ''}.`,
+  noPairs: () =>
+    'None of these controls has a partner on the other side, so there is nothing to flip. Set pairs on the Characters page.',
+  notAMirror: (names: readonly string[]) =>
+    `Not a mirror image of the partner, so that the flip is no true reflection: ${listed(names)}.`,
+  selfPair: (node: string) => `“${node}” stands on one side: its partner must be another control.`,
+  keyedAnew: (names: readonly string[]) =>
+    `Reflecting these mixes their axes, so that they were keyed anew where any of them had a key: ${listed(names)}.`,
+  overwrites: (count: number, start: number, end: number) =>
+    `${plural(count, 'key', 'keys')} from frame ${start} to ${end} will be overwritten.`,
+  noNeighbour: (which: string, frame: number) =>
+    `There is no ${which} pose column from frame ${frame} on: there is nothing to blend toward.`,
+  badSign: (channel: string) => `“${channel}” is no channel of this control.`,
+
   // What was done beside the main thing
   keysMerged: (count: number) =>
     `${plural(count, 'key fell', 'keys fell')} onto a frame that already has one and ${count === 1 ? 'was' : 'were'} merged into it.`,

@@ -31,9 +31,10 @@ export const FLAG = {
   /** The incoming, outgoing handle has a length of its own. */
   weightedIn: 4,
   weightedOut: 8,
+  /** A reversed hold begins here, beside the key that it belongs to; see `reverse.ts`. */
+  turned: 16,
 } as const;
 
-/** What a curve does ahead of its first key and past its last. */
 /** What the curve does ahead of its first key and past its last; see `lead.ts`. */
 export const LEADS = ['hold', 'slope', 'loop', 'loopCarry', 'swing'] as const;
 export type Lead = (typeof LEADS)[number];

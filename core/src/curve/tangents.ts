@@ -1,6 +1,6 @@
 /**
  * The rules that give tangents their slopes. A rule sees a key and its two neighbours, no more, so that
- * moving one key changes at most three slopes.
+ * moving one key changes at most three slopes. Across a stepped segment there is no neighbour.
  *
  *   flat    0
  *   linear  toward the neighbour on that side
@@ -9,7 +9,7 @@
  *           most three times the smaller secant elsewhere (the box inside the monotone region of
  *           Fritsch & Carlson 1980)
  */
-import { FLAG, TANGENT } from './curve.ts';
+import { FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns } from './curve.ts';
 
 /** The slope at the middle of three points of the parabola through them; d are secants, h gaps. */
@@ -27,7 +27,7 @@ function steadySlope(before: number, after: number, gapBefore: number, gapAfter:
 
 /** Writes the slopes of all keys whose tangents follow a rule; locked keys keep theirs. */
 export function applyTangentRules(columns: Columns): void {
-  const { times, values, tangentsIn, tangentsOut, slopesIn, slopesOut, flags } = columns;
+  const { times, values, tangentsIn, tangentsOut, slopesIn, slopesOut, flags, segments } = columns;
   const last = times.length - 1;
   for (let i = 0; i <= last; i += 1) {
     const ruleIn = tangentsIn[i]!;
@@ -35,8 +35,11 @@ export function applyTangentRules(columns: Columns): void {
     if ((ruleIn === TANGENT.free && ruleOut === TANGENT.free) || (flags[i]! & FLAG.locked) !== 0) continue;
     const gapBefore = i > 0 ? times[i]! - times[i - 1]! : 0;
     const gapAfter = i < last ? times[i + 1]! - times[i]! : 0;
-    const before = gapBefore > 0 ? (values[i]! - values[i - 1]!) / gapBefore : null;
-    const after = gapAfter > 0 ? (values[i + 1]! - values[i]!) / gapAfter : null;
+    // A hold jumps at its end: what lies beyond it is no neighbour.
+    const before =
+      gapBefore > 0 && segments[i - 1] !== SEGMENT.stepped ? (values[i]! - values[i - 1]!) / gapBefore : null;
+    const after =
+      gapAfter > 0 && segments[i] !== SEGMENT.stepped ? (values[i + 1]! - values[i]!) / gapAfter : null;
     if (ruleIn !== TANGENT.free) slopesIn[i] = ruleSlope(ruleIn, before, after, gapBefore, gapAfter, true);
     if (ruleOut !== TANGENT.free)
       slopesOut[i] = ruleSlope(ruleOut, before, after, gapBefore, gapAfter, false);

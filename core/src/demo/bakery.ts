@@ -1,9 +1,13 @@
 /** The demo shots of Lantern Row Bakery, by a name that stays. */
 import type { Shot } from '../shot/shot.ts';
 import { doughToss } from './dough-toss.ts';
+import { firstTray } from './first-tray.ts';
+import { kneadingLoop } from './kneading-loop.ts';
 import { nightRound } from './night-round.ts';
 
 export const DEMO_SHOTS: readonly { readonly id: string; readonly make: () => Shot }[] = [
   { id: 'dough-toss', make: doughToss },
   { id: 'night-round', make: nightRound },
+  { id: 'first-tray', make: firstTray },
+  { id: 'kneading-loop', make: kneadingLoop },
 ];

@@ -21,6 +21,22 @@ import { deleteKeys } from './keys/delete-keys.ts';
 import { deleteKeepingShape } from './keys/delete-keeping-shape.ts';
 import { lockKeys } from './keys/lock-keys.ts';
 import { lockChannels } from './keys/lock-channels.ts';
+import { setColumns } from './timing/set-columns.ts';
+import { completeColumns } from './timing/complete-columns.ts';
+import { toSpline, toStepped } from './timing/to-spline.ts';
+import { setGap } from './timing/set-gap.ts';
+import { pattern } from './timing/pattern.ts';
+import { addHold, movingHold } from './timing/add-hold.ts';
+import { removeTime } from './timing/remove-time.ts';
+import { offset } from './timing/offset.ts';
+import { stretch } from './timing/stretch.ts';
+import { warp } from './timing/warp.ts';
+import { reverse } from './timing/reverse.ts';
+import { loop } from './timing/loop.ts';
+import { flipPose, mirrorPose } from './poses/flip-pose.ts';
+import { flipRange } from './poses/flip-range.ts';
+import { blendPose, restPose } from './poses/blend-pose.ts';
+import { setFlipSigns, setPair } from './poses/set-pair.ts';
 import { pastePose } from './poses/paste-pose.ts';
 import { addOffsetPass } from './passes/add-offset-pass.ts';
 import { setWeight } from './passes/set-weight.ts';
@@ -52,7 +68,28 @@ export const EDITS: readonly Edit[] = [
   bakeLead,
   lockKeys,
   lockChannels,
+  completeColumns,
+  toSpline,
+  toStepped,
+  setGap,
+  pattern,
+  addHold,
+  movingHold,
+  removeTime,
+  offset,
+  stretch,
+  warp,
+  reverse,
+  loop,
+  setColumns,
   pastePose,
+  flipPose,
+  mirrorPose,
+  flipRange,
+  blendPose,
+  restPose,
+  setPair,
+  setFlipSigns,
   addOffsetPass,
   setWeight,
   poseOnPass,

@@ -4,7 +4,7 @@
  */
 import { describe, expect, test } from '@jest/globals';
 import type { z } from 'zod';
-import { FLAG } from '../curve/curve.ts';
+import { FLAG, SEGMENT } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import { rebuild } from '../curve/rebuild.ts';
 import { brokenRule } from '../curve/validate.ts';
@@ -31,6 +31,8 @@ const weighted = rebuild(swing, null, (columns) => {
   columns.lengthsOut.fill(3.1);
 });
 const partLocked = rebuild(swing, null, (columns) => (columns.flags[2] = FLAG.locked));
+const held = (keys: readonly number[]) =>
+  rebuild(curve(keys), null, (columns) => columns.segments.fill(SEGMENT.stepped));
 const offset = pass('lift', {
   members: ['arm_l'],
   curves: [undefined, { rz: curve([6, 0, 12, 20, 18, 0]) }],
@@ -56,6 +58,14 @@ const SHOTS: Readonly<Record<string, Shot>> = {
     'hips.ty': curve([0, 1e9, 8, -1e9, 24, 1e9]),
     'arm_l.rz': curve([0, 1e-9, 8, -1e-9, 24, 1e-9]),
   }),
+  'stepped blocking': {
+    ...puppet({
+      'hips.ty': held([0, 3, 8, 5, 16, -2, 24, 6]),
+      'arm_l.rz': held([0, 10, 8, 40, 24, -20]),
+      'arm_r.rz': held([0, -10, 8, -40, 16, 0, 24, 20]),
+    }),
+    poseColumns: { share: 0.5, added: [12], removed: [] },
+  },
   'curves that repeat': puppet({
     'hips.ty': { ...swing, leadOut: 'loop', leadIn: 'swing' },
     'arm_l.rz': { ...swing, leadOut: 'loopCarry', leadOutCount: 2, leadIn: 'slope' },

@@ -15,6 +15,8 @@ export interface Laying {
   readonly mode: 'replace' | 'merge' | 'insert';
   /** Frames here for each frame there. */
   readonly stretch: number;
+  /** Whether a key on the first covered frame stays, for keys that are laid after it. */
+  readonly sparesStart?: boolean;
   /** What is added to the value of a key at a frame. */
   readonly shiftAt: (frame: number) => number;
 }
@@ -27,14 +29,18 @@ export interface Laid {
 }
 
 /** The curve with the keys of `from` (frames from 0) laid in; locked keys stay where they are. */
-export function layKeys(before: Curve, from: Curve, { covered, mode, stretch, shiftAt }: Laying): Laid {
+export function layKeys(
+  before: Curve,
+  from: Curve,
+  { covered, mode, stretch, sparesStart, shiftAt }: Laying,
+): Laid {
   const isLocked = (row: number) => (before.flags[row]! & FLAG.locked) !== 0;
   const landing = (row: number) => covered.start + from.times[row]! * stretch;
   const isLater = (row: number) =>
     mode === 'insert' && before.times[row]! >= covered.start - 1e-6 && !isLocked(row);
   const isHit = (row: number) => {
     const time = before.times[row]!;
-    if (mode === 'insert') return false;
+    if (mode === 'insert' || (sparesStart && Math.abs(time - covered.start) < 1e-6)) return false;
     if (mode === 'replace') return inRange(covered, time);
     return allRows(from).some((other) => Math.abs(landing(other) - time) < 1e-6);
   };

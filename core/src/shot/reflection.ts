@@ -27,6 +27,11 @@ export function reflectedValues(
   near: NodeValues,
 ): NodeValues {
   const result: Record<string, number> = {};
+  const signs = rig.nodes[from]!.flipSigns ?? rig.nodes[to]!.flipSigns;
+  if (signs) {
+    const names = rig.nodes[to]!.channels.filter((name) => name in values);
+    return Object.fromEntries(names.map((name) => [name, (signs[name] ?? 1) * values[name]!]));
+  }
   const has = (letter: string) => 'xyz'.split('').some((axis) => `${letter}${axis}` in values);
   const triple = (of: NodeValues, letter: string): [number, number, number] => [
     of[`${letter}x`] ?? 0,
@@ -51,6 +56,39 @@ export function reflectedValues(
     Object.entries(result).filter(([name]) => rig.nodes[to]!.channels.includes(name)),
   );
 }
+
+/** The signs with which channels go over to the pair, where reflecting is no more than that; null where axes mix. */
+export function signsBetween(rig: Rig, from: number, to: number): Readonly<Record<string, 1 | -1>> | null {
+  const { channels, order, flipSigns } = rig.nodes[from]!;
+  const set = flipSigns ?? rig.nodes[to]!.flipSigns;
+  if (set) return Object.fromEntries(channels.map((name) => [name, set[name] ?? 1]));
+  if (order !== rig.nodes[to]!.order) return null;
+  const signs: Record<string, 1 | -1> = Object.fromEntries(channels.map((name) => [name, 1]));
+  for (const letter of ['t', 'r']) {
+    const names = ['x', 'y', 'z'].map((axis) => `${letter}${axis}`);
+    if (!names.some((name) => channels.includes(name))) continue;
+    const found = SIGN_TRIPLES.find((triple) =>
+      PROBES.every((probe) => {
+        const given = Object.fromEntries(names.map((name, axis) => [name, probe[axis]!]));
+        const signed = Object.fromEntries(names.map((name, axis) => [name, triple[axis]! * probe[axis]!]));
+        const image = reflectedValues(rig, from, to, given, signed);
+        return names.every((name) => !(name in image) || Math.abs(image[name]! - signed[name]!) < 1e-7);
+      }),
+    );
+    if (!found) return null;
+    names.forEach((name, axis) => (signs[name] = found[axis]!));
+  }
+  return signs;
+}
+
+const SIGN_TRIPLES = [1, -1].flatMap((x) =>
+  [1, -1].flatMap((y) => [1, -1].map((z) => [x, y, z] as (1 | -1)[])),
+);
+/** Turns and moves without symmetry of their own, degrees or cm. */
+const PROBES = [
+  [23, -37, 51],
+  [-64, 12, 8],
+] as const;
 
 /** w · q · w⁻¹: the turn q seen in the axes that w turns. */
 function turnBetween(w: Quaternion, q: Quaternion): Quaternion {

@@ -38,15 +38,15 @@ const node = z.looseObject({
   channels: z.array(z.string().regex(/^[^.]+$/)),
   side: z.enum(SIDES),
   pair: z.string().nullable(),
+  part: z.enum(PARTS),
+  character: z.string().nullable(),
+  solids: z.array(solid),
   flipSigns: z
     .record(z.string(), z.union([z.literal(1), z.literal(-1)]))
     .optional()
     .describe(
       'Signs by channel set by hand: a flip copies each channel with its sign; left out, it is computed',
     ),
-  part: z.enum(PARTS),
-  character: z.string().nullable(),
-  solids: z.array(solid),
 });
 
 const chain = z.looseObject({

@@ -3,13 +3,11 @@ import { z } from 'zod';
 import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { reflectedValues } from '../../shot/reflection.ts';
-import type { NodeValues } from '../../shot/reflection.ts';
 import { poseSchema } from '../../shot/stored-pose.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { ChannelId } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { flippedPose } from './flipped-pose.ts';
 import { writePose } from './write-pose.ts';
 
 export const pastePose = defineEdit({
@@ -44,7 +42,7 @@ export const pastePose = defineEdit({
     const findings: Finding[] = [];
     const skipped = exclude.filter((id) => rig.indexOf(id) >= 0);
     if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
-    let values = new Map<ChannelId, number>(given);
+    let values: ReadonlyMap<ChannelId, number> = new Map(given);
     if (flip) {
       const flipped = flippedPose(shot, new Map(known), frame, left);
       values = flipped.values;
@@ -60,39 +58,3 @@ export const pastePose = defineEdit({
     });
   },
 });
-
-/** The pose with each control's values reflected onto its partner. */
-function flippedPose(
-  shot: Shot,
-  values: ReadonlyMap<ChannelId, number>,
-  frame: number,
-  left: ReadonlySet<string>,
-) {
-  const rig = rigOf(shot);
-  const present = valuesAt(shot, frame);
-  const byNode = new Map<string, Record<string, number>>();
-  for (const [id, value] of values) {
-    const { node, name } = splitChannel(id);
-    byNode.set(node, { ...byNode.get(node), [name]: value });
-  }
-  const result = new Map<ChannelId, number>();
-  const alone: string[] = [];
-  for (const [node, own] of byNode) {
-    const from = rig.indexOf(node);
-    const partner = rig.nodes[from]!.pair;
-    const to = partner === null ? -1 : rig.indexOf(partner);
-    if (to < 0 || partner === null) {
-      alone.push(node);
-      continue;
-    }
-    if (left.has(partner)) continue;
-    const near: NodeValues = Object.fromEntries(
-      rig.channels
-        .slice(rig.firstChannel[to], rig.firstChannel[to + 1])
-        .map((channel, i) => [channel.name, present[rig.firstChannel[to]! + i]!]),
-    );
-    const reflected = reflectedValues(rig, from, to, own, near);
-    for (const [name, value] of Object.entries(reflected)) result.set(`${partner}.${name}`, value);
-  }
-  return { values: result, alone };
-}

@@ -1,0 +1,86 @@
+/** Parts of curves, cut out and laid in again: what reversing and flipping a range share. */
+import type { FrameRange } from '../base/frame-range.ts';
+import { inRange } from '../base/frame-range.ts';
+import { FLAG, rowAtTime, TANGENT } from '../curve/curve.ts';
+import type { Curve } from '../curve/curve.ts';
+import { allRows, rebuild } from '../curve/rebuild.ts';
+import { addKeysKeepingShape } from '../curve/split.ts';
+import { layKeys } from './lay-keys.ts';
+
+export interface LaidPart {
+  readonly curve: Curve;
+  /** Keys that were there and are gone. */
+  readonly overwritten: number;
+}
+
+/**
+ * The keys of a range; frames from 0.
+ * @param ends always: a key on each end, so that it stands on its own; cut: only where the curve goes on beyond
+ */
+export function partOf(curve: Curve, { start, end }: FrameRange, ends: 'always' | 'cut' = 'always'): Curve {
+  const ended = ends === 'always' ? addKeysKeepingShape(curve, [start, end]) : cutAt(curve, { start, end });
+  const rows = allRows(ended).filter((row) => inRange({ start, end }, ended.times[row]!));
+  return rebuild({ ...ended, leadIn: 'hold', leadOut: 'hold' }, rows, (columns) => {
+    for (let i = 0; i < rows.length; i += 1) columns.times[i]! -= start;
+  });
+}
+
+/** The curve with keys where a range cuts it: on an end that has keys beyond it. */
+export function cutAt(curve: Curve, { start, end }: FrameRange): Curve {
+  const { times } = curve;
+  const cuts = [start, end].filter(
+    (frame) => times.length > 0 && frame > times[0]! && frame < times[times.length - 1]!,
+  );
+  return cuts.length > 0 ? addKeysKeepingShape(curve, cuts) : curve;
+}
+
+/** A part in place of the keys of a range; where the curve goes on outside, it does so from a key of its own. */
+export function replacePart(curve: Curve, part: Curve, { start, end }: FrameRange): LaidPart {
+  const { curve: result, overwritten } = layKeys(curve, part, {
+    covered: { start, end },
+    mode: 'replace',
+    stretch: 1,
+    shiftAt: () => 0,
+  });
+  return { curve: result, overwritten };
+}
+
+/**
+ * A part laid after a frame: the key there stays, and leaves as the part begins. Locked keys stay where they are.
+ * @param shift what is added to the part's values
+ * @param seam smooth: tangents at the seam follow their rules on both sides; exact: both sides keep the slopes that they have
+ */
+export function appendPart(
+  curve: Curve,
+  part: Curve,
+  at: number,
+  shift: number,
+  seam: 'smooth' | 'exact',
+): LaidPart {
+  const ended = curve.times.length > 0 ? addKeysKeepingShape(curve, [at]) : curve;
+  const length = part.times[part.times.length - 1] ?? 0;
+  const rest = allRows(part).filter((row) => part.times[row]! > 1e-6);
+  const { curve: laid, overwritten } = layKeys(ended, rebuild(part, rest), {
+    covered: { start: at, end: at + length },
+    mode: 'replace',
+    stretch: 1,
+    sparesStart: true,
+    shiftAt: () => shift,
+  });
+  const row = rowAtTime(laid, at);
+  const first = rowAtTime(part, 0);
+  if (row < 0 || first < 0 || (laid.flags[row]! & FLAG.locked) !== 0) return { curve: laid, overwritten };
+  const joined = rebuild(laid, null, (columns) => {
+    columns.segments[row] = part.segments[first]!;
+    columns.tangentsOut[row] = part.tangentsOut[first]!;
+    columns.slopesOut[row] = part.slopesOut[first]!;
+    columns.lengthsOut[row] = part.lengthsOut[first]!;
+    columns.flags[row] = (columns.flags[row]! & ~FLAG.weightedOut) | (part.flags[first]! & FLAG.weightedOut);
+    if (seam === 'exact') {
+      columns.slopesIn[row] = ended.slopesIn[rowAtTime(ended, at)]!;
+      columns.tangentsIn[row] = columns.tangentsOut[row] = TANGENT.free;
+    }
+    if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row]! |= FLAG.broken;
+  });
+  return { curve: joined, overwritten };
+}

@@ -1,0 +1,124 @@
+/** Blend poses: toward the column before or after, the rest pose, or a stored one; beyond 100 % too. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { valuesAt } from '../../shot/evaluation.ts';
+import { poseColumns } from '../../shot/pose-columns.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import type { Selection } from '../../shot/selection.ts';
+import { poseSchema } from '../../shot/stored-pose.ts';
+import type { StoredPose } from '../../shot/stored-pose.ts';
+import { curveOf, rigOf } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { frameOption } from '../frame-option.ts';
+import { writePose } from './write-pose.ts';
+
+const TOWARD = ['previous', 'next', 'rest', 'stored'] as const;
+
+export const blendPose = defineEdit({
+  id: 'poses.blend',
+  title: 'Blend pose',
+  summary: 'Moves the pose at a frame toward another: a breakdown that favours one side, or an overshoot.',
+  group: 'poses',
+  acts: 'none',
+  options: z.object({
+    frame: frameOption('At frame', 'The pose that changes.'),
+    toward: z.enum(TOWARD).default('previous').meta({
+      title: 'Toward',
+      description: 'previous, next: the pose column before or after; rest; stored: the copied pose.',
+    }),
+    amount: z.number().min(-2).max(3).default(0.25).meta({
+      title: 'Amount',
+      unit: '',
+      step: 0.05,
+      description: '1 is that pose; beyond 1 overshoots, below 0 goes away from it.',
+    }),
+    pose: poseSchema
+      .optional()
+      .meta({ title: 'Pose', description: 'For stored: values by channel address.' }),
+  }),
+  run(shot, selection, { frame, toward, amount, pose }) {
+    const rig = rigOf(shot);
+    const target = targetOf(shot, frame, toward, pose ?? null);
+    if (target === null)
+      return toward === 'stored'
+        ? refused(shot, selection, finding('nothingSelected', {}, 'a pose to blend toward: copy one'))
+        : refused(shot, selection, finding('noNeighbour', { frame }, toward, frame));
+    const present = valuesAt(shot, frame);
+    const wanted = new Map<ChannelId, number>();
+    for (const id of meantChannels(shot, selection)) {
+      const other = target(id);
+      const now = present[rig.channelIndex(id)]!;
+      if (other !== null && Math.abs(other - now) > 1e-9) wanted.set(id, now + amount * (other - now));
+    }
+    if (amount === 0) return outcome(shot, shot, selection);
+    const written = writePose(shot, selection.pass, wanted, frame);
+    return outcome(shot, written.shot, selection, {
+      touched: written.touched,
+      findings: written.findings,
+      measures: [{ name: 'channels keyed', value: written.touched.length, unit: '' }],
+    });
+  },
+});
+
+/** The selected channels, or all that are keyed on the layer. */
+function meantChannels(shot: Shot, selection: Selection): ChannelId[] {
+  const chosen = selectedChannels(shot, selection);
+  if (chosen.length > 0) return chosen;
+  return rigOf(shot)
+    .channels.map(({ id }) => id)
+    .filter((id) => curveOf(shot, selection.pass, id).times.length > 0);
+}
+
+function targetOf(
+  shot: Shot,
+  frame: number,
+  toward: (typeof TOWARD)[number],
+  pose: StoredPose | null,
+): ((id: ChannelId) => number | null) | null {
+  const rig = rigOf(shot);
+  if (toward === 'rest') return (id) => rig.channels[rig.channelIndex(id)]!.rest;
+  if (toward === 'stored') return pose && ((id) => pose.values[id] ?? null);
+  const { frames } = poseColumns(shot);
+  const neighbour =
+    toward === 'previous'
+      ? frames.filter((at) => at < frame - 1e-6).pop()
+      : frames.find((at) => at > frame + 1e-6);
+  if (neighbour === undefined) return null;
+  const values = valuesAt(shot, neighbour);
+  return (id) => values[rig.channelIndex(id)]!;
+}
+
+export const restPose = defineEdit({
+  id: 'poses.rest',
+  title: 'Rest pose',
+  summary: 'Puts the selected controls, or all keyed ones, at rest; on an offset pass, at nothing.',
+  group: 'poses',
+  acts: 'none',
+  options: z.object({ frame: frameOption('At frame', 'Where the rest pose is keyed.') }),
+  run(shot, selection, { frame }) {
+    const rig = rigOf(shot);
+    const pass = shot.passes.find(({ id }) => id === selection.pass);
+    const values = valuesAt(shot, frame);
+    const wanted = new Map<ChannelId, number>();
+    // Without anything of its own at this frame an offset pass shows what lies below.
+    const below = pass?.kind === 'offset' ? valuesAt(withoutPass(shot, pass.id), frame) : null;
+    for (const id of meantChannels(shot, selection)) {
+      const c = rig.channelIndex(id);
+      const rest = below ? below[c]! : rig.channels[c]!.rest;
+      if (Math.abs(values[c]! - rest) > 1e-9 || curveOf(shot, selection.pass, id).times.length > 0)
+        wanted.set(id, rest);
+    }
+    const written = writePose(shot, selection.pass, wanted, frame);
+    return outcome(shot, written.shot, selection, {
+      touched: written.touched,
+      findings: written.findings,
+      measures: [{ name: 'channels keyed', value: written.touched.length, unit: '' }],
+    });
+  },
+});
+
+const withoutPass = (shot: Shot, id: string): Shot => ({
+  ...shot,
+  passes: shot.passes.filter((pass) => pass.id !== id),
+});

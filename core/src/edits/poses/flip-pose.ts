@@ -1,0 +1,95 @@
+/** Flip: left and right exchange their poses at a frame. Mirror: one side is copied to the other. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { valuesAt } from '../../shot/evaluation.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import type { Selection } from '../../shot/selection.ts';
+import { curveOf, rigOf, splitChannel } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import type { Outcome } from '../edit.ts';
+import { frameOption } from '../frame-option.ts';
+import { excludedNodes, exclusionOptions, flippedPose } from './flipped-pose.ts';
+import { writePose } from './write-pose.ts';
+
+const atFrame = frameOption('At frame', 'The pose that is flipped.');
+
+export const flipPose = defineEdit({
+  id: 'poses.flip',
+  title: 'Flip pose',
+  summary:
+    'Left and right exchange their poses, of the selected controls and their partners, or of the whole body.',
+  group: 'poses',
+  acts: 'none',
+  options: z.object({ frame: atFrame, ...exclusionOptions }),
+  run: (shot, selection, { frame, ...given }) =>
+    flipped(shot, selection, frame, excludedNodes(shot, given), null),
+});
+
+export const mirrorPose = defineEdit({
+  id: 'poses.mirror',
+  title: 'Mirror pose',
+  summary: 'Copies the pose of one side to the other, reflected.',
+  group: 'poses',
+  acts: 'none',
+  options: z.object({
+    frame: atFrame,
+    from: z.enum(['left', 'right']).default('left').meta({
+      title: 'From',
+      description: 'The side that gives its pose.',
+    }),
+    ...exclusionOptions,
+  }),
+  run: (shot, selection, { frame, from, ...given }) =>
+    flipped(shot, selection, frame, excludedNodes(shot, given), from),
+});
+
+function flipped(
+  shot: Shot,
+  selection: Selection,
+  frame: number,
+  left: ReadonlySet<string>,
+  side: 'left' | 'right' | null,
+): Outcome {
+  const rig = rigOf(shot);
+  const nodes = nodesWithPartners(shot, selection);
+  const values = valuesAt(shot, frame);
+  const given = new Map<ChannelId, number>();
+  rig.channels.forEach(({ id, node }, c) => {
+    if (nodes.has(rig.nodes[node]!.id) && !left.has(rig.nodes[node]!.id)) given.set(id, values[c]!);
+  });
+  const pose = flippedPose(shot, given, frame, left, side);
+  if (pose.values.size === 0) return refused(shot, selection, finding('noPairs', {}));
+  // A channel that has no keys and does not change gets none.
+  const wanted = new Map(
+    [...pose.values].filter(
+      ([id, value]) =>
+        Math.abs(value - values[rig.channelIndex(id)]!) > 1e-9 ||
+        curveOf(shot, selection.pass, id).times.length > 0,
+    ),
+  );
+  const written = writePose(shot, selection.pass, wanted, frame);
+  const findings: Finding[] = [...written.findings];
+  const skipped = [...left].filter((node) => nodes.has(node));
+  if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
+  if (pose.alone.length > 0) findings.push(finding('withoutPartner', {}, pose.alone));
+  if (written.overwritten > 0) findings.push(finding('keysOverwritten', { frame }, written.overwritten));
+  return outcome(shot, written.shot, selection, {
+    touched: written.touched,
+    findings,
+    measures: [
+      { name: 'controls', value: new Set(written.touched.map((id) => splitChannel(id).node)).size, unit: '' },
+      { name: 'channels keyed', value: written.touched.length, unit: '' },
+    ],
+  });
+}
+
+/** The controls of the selection and their partners; all that have channels when nothing is selected. */
+export function nodesWithPartners(shot: Shot, selection: Selection): ReadonlySet<string> {
+  const chosen = new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node));
+  if (chosen.size === 0)
+    return new Set(shot.nodes.filter(({ channels }) => channels.length > 0).map(({ id }) => id));
+  for (const { id, pair } of shot.nodes) if (chosen.has(id) && pair !== null) chosen.add(pair);
+  return chosen;
+}

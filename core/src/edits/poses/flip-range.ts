@@ -1,0 +1,183 @@
+/**
+ * Flip a range: left and right exchange their motion, in place; or appended, so that half a cycle becomes a whole one: contact at
+ * 0 and 100 %, its flip at 50 % (common practice, no source).
+ */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { evaluate } from '../../curve/evaluate.ts';
+import { EMPTY_CURVE } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { poseColumns } from '../../shot/pose-columns.ts';
+import { curveOf, DEFAULT_COLUMNS, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import type { Measure } from '../edit.ts';
+import { appendPart, partOf, replacePart } from '../lay-part.ts';
+import type { LaidPart } from '../lay-part.ts';
+import { rangeIn } from '../timing/scope.ts';
+import { travellers, travelsOver } from '../travel.ts';
+import { excludedNodes, exclusionOptions } from './flipped-pose.ts';
+import { nodesWithPartners } from './flip-pose.ts';
+import { flippedCurves } from './flipped-curves.ts';
+import type { FlippedCurves } from './flipped-curves.ts';
+import { unitOf } from '../../rig/node.ts';
+
+export const flipRange = defineEdit({
+  id: 'poses.flipRange',
+  title: 'Flip a range',
+  summary: 'Left and right exchange their motion over a range, in place or placed after it.',
+  group: 'poses',
+  acts: 'none',
+  options: z.object({
+    append: z.boolean().default(false).meta({
+      title: 'Place it after',
+      description: 'Half a cycle becomes a whole one; off, the range itself is flipped.',
+    }),
+    carry: z.boolean().default(true).meta({
+      title: 'Carry travel on',
+      description: 'Placed after: controls without a parent go on from where they stand.',
+    }),
+    ...exclusionOptions,
+  }),
+  run(shot, selection, { append, carry, ...given }) {
+    const range = rangeIn(shot, selection);
+    const length = range.end - range.start;
+    const left = excludedNodes(shot, given);
+    const nodes = nodesWithPartners(shot, selection);
+    const locks = new Set(shot.locked);
+    const layers = selection.pass === null ? [null, ...shot.passes.map(({ id }) => id)] : [selection.pass];
+    const travels = travellers(shot);
+    const seam = new Map<string, Measure>();
+    const locked: ChannelId[] = [];
+    const touched = new Set<ChannelId>();
+    let [after, keys, overwritten] = [shot, 0, 0];
+    let flipped: FlippedCurves = { curves: new Map(), alone: [], keyedAnew: [] };
+    const findings: Finding[] = [];
+    for (const layer of layers) {
+      const pass = shot.passes.find(({ id }) => id === layer);
+      flipped = flippedCurves(shot, layer, nodes, left, range, append ? 'always' : 'cut');
+      if (flipped.curves.size === 0) continue;
+      if (pass?.locked) {
+        findings.push(finding('lockedPass', {}, pass.name));
+        continue;
+      }
+      const changed = new Map<ChannelId, Curve>();
+      for (const [channel, part] of append
+        ? [...flipped.curves, ...ownParts(shot, layer, nodes, left, range)]
+        : flipped.curves) {
+        const before = curveOf(shot, layer, channel);
+        if (locks.has(channel)) {
+          locked.push(channel);
+          continue;
+        }
+        const shift =
+          append && carry && travels.has(channel) && travelsOver(before, range)
+            ? evaluate(before, range.end) - evaluate(part, 0)
+            : 0;
+        if (append) noteSeam(seam, channel, evaluate(part, 0) + shift - evaluate(before, range.end));
+        const laid = append
+          ? appendPart(before, part, range.end, shift, 'smooth')
+          : replaced(shot, layer, channel, before, part, range);
+        keys += part.times.length;
+        overwritten += laid.overwritten;
+        changed.set(channel, laid.curve);
+        touched.add(channel);
+      }
+      after = withCurves(after, layer, changed);
+    }
+    if (touched.size === 0)
+      return refused(
+        shot,
+        selection,
+        ...(locked.length > 0 ? [finding('lockedChannels', {}, locked)] : [finding('noPairs', {})]),
+      );
+    const end = append ? Math.max(shot.range.end, range.end + length) : shot.range.end;
+    if (end > shot.range.end) {
+      after = { ...after, range: { ...shot.range, end } };
+      findings.push(finding('rangeGrown', {}, end));
+    }
+    if (append) after = withColumns(after, shot, range);
+    if (overwritten > 0)
+      findings.push(
+        finding(
+          'overwrites',
+          {},
+          overwritten,
+          append ? range.end : range.start,
+          append ? range.end + length : range.end,
+        ),
+      );
+    if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
+    const skipped = [...left].filter((node) => nodes.has(node));
+    if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
+    if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
+    if (flipped.keyedAnew.length > 0) findings.push(finding('keyedAnew', {}, flipped.keyedAnew));
+    return outcome(shot, after, selection, {
+      touched: [...touched],
+      findings,
+      measures: [
+        { name: 'curves', value: touched.size, unit: '' },
+        { name: 'keys laid', value: keys, unit: '' },
+        { name: 'keys overwritten', value: overwritten, unit: '' },
+        ...seam.values(),
+      ],
+    });
+  },
+});
+
+/** A curve that lies in the range as a whole, and whose partner has none, goes away: flipped twice it is there again. */
+function replaced(
+  shot: Shot,
+  layer: string | null,
+  channel: ChannelId,
+  before: Curve,
+  part: Curve,
+  range: FrameRange,
+): LaidPart {
+  const { node, name } = splitChannel(channel);
+  const { pair } = shot.nodes[rigOf(shot).indexOf(node)]!;
+  const { times } = before;
+  const whole = times.length > 0 && times[0]! >= range.start && times[times.length - 1]! <= range.end;
+  if (whole && curveOf(shot, layer, `${pair}.${name}`).times.length === 0)
+    return { curve: EMPTY_CURVE, overwritten: times.length };
+  return replacePart(before, part, range);
+}
+
+/** Controls that are left out go on as they do: their own keys again. */
+function ownParts(
+  shot: Shot,
+  layer: string | null,
+  nodes: ReadonlySet<string>,
+  left: ReadonlySet<string>,
+  range: FrameRange,
+): [ChannelId, Curve][] {
+  return rigOf(shot)
+    .channels.filter(({ node }) => {
+      const { id } = rigOf(shot).nodes[node]!;
+      return nodes.has(id) && left.has(id);
+    })
+    .flatMap(({ id }): [ChannelId, Curve][] => {
+      const curve = curveOf(shot, layer, id);
+      return curve.times.length > 1 ? [[id, partOf(curve, range)]] : [];
+    });
+}
+
+/** Columns that were set by hand in the range stand in what follows too. */
+function withColumns(after: Shot, before: Shot, { start, end }: FrameRange): Shot {
+  const rule = before.poseColumns ?? DEFAULT_COLUMNS;
+  const again = rule.added
+    .filter((frame) => frame > start && frame <= end)
+    .map((frame) => frame + end - start);
+  if (again.length === 0 || poseColumns(before).frames.length === 0) return after;
+  return { ...after, poseColumns: { ...rule, added: [...new Set([...rule.added, ...again])] } };
+}
+
+/** Where the flipped beginning does not meet the end of the range. */
+function noteSeam(seam: Map<string, Measure>, channel: ChannelId, gap: number): void {
+  const unit = unitOf(splitChannel(channel).name);
+  const name = `widest step at the seam, ${unit || 'other'}`;
+  if (Math.abs(gap) <= Math.max(1e-6, seam.get(name)?.value ?? 0)) return;
+  seam.set(name, { name, value: Math.abs(gap), unit, where: { channel } });
+}

@@ -1,0 +1,98 @@
+/** Offset in time: controls one after another down a chain, or each by chance from a seed, so that they do not all move at once. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { seededRandom } from '../../base/random.ts';
+import { retimeCurve } from '../../curve/ripple.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import { rigOf, splitChannel } from '../../shot/shot.ts';
+import type { Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import type { Measure } from '../edit.ts';
+import { changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+
+export const offset = defineEdit({
+  id: 'timing.offset',
+  title: 'Offset in time',
+  summary: 'Moves the selected controls in time, each a step later than the one above it, or by chance.',
+  group: 'timing',
+  acts: 'on the selection',
+  options: z.object({
+    order: z
+      .enum(['chain', 'selection', 'random'])
+      .default('chain')
+      .meta({
+        title: 'Order',
+        labels: { chain: 'down the chain', selection: 'as selected', random: 'by chance' },
+        description:
+          'down the chain: by depth below the first selected control; by chance: up to Step either way.',
+      }),
+    step: z.number().min(-1000).max(1000).default(1).meta({
+      title: 'Step',
+      unit: 'frames',
+      step: 1,
+      description: 'Frames from one control to the next; by chance, the most.',
+    }),
+    seed: z.number().int().min(0).max(2147483647).default(1).meta({
+      title: 'Seed',
+      unit: '',
+      step: 1,
+      description: 'For by chance: the same seed gives the same offsets.',
+    }),
+    wholeFrames: z
+      .boolean()
+      .default(true)
+      .meta({ title: 'Land on whole frames', description: 'Offsets are rounded.' }),
+  }),
+  accepts: needsKeys,
+  run(shot, selection, { order, step, seed, wholeFrames }) {
+    const nodes = [...new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node))];
+    if (step === 0) return refused(shot, selection, finding('noStep', {}));
+    const random = seededRandom(seed);
+    const depths = depthsOf(shot, nodes);
+    const by = new Map(
+      nodes.map((node, i) => {
+        const frames =
+          order === 'chain'
+            ? depths.get(node)! * step
+            : order === 'selection'
+              ? i * step
+              : (2 * random.next() - 1) * step;
+        return [node, wholeFrames ? Math.round(frames) : frames] as const;
+      }),
+    );
+    let overwritten = 0;
+    const changes = changeTargets(shot, selection, (curve, wanted, channel) => {
+      const frames = by.get(splitChannel(channel).node)!;
+      const rows = new Set(freeOfLocked(curve, wanted, (row) => curve.times[row]! + frames));
+      if (frames === 0) return curve;
+      const moved = retimeCurve(curve, (time) =>
+        rows.has(curve.times.indexOf(time)) ? time + frames : time,
+      );
+      overwritten += moved.merged;
+      return moved.curve;
+    });
+    const findings = lockedKeysFinding(changes.lockedKeys);
+    if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
+    return outcome(shot, changes.shot, selection, {
+      touched: changes.touched,
+      findings,
+      measures: nodes
+        .slice(0, 12)
+        .map((node): Measure => ({ name: node, value: by.get(node)!, unit: 'frames' })),
+    });
+  },
+});
+
+/** How many selected controls stand above each, in the rig. */
+function depthsOf(shot: Shot, nodes: readonly string[]): Map<string, number> {
+  const rig = rigOf(shot);
+  const chosen = new Set(nodes);
+  return new Map(
+    nodes.map((node) => {
+      let depth = 0;
+      for (let i = rig.parents[rig.indexOf(node)]!; i >= 0; i = rig.parents[i]!)
+        if (chosen.has(rig.nodes[i]!.id)) depth += 1;
+      return [node, depth];
+    }),
+  );
+}

@@ -1,0 +1,98 @@
+/**
+ * Pattern: a run of gaps gets a rhythm. Slow away from a pose, fast in the middle, slow into the next (common practice, no
+ * source); whole frames always.
+ */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { inRange } from '../../base/frame-range.ts';
+import { moveColumns } from '../../shot/gaps.ts';
+import { poseColumns } from '../../shot/pose-columns.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
+
+export const PATTERNS = ['easeOut', 'easeIn', 'both', 'even'] as const;
+
+export const pattern = defineEdit({
+  id: 'timing.pattern',
+  title: 'Pattern of gaps',
+  summary: 'Gives the gaps between the selected pose columns a rhythm: slow away, slow into, or both.',
+  group: 'timing',
+  acts: 'none',
+  options: z.object({
+    shape: z
+      .enum(PATTERNS)
+      .default('both')
+      .meta({
+        title: 'Rhythm',
+        labels: { easeOut: 'slow away', easeIn: 'slow into', both: 'slow away and into' },
+        description: 'slow away: long gaps first; slow into: long gaps last; both; even: all alike.',
+      }),
+    amount: z.number().min(0).max(1).default(0.5).meta({
+      title: 'Amount',
+      unit: '',
+      step: 0.05,
+      description: '0 is even, 1 makes the longest gap four times the shortest.',
+    }),
+    total: z.number().int().min(1).max(1e6).optional().meta({
+      title: 'Total',
+      unit: 'frames',
+      step: 1,
+      description: 'Frames from the first column to the last; left out, as it is.',
+    }),
+    scope: scopeOption,
+  }),
+  run(shot, selection, { shape, amount, total, scope }) {
+    const range = rangeIn(shot, selection);
+    const columns = poseColumns(shot).frames.filter((frame) => inRange(range, frame));
+    if (columns.length < 3) return refused(shot, selection, finding('tooFewColumns', {}, columns.length));
+    const count = columns.length - 1;
+    const length = total ?? columns[count]! - columns[0]!;
+    if (length < count) return refused(shot, selection, finding('gapTooShort', {}, length / count));
+    const gaps = wholeGaps(weightsOf(count, shape, amount), length);
+    const frames = gaps.reduce((all, gap) => [...all, all[all.length - 1]! + gap], [columns[0]!]);
+    const changes = moveColumns(shot, channelsIn(shot, selection, scope), columns, frames);
+    const findings = leftAlone(changes);
+    if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
+    const old = columns.slice(1).map((frame, k) => frame - columns[k]!);
+    findings.push(finding('gapsAre', {}, old, gaps));
+    return outcome(
+      shot,
+      changes.shot,
+      { ...selection, range: selection.range && { start: frames[0]!, end: frames[count]! } },
+      {
+        touched: changes.touched,
+        findings,
+        measures: [
+          { name: 'columns', value: columns.length, unit: '' },
+          { name: 'total', before: columns[count]! - columns[0]!, value: length, unit: 'frames' },
+        ],
+      },
+    );
+  },
+});
+
+/** Relative gaps; the longest is 1 + 3·amount times the shortest. */
+export function weightsOf(count: number, shape: (typeof PATTERNS)[number], amount: number): number[] {
+  return Array.from({ length: count }, (_, k) => {
+    const u = count > 1 ? k / (count - 1) : 0;
+    const slow = { easeOut: 1 - u, easeIn: u, both: Math.abs(2 * u - 1), even: 0 }[shape];
+    return 1 + 3 * amount * slow;
+  });
+}
+
+/** Whole gaps of one frame or more with this total, as near to the weights as that allows (largest remainders). */
+export function wholeGaps(weights: readonly number[], total: number): number[] {
+  const sum = weights.reduce((a, b) => a + b, 0);
+  const exact = weights.map((weight) => 1 + ((total - weights.length) * weight) / sum);
+  const gaps = exact.map(Math.floor);
+  const order = exact
+    .map((value, k) => [value - gaps[k]!, k] as const)
+    .sort((a, b) => b[0] - a[0] || a[1] - b[1]);
+  let left = total - gaps.reduce((a, b) => a + b, 0);
+  for (const [, k] of order) {
+    if (left < 1) break;
+    gaps[k]! += 1;
+    left -= 1;
+  }
+  return gaps;
+}

@@ -1,0 +1,52 @@
+/** What edits of time share: on what they act, what was left, and the options for frames. */
+import { z } from 'zod';
+import { finding, refuse } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import type { Selection } from '../../shot/selection.ts';
+import type { LayerChanges } from '../../shot/layers.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+
+export const scopeOption = z
+  .enum(['everything', 'selected'])
+  .default('everything')
+  .meta({
+    title: 'On',
+    labels: { selected: 'what is selected' },
+    description:
+      'Everything keeps all controls together; or only the selected controls, channels or curves of keys.',
+  });
+export type Scope = z.output<typeof scopeOption>;
+
+/** The channels meant; null is everything. Refuses an empty selection where it is asked for. */
+export function channelsIn(shot: Shot, selection: Selection, scope: Scope): ReadonlySet<ChannelId> | null {
+  if (scope === 'everything') return null;
+  const channels = selectedChannels(shot, selection);
+  if (channels.length === 0) refuse('nothingSelected', {}, 'controls or channels');
+  return new Set(channels);
+}
+
+/** Sentences for what was locked and left. */
+export function leftAlone({ lockedChannels, lockedPasses, lockedKeys }: LayerChanges): Finding[] {
+  return [
+    ...(lockedChannels.length > 0 ? [finding('lockedChannels', {}, lockedChannels)] : []),
+    ...lockedPasses.map((name) => finding('lockedPass', {}, name)),
+    ...(lockedKeys.length > 0 ? [finding('lockedKeysInTheWay', {}, lockedKeys)] : []),
+  ];
+}
+
+/** The selected range, or the whole shot; refuses one that is not within the shot. */
+export function rangeIn(shot: Shot, selection: Selection): FrameRange {
+  const range = selection.range ?? shot.range;
+  if (range.start < shot.range.start - 1e-6 || range.end > shot.range.end + 1e-6)
+    refuse('rangeOutsideShot', {}, range.start, range.end, shot.range.start, shot.range.end);
+  return range;
+}
+
+/** Refuses a frame that the shot does not have. */
+export function frameIn(shot: Shot, frame: number): number {
+  const { start, end } = shot.range;
+  if (frame < start - 1e-6 || frame > end + 1e-6) refuse('frameOutsideShot', { frame }, frame, start, end);
+  return frame;
+}

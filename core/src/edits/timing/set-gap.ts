@@ -1,0 +1,81 @@
+/** Set gap: the frames from a key or pose column to the next; whatever follows ripples. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { poseColumns } from '../../shot/pose-columns.ts';
+import { curveOf } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { rippleShot } from '../../shot/gaps.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { frameOption, MOST_FRAMES } from '../frame-option.ts';
+import { channelsIn, leftAlone, scopeOption } from './scope.ts';
+
+export const setGap = defineEdit({
+  id: 'timing.setGap',
+  title: 'Set gap',
+  summary: 'Sets the frames from a pose column or key to the next; everything later ripples.',
+  group: 'timing',
+  acts: 'none',
+  options: z.object({
+    frame: frameOption('At frame', 'The gap that begins here, or that this frame lies in.'),
+    gap: z.number().int().min(-MOST_FRAMES).max(MOST_FRAMES).optional().meta({
+      title: 'Gap',
+      unit: 'frames',
+      step: 1,
+      description: 'Frames to the next column or key, one or more.',
+    }),
+    by: z.number().int().min(-MOST_FRAMES).max(MOST_FRAMES).optional().meta({
+      title: 'Longer by',
+      unit: 'frames',
+      step: 1,
+      description: 'In place of Gap: frames that it gains, or loses.',
+    }),
+    scope: scopeOption,
+    shrink: z.boolean().default(true).meta({
+      title: 'Shot ends earlier too',
+      description: 'Where a gap gets shorter the end of the shot follows.',
+    }),
+  }),
+  run(shot, selection, { frame, gap, by, scope, shrink }) {
+    const channels = channelsIn(shot, selection, scope);
+    const found = gapAt(shot, channels, selection.pass, frame);
+    if (found === null) return refused(shot, selection, finding('noGapHere', { frame }, frame));
+    const wanted = gap ?? found.length + (by ?? 0);
+    if (wanted < 1) return refused(shot, selection, finding('gapTooShort', { frame: found.start }, wanted));
+    const changes = rippleShot(
+      shot,
+      channels,
+      found.start,
+      wanted - found.length,
+      shrink && channels === null,
+    );
+    const findings = leftAlone(changes);
+    if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
+    return outcome(shot, changes.shot, selection, {
+      touched: changes.touched,
+      findings,
+      measures: [
+        { name: `gap at ${found.start}`, before: found.length, value: wanted, unit: 'frames' },
+        { name: 'shot ends at', before: shot.range.end, value: changes.shot.range.end, unit: 'frame' },
+      ],
+    });
+  },
+});
+
+/** The gap that a frame lies in: between pose columns, or between keys of the channels. */
+function gapAt(
+  shot: Shot,
+  channels: ReadonlySet<ChannelId> | null,
+  pass: string | null,
+  frame: number,
+): { start: number; length: number } | null {
+  const frames =
+    channels === null
+      ? poseColumns(shot).frames
+      : [...new Set([...channels].flatMap((id) => [...curveOf(shot, pass, id).times]))].sort((a, b) => a - b);
+  for (let k = frames.length - 2; k >= 0; k -= 1)
+    if (frames[k]! <= frame + 1e-6)
+      return frame < frames[k + 1]! - 1e-6
+        ? { start: frames[k]!, length: frames[k + 1]! - frames[k]! }
+        : null;
+  return null;
+}

@@ -1,0 +1,106 @@
+/** Stepped to spline, for a whole shot in one step; and back. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { rowAtTime, SEGMENT, TANGENT } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { rebuild } from '../../curve/rebuild.ts';
+import { addKeysKeepingShape } from '../../curve/split.ts';
+import { changeLayers } from '../../shot/layers.ts';
+import { poseColumns } from '../../shot/pose-columns.ts';
+import { splitChannel } from '../../shot/shot.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { channelsIn, leftAlone, scopeOption } from './scope.ts';
+
+export const toSpline = defineEdit({
+  id: 'timing.toSpline',
+  title: 'Stepped to spline',
+  summary: 'Turns stepped segments into curves on all controls at once.',
+  group: 'timing',
+  acts: 'none',
+  options: z.object({
+    scope: scopeOption,
+    kind: z.enum(['steady', 'smooth', 'flat', 'linear']).default('steady').meta({
+      title: 'Tangents',
+      description: 'steady never overshoots the poses.',
+    }),
+    complete: z.boolean().default(true).meta({
+      title: 'Complete the columns first',
+      description: 'Each control gets a key on every pose column, so that nothing drifts between them.',
+    }),
+  }),
+  run(shot, selection, { scope, kind, complete }) {
+    const { frames } = poseColumns(shot);
+    let segments = 0;
+    let added = 0;
+    const uneven = new Set<string>();
+    const changes = changeLayers(
+      shot,
+      channelsIn(shot, selection, scope),
+      -Infinity,
+      (curve, channel, pass) => {
+        if (!curve.segments.includes(SEGMENT.stepped)) return curve;
+        const absent = pass === null ? frames.filter((frame) => rowAtTime(curve, frame) < 0) : [];
+        if (absent.length > 0) uneven.add(splitChannel(channel).node);
+        const whole = complete && absent.length > 0 ? addKeysKeepingShape(curve, absent) : curve;
+        added += whole.times.length - curve.times.length;
+        segments += whole.segments.filter(
+          (segment, row) => segment === SEGMENT.stepped && row + 1 < whole.times.length,
+        ).length;
+        return splined(whole, TANGENT[kind]);
+      },
+    );
+    const names = [...uneven];
+    return outcome(shot, changes.shot, selection, {
+      touched: changes.touched,
+      findings: [
+        ...(names.length > 0
+          ? [complete ? finding('missingOnColumns', {}, names) : finding('willDrift', {}, names)]
+          : []),
+        ...leftAlone(changes),
+      ],
+      measures: [
+        { name: 'segments turned', value: segments, unit: '' },
+        { name: 'keys added', value: added, unit: '' },
+      ],
+    });
+  },
+});
+
+/** Every stepped segment a curve; tangents between two of them follow the rule. */
+function splined(curve: Curve, kind: number): Curve {
+  const { segments } = curve;
+  const isStepped = (row: number) => row >= 0 && segments[row] === SEGMENT.stepped;
+  return rebuild(curve, null, (columns) => {
+    for (let row = 0; row < segments.length; row += 1) {
+      if (isStepped(row)) {
+        columns.segments[row] = SEGMENT.cubic;
+        columns.tangentsOut[row] = kind;
+      }
+      if (isStepped(row - 1)) columns.tangentsIn[row] = kind;
+    }
+  });
+}
+
+export const toStepped = defineEdit({
+  id: 'timing.toStepped',
+  title: 'Spline to stepped',
+  summary:
+    'Lets every pose hold until the next key, on all controls at once; the tangents are kept for the way back.',
+  group: 'timing',
+  acts: 'none',
+  options: z.object({ scope: scopeOption }),
+  run(shot, selection, { scope }) {
+    let segments = 0;
+    const changes = changeLayers(shot, channelsIn(shot, selection, scope), -Infinity, (curve) => {
+      const turned = curve.segments.filter((segment) => segment !== SEGMENT.stepped).length;
+      if (turned === 0) return curve;
+      segments += turned;
+      return rebuild(curve, null, (columns) => columns.segments.fill(SEGMENT.stepped));
+    });
+    return outcome(shot, changes.shot, selection, {
+      touched: changes.touched,
+      findings: leftAlone(changes),
+      measures: [{ name: 'segments turned', value: segments, unit: '' }],
+    });
+  },
+});
