@@ -9,6 +9,7 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { EMPTY_CURVE } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
+import { buildCurve } from '../../curve/rebuild.ts';
 import { poseColumns } from '../../shot/pose-columns.ts';
 import { curveOf, DEFAULT_COLUMNS, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
@@ -22,7 +23,7 @@ import { excludedNodes, exclusionOptions } from './flipped-pose.ts';
 import { nodesWithPartners } from './flip-pose.ts';
 import { flippedCurves } from './flipped-curves.ts';
 import type { FlippedCurves } from './flipped-curves.ts';
-import { unitOf } from '../../rig/node.ts';
+import { restValue, unitOf } from '../../rig/node.ts';
 
 export const flipRange = defineEdit({
   id: 'poses.flipRange',
@@ -39,9 +40,18 @@ export const flipRange = defineEdit({
       title: 'Carry travel on',
       description: 'Placed after: controls without a parent go on from where they stand.',
     }),
+    seam: z
+      .enum(['exact', 'smooth'])
+      .default('exact')
+      .meta({
+        title: 'At the seam',
+        labels: { exact: 'as it is', smooth: 'smooth' },
+        description:
+          'Placed after: as it is keeps both halves exact reflections; smooth lets tangents follow their rules across.',
+      }),
     ...exclusionOptions,
   }),
-  run(shot, selection, { append, carry, ...given }) {
+  run(shot, selection, { append, carry, seam: join, ...given }) {
     const range = rangeIn(shot, selection);
     const length = range.end - range.start;
     const left = excludedNodes(shot, given);
@@ -78,7 +88,7 @@ export const flipRange = defineEdit({
             : 0;
         if (append) noteSeam(seam, channel, evaluate(part, 0) + shift - evaluate(before, range.end));
         const laid = append
-          ? appendPart(before, part, range.end, shift, 'smooth')
+          ? appendPart(orStill(before, channel, layer, range), part, range.end, shift, join)
           : replaced(shot, layer, channel, before, part, range);
         keys += part.times.length;
         overwritten += laid.overwritten;
@@ -126,6 +136,16 @@ export const flipRange = defineEdit({
     });
   },
 });
+
+/** A channel that was not keyed stays at rest up to where it begins to move. */
+function orStill(curve: Curve, channel: ChannelId, layer: string | null, { start, end }: FrameRange): Curve {
+  if (curve.times.length > 0) return curve;
+  const rest = layer === null ? restValue(splitChannel(channel).name) : 0;
+  return buildCurve(2, (columns) => {
+    columns.times.set([start, end]);
+    columns.values.fill(rest);
+  });
+}
 
 /** A curve that lies in the range as a whole, and whose partner has none, goes away: flipped twice it is there again. */
 function replaced(
