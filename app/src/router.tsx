@@ -3,7 +3,7 @@ import { BrokenPage, MissingPage } from './shell/broken-page.tsx';
 import { Loading } from './shell/loading.tsx';
 import { ShotsPage } from './shots/shots-page.tsx';
 
-/** The bench and the pantry come when they are asked for: the first page needs neither the stage nor its library. */
+/** The other pages come when they are asked for: the first page needs neither the stage nor its library. */
 export const router = createBrowserRouter([
   {
     ErrorBoundary: BrokenPage,
@@ -13,6 +13,14 @@ export const router = createBrowserRouter([
       {
         path: 'pantry',
         lazy: async () => ({ Component: (await import('./pantry/pantry-page.tsx')).PantryPage }),
+      },
+      {
+        path: 'characters/:id?',
+        lazy: async () => ({ Component: (await import('./characters/characters-page.tsx')).CharactersPage }),
+      },
+      {
+        path: 'help',
+        lazy: async () => ({ Component: (await import('./help/help-page.tsx')).HelpPage }),
       },
       {
         path: 'shots/:id',

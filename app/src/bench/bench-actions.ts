@@ -76,6 +76,29 @@ export function hideCurves(hide: boolean): void {
   if (hide) bench.select({ ...session.selection, keys: {} });
 }
 
+/** Adds frames to the gap at the play-head, or takes them; whatever is later ripples, also while it plays. */
+export function changeGap(by: number): void {
+  const { frame, lane } = useBench.getState();
+  bench.perform('timing.setGap', { frame, by, scope: lane.timeScope });
+}
+
+/** Draws the paths of the selected controls on the stage; those that are drawn already go. */
+export function toggleArcs(): void {
+  const { arcs, session } = useBench.getState();
+  const { nodes } = session.selection;
+  if (nodes.length === 0) bench.setArcs([]);
+  else if (nodes.every((node) => arcs.includes(node)))
+    bench.setArcs(arcs.filter((node) => !nodes.includes(node)));
+  else bench.setArcs([...new Set([...arcs, ...nodes])].slice(0, MOST_ARCS));
+}
+
+/** More paths than these could not be told apart. */
+const MOST_ARCS = 8;
+
+export function flipHere(): void {
+  bench.perform('poses.flip', { frame: useBench.getState().frame });
+}
+
 /** Leaves the innermost thing that is under way. */
 export function escape(): void {
   const { gesture, openEdit, session } = useBench.getState();
@@ -106,8 +129,8 @@ export const posing = {
     const { pass } = useBench.getState().session.selection;
     bench.beginGesture(pass === null ? 'poses.paste' : 'passes.pose');
   },
-  update(values: Readonly<Record<string, number>>): void {
-    const { session, frame } = useBench.getState();
+  update(values: Readonly<Record<string, number>>, frame = useBench.getState().frame): void {
+    const { session } = useBench.getState();
     const { pass } = session.selection;
     bench.updateGesture(pass === null ? { pose: { name: 'Posed', values }, frame } : { pass, values, frame });
   },

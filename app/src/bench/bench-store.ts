@@ -24,6 +24,7 @@ import type {
   Session,
   Shot,
   StoredPose,
+  WarpPoint,
 } from '@kneader/core';
 import { PLAIN_VIEW } from './lanes/lane-view.ts';
 import type { LaneView } from './lanes/lane-view.ts';
@@ -62,6 +63,12 @@ export interface BenchState {
   readonly clip: ClipJson | null;
   /** The tangents that were copied last. */
   readonly tangents: KeyTangents | null;
+  /** Old and new frames of the warp that is being made; null is none. */
+  readonly warp: readonly WarpPoint[] | null;
+  /** The controls whose paths are drawn on the stage. */
+  readonly arcs: readonly string[];
+  /** Frames before and after that are drawn on the stage; 0 is none. */
+  readonly ghosts: number;
   /** The action that is being dragged onto the lanes. */
   readonly dragged: {
     readonly item: PantryItem;
@@ -100,6 +107,9 @@ export const useBench = create<BenchState>()(() => ({
   pose: null,
   clip: null,
   tangents: null,
+  warp: null,
+  arcs: [],
+  ghosts: 0,
   dragged: null,
 }));
 
@@ -169,6 +179,15 @@ export const bench = {
   setTangents: (tangents: KeyTangents): void => {
     set({ tangents });
   },
+  setWarp: (warp: readonly WarpPoint[] | null): void => {
+    set({ warp });
+  },
+  setArcs: (arcs: readonly string[]): void => {
+    set({ arcs });
+  },
+  setGhosts: (ghosts: number): void => {
+    set({ ghosts });
+  },
   setComparison: (comparison: Comparison): void => {
     set({ comparison });
   },
@@ -207,6 +226,7 @@ export const bench = {
     set({
       session: commit(session, preview.edit, preview.options, preview.outcome),
       preview: null,
+      warp: null,
       report: { edit: preview.edit, report: preview.outcome.report },
     });
   },

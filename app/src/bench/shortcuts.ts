@@ -7,9 +7,11 @@
  * mean everywhere, and so do Ctrl C, X, V, Z and Y.
  */
 import {
+  changeGap,
   copyTangent,
   deleteSelectedKeys,
   escape,
+  flipHere,
   frameCurves,
   giveTangent,
   hideCurves,
@@ -18,6 +20,7 @@ import {
   nudgeKeys,
   setTangentKind,
   TANGENT_KINDS,
+  toggleArcs,
 } from './bench-actions.ts';
 import { bench, useBench } from './bench-store.ts';
 
@@ -61,6 +64,16 @@ export const SHORTCUTS: readonly Shortcut[] = [
   },
   { press: 'Home', does: 'To the first frame', group: 'Time', run: () => bench.setFrame(range().start) },
   { press: 'End', does: 'To the last frame', group: 'Time', run: () => bench.setFrame(range().end) },
+
+  { press: '+', does: 'A frame more in the gap at the play-head', group: 'Time', run: () => changeGap(1) },
+  {
+    press: 'Shift++',
+    does: 'A frame more in the gap at the play-head',
+    group: 'Time',
+    run: () => changeGap(1),
+  },
+  { press: '-', does: 'A frame less in the gap at the play-head', group: 'Time', run: () => changeGap(-1) },
+  { press: 'Shift+R', does: 'Flip the pose at the play-head, left and right', group: 'Keys', run: flipHere },
 
   {
     press: 'N',
@@ -137,6 +150,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     run: () => bench.setLane({ box: !lane().box }),
   },
 
+  { press: 'A', does: 'Arcs of the selected controls on the stage', group: 'Compare', run: toggleArcs },
   {
     press: 'B',
     does: 'Before, while it is held',

@@ -13,6 +13,8 @@ export function PageHead() {
           Shots
         </NavLink>
         <NavLink to="/pantry">Pantry</NavLink>
+        <NavLink to="/characters">Characters</NavLink>
+        <NavLink to="/help">Help</NavLink>
       </nav>
       <Segmented
         size="small"

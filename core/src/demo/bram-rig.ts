@@ -375,6 +375,28 @@ const PROPS: readonly Plan[] = [
     ],
   },
   {
+    id: 'counter',
+    parent: null,
+    at: [0, 0, 0],
+    part: 'prop',
+    kind: 'prop',
+    channels: [],
+    solids: [
+      { kind: 'box', centre: [0, 66.5, 66], size: [132, 5, 46], colour: 'wood' },
+      { kind: 'box', centre: [-58, 32, 66], size: [8, 64, 38], colour: 'wood' },
+      { kind: 'box', centre: [58, 32, 66], size: [8, 64, 38], colour: 'wood' },
+    ],
+  },
+  {
+    id: 'board',
+    parent: null,
+    at: [0, 0, 0],
+    part: 'prop',
+    kind: 'prop',
+    channels: [],
+    solids: [{ kind: 'box', centre: [0, 75, 62], size: [84, 12, 36], colour: 'wood' }],
+  },
+  {
     id: 'camera',
     parent: null,
     at: [0, 110, 420],

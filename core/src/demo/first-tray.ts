@@ -1,5 +1,5 @@
 /**
- * *First tray*: Bram sees the tray on the bench, bends to it, lifts it and turns to go. Stepped blocking: 14 poses at even gaps, every
+ * *First tray*: Bram sees the tray on the counter, bends to it, lifts it and turns to go. Stepped blocking: 14 poses at even gaps, every
  * one of them a column; his brows and the cap's tassel were forgotten at three of them.
  */
 import { SEGMENT } from '../curve/curve.ts';
@@ -83,7 +83,7 @@ export function firstTray(): Shot {
   const bare: Shot = {
     ...newShot(
       'First tray',
-      bramNodes(['tray', 'camera']),
+      bramNodes(['tray', 'counter', 'camera']),
       BRAM_CHAINS,
       { numerator: 24, denominator: 1 },
       { start: 0, end: end + GAP },

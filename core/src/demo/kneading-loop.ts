@@ -73,7 +73,7 @@ const KNEADING: Readonly<Record<ChannelId, Keys>> = {
 };
 
 export function kneadingLoop(): Shot {
-  const nodes = bramNodes(['dough', 'camera']);
+  const nodes = bramNodes(['dough', 'counter', 'board', 'camera']);
   const bare: Shot = {
     ...newShot(
       'Kneading loop',

@@ -80,7 +80,7 @@ export function appendPart(
       columns.slopesIn[row] = ended.slopesIn[rowAtTime(ended, at)]!;
       columns.tangentsIn[row] = columns.tangentsOut[row] = TANGENT.free;
     }
-    if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row]! |= FLAG.broken;
+    if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row] |= FLAG.broken;
   });
   return { curve: joined, overwritten };
 }

@@ -73,28 +73,45 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
   );
 }
 
-/** The panel of an edit that needs none of its own. */
-export function GenericPanel({ edit }: { readonly edit: Edit }) {
+/** Options that the bench knows already, and asks for no more: the play-head, the pass, the copied pose, what is chosen. */
+function useKnown(edit: Edit): Readonly<Record<string, unknown>> {
   const frame = useBench((state) => state.frame);
   const pass = useBench((state) => state.session.selection.pass);
   const channels = useBench((state) => state.session.selection.channels);
+  const node = useBench((state) => state.session.selection.nodes[0]);
+  const pose = useBench((state) => state.pose);
+  const warp = useBench((state) => state.warp);
+  const all: Record<string, unknown> = {
+    frame,
+    pass,
+    channels,
+    node,
+    pose: pose ?? undefined,
+    points: warp ?? undefined,
+  };
+  return Object.fromEntries(Object.entries(all).filter(([name]) => name in edit.options.shape));
+}
+
+/** The panel of an edit that needs none of its own. */
+export function GenericPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
-  // What the bench already knows is not asked for again.
-  const known: Record<string, unknown> = { ...options };
-  const hidden = ['pass', 'channels'];
-  if (edit.id === 'keys.add') {
-    known['frame'] = frame;
-    hidden.push('frame');
-  }
-  if ('channels' in edit.options.shape) known['channels'] = channels;
-  if ('pass' in edit.options.shape) {
-    if (pass === null) return <p className="soft hint">Choose a pass in the lanes first.</p>;
-    known['pass'] = pass;
-  }
+  const known = useKnown(edit);
+  if ('pass' in known && known['pass'] === null)
+    return <p className="soft hint">Choose a pass in the lanes first.</p>;
+  if ('node' in known && known['node'] === undefined)
+    return <p className="soft hint">Select a control first, or open the Characters page.</p>;
   return (
-    <TriedPanel edit={edit} options={known}>
-      {edit.id === 'keys.add' && <p className="soft">At the play-head, frame {frame}.</p>}
-      <OptionForm edit={edit} options={known} onChange={setOptions} without={hidden} />
+    <TriedPanel edit={edit} options={{ ...options, ...known }}>
+      {'frame' in known && <p className="soft">At the play-head, frame {String(known['frame'])}.</p>}
+      {'node' in known && <p className="soft">For {String(known['node'])}.</p>}
+      {'points' in known && (
+        <p className="soft">
+          {known['points'] === undefined
+            ? 'Touch the lane called Warp to bend time.'
+            : `${(known['points'] as unknown[]).length} points.`}
+        </p>
+      )}
+      <OptionForm edit={edit} options={options} onChange={setOptions} without={Object.keys(known)} />
     </TriedPanel>
   );
 }

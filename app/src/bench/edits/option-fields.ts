@@ -3,7 +3,7 @@ import type { z } from 'zod';
 
 export interface OptionField {
   readonly name: string;
-  readonly kind: 'number' | 'boolean' | 'choice' | 'text' | 'numbers' | 'other';
+  readonly kind: 'number' | 'boolean' | 'choice' | 'text' | 'numbers' | 'names' | 'other';
   readonly title: string;
   readonly description: string;
   readonly unit: string;
@@ -54,7 +54,7 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       value !== null && value !== undefined && Number.isFinite(value) ? value : undefined;
     return {
       name,
-      kind: isNumberList(definition) ? 'numbers' : (KINDS[definition.type] ?? 'other'),
+      kind: listKind(definition) ?? KINDS[definition.type] ?? 'other',
       title: typeof meta?.title === 'string' ? meta.title : name,
       description: meta?.description ?? '',
       unit: typeof meta?.['unit'] === 'string' ? meta['unit'] : '',
@@ -71,8 +71,12 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
   });
 }
 
-const isNumberList = ({ type, element }: Definition): boolean =>
-  type === 'array' && (element?.def as Definition | undefined)?.type === 'number';
+/** Lists of numbers are frames, lists of words are controls. */
+function listKind({ type, element }: Definition): 'numbers' | 'names' | null {
+  if (type !== 'array') return null;
+  const of = (element?.def as Definition | undefined)?.type;
+  return of === 'number' ? 'numbers' : of === 'string' ? 'names' : null;
+}
 
 /** `carryOn` is “carry on”. */
 const inWords = (name: string) => name.replace(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`);

@@ -1,5 +1,6 @@
 import { Checkbox, Input, InputNumber, Select, Tooltip } from 'antd';
 import type { Edit } from '@kneader/core';
+import { ControlsSelect } from './controls-select.tsx';
 import { optionFields } from './option-fields.ts';
 
 interface OptionFormProps {
@@ -61,6 +62,13 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
                     label: words,
                     title: words,
                   }))}
+                  onChange={(next) => set(field.name, next)}
+                />
+              )}
+              {field.kind === 'names' && (
+                <ControlsSelect
+                  label={field.title}
+                  value={Array.isArray(value) ? (value as string[]) : []}
                   onChange={(next) => set(field.name, next)}
                 />
               )}

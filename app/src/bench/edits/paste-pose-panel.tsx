@@ -1,8 +1,9 @@
-import { Button, Checkbox, Select } from 'antd';
+import { Button, Checkbox } from 'antd';
 import { useState } from 'react';
 import type { Edit } from '@kneader/core';
 import { pastePose } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { ControlsSelect } from './controls-select.tsx';
 import { ReportView } from './report-view.tsx';
 
 /** Copy a pose here, go elsewhere, paste it as it is or flipped. */
@@ -11,7 +12,6 @@ export function PastePosePanel({ edit }: { readonly edit: Edit }) {
   const [exclude, setExclude] = useState<string[]>([]);
   const pose = useBench((state) => state.pose);
   const frame = useBench((state) => state.frame);
-  const nodes = useBench((state) => state.session.shot.nodes);
   const selected = useBench((state) => state.session.selection.nodes.length);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   return (
@@ -31,17 +31,7 @@ export function PastePosePanel({ edit }: { readonly edit: Edit }) {
       </Checkbox>
       <label className="option wide">
         <span>Leave out</span>
-        <Select
-          mode="multiple"
-          size="small"
-          placeholder="no control"
-          value={exclude}
-          onChange={setExclude}
-          maxTagCount="responsive"
-          options={nodes
-            .filter((node) => node.channels.length > 0)
-            .map(({ id }) => ({ value: id, label: id }))}
-        />
+        <ControlsSelect label="Leave out" value={exclude} onChange={setExclude} />
       </label>
       <div className="edit-foot">
         <Button size="small" type="primary" disabled={!pose} onClick={() => pastePose(flip, exclude)}>

@@ -46,10 +46,8 @@ export function BodyFigure() {
   });
 
   const chosen = new Set(selected);
-  // Hanging parts lie under the body's own controls, which are touched more.
-  const order = nodes
-    .map((_, i) => i)
-    .sort((a, b) => +!isHanging(nodes[a]!) - +!isHanging(nodes[b]!) || a - b);
+  // Small and hanging parts lie under the body's own controls, which are touched more.
+  const order = nodes.map((_, i) => i).sort((a, b) => +!isSmall(nodes[a]!) - +!isSmall(nodes[b]!) || a - b);
   return (
     <div ref={frame} className="body-figure">
       <canvas ref={canvas} style={{ width, height }} />
@@ -63,7 +61,7 @@ export function BodyFigure() {
               key={node.id}
               node={node}
               x={Math.min(Math.max(x, 6), width - 6)}
-              y={Math.min(Math.max(y, 6), height - 6)}
+              y={Math.min(Math.max(y + aside(node), 6), height - 6)}
               chosen={chosen.has(node.id)}
               colour={palette[node.side]}
               ring={palette.ink}
@@ -79,6 +77,13 @@ export function BodyFigure() {
 const isHanging = (node: Node) => node.part === 'extra';
 const isSmall = (node: Node) =>
   isHanging(node) || /thumb|index|fingers|eye|brow|jaw|moustache|toe|ball|heel/i.test(node.id);
+
+/** At rest a goal lies on the joint that it drives, and a thumb on its hand: their spots stand beside it, pixels below. */
+function aside({ kind, part, id }: Node): number {
+  if (/thumb/i.test(id)) return 10;
+  if (kind !== 'goal') return 0;
+  return part === 'leg' ? 9 : -11;
+}
 
 interface SpotProps {
   readonly node: Node;

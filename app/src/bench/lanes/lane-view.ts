@@ -17,6 +17,8 @@ export interface LaneView {
   readonly hidden: readonly ChannelId[];
   /** Whether chosen keys wear a transform box. */
   readonly box: boolean;
+  /** On what retiming by hand acts. */
+  readonly timeScope: 'everything' | 'selected';
 }
 
 export const PLAIN_VIEW: LaneView = {
@@ -26,6 +28,7 @@ export const PLAIN_VIEW: LaneView = {
   isolated: [],
   hidden: [],
   box: false,
+  timeScope: 'everything',
 };
 
 /** The channels of the list, in the shot's order. */

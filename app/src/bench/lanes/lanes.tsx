@@ -5,7 +5,9 @@ import { useSize } from '../use-size.ts';
 import { CurveSwitches } from './curve-switches.tsx';
 import { CurvesLane } from './curves-lane.tsx';
 import { PassHead, PassTrack } from './pass-lane.tsx';
+import { PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
+import { WarpLane } from './warp-lane.tsx';
 import { Ruler } from './ruler.tsx';
 import { frameToX, xToFrame } from './time-axis.ts';
 
@@ -53,8 +55,10 @@ export function Lanes() {
           <Ruler />
         </div>
       </div>
-      <div className="lane" style={{ height: 66 }}>
-        <div className="lane-head">Poses</div>
+      <div className="lane" style={{ height: 104 }}>
+        <div className="lane-head lane-head-column">
+          <PosesHead />
+        </div>
         <div className="lane-track">
           <PosesLane />
         </div>
@@ -71,6 +75,7 @@ export function Lanes() {
           ))}
         </div>
       )}
+      <WarpLane />
       <div className="lane lane-curves">
         <div className="lane-head">
           <span className="lane-title">
@@ -82,9 +87,24 @@ export function Lanes() {
           <CurvesLane />
         </div>
       </div>
+      <Notice />
       <Overlay width={width} />
     </section>
   );
+}
+
+/** Why a keystroke or a drag did nothing; the open edit says it in its own place. */
+function Notice() {
+  const sentence = useBench(({ report, openEdit }) =>
+    report?.report.status === 'refused' && report.edit !== openEdit
+      ? report.report.findings[0]?.sentence
+      : undefined,
+  );
+  return sentence ? (
+    <p className="lanes-notice" role="alert">
+      {sentence}
+    </p>
+  ) : null;
 }
 
 /** On which layer the curves are. */

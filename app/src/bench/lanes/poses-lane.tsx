@@ -1,79 +1,187 @@
-import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
+import { InputNumber } from 'antd';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { placeIn, poseColumns, worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { solidFill } from '../../drawing/solid-fills.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
-import { bench, shownShot, useBench } from '../bench-store.ts';
+import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { figureSize } from '../stage/figure-size.ts';
 import { useSize } from '../use-size.ts';
-import { frameToX, niceStep, xToFrame } from './time-axis.ts';
+import { columnToolFor } from './column-tools.ts';
+import type { ColumnTool } from './column-tools.ts';
+import { frameToX, niceStep } from './time-axis.ts';
+import type { TimeAxis } from './time-axis.ts';
 
 const TURN = 28;
-const APART = 40;
+/** Pixels from one drawn figure to the next, at least. */
+const APART = 44;
+/** The thin row above, where the columns were. */
+const BEFORE_ROW = 13;
+/** The row of gaps below. */
+const GAP_ROW = 18;
+/** Narrower gaps show no number. */
+const GAP_FROM = 15;
 
-/** A small drawn figure for each pose column, and the gap in frames between them. */
+/**
+ * The main instrument of timing: a drawn figure for each pose column and the gap to the next. A column is dragged, and everything
+ * later ripples; with Shift columns are selected; a gap is read, and typed.
+ */
 export function PosesLane() {
   const holder = useRef<HTMLDivElement>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const tool = useRef<ColumnTool | null>(null);
   const { width, height } = useSize(holder);
-  const palette = PALETTES[useTheme((state) => state.name)];
-  // Drawn figures are many strokes: while a hand drags they follow when there is time.
-  const shot = useDeferredValue(useBench(shownShot));
+  const shot = useBench(shownShot);
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const columns = useMemo(() => poseColumns(shot), [shot]);
+  const [nearColumn, setNearColumn] = useState(false);
+  const axis: TimeAxis = { from, to, width: Math.max(width, 1) };
+  const placeOf = (event: React.PointerEvent) => {
+    const { left, top } = event.currentTarget.getBoundingClientRect();
+    return { x: event.clientX - left, y: event.clientY - top, shift: event.shiftKey };
+  };
+  return (
+    <div
+      ref={holder}
+      className={`poses-lane${nearColumn ? ' on-column' : ''}`}
+      role="group"
+      aria-label={columns.dense ? 'Poses: a key on every frame' : `Poses at ${columns.frames.join(', ')}`}
+      onPointerDown={(event) => {
+        if (event.button !== 0 || (event.target as Element).closest('.gap')) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        tool.current = columnToolFor(placeOf(event), axis);
+      }}
+      onPointerMove={(event) => {
+        const place = placeOf(event);
+        tool.current?.move(place, axis);
+        setNearColumn(
+          columns.frames.some((frame, k) => k > 0 && Math.abs(frameToX(axis, frame) - place.x) < 6),
+        );
+      }}
+      onPointerUp={(event) => {
+        tool.current?.end(placeOf(event), axis);
+        tool.current = null;
+      }}
+      onPointerCancel={() => {
+        bench.cancelGesture();
+        tool.current = null;
+      }}
+    >
+      <PoseCanvas width={width} height={height} />
+      {!columns.dense &&
+        columns.frames.slice(1).map((frame, k) => {
+          const start = columns.frames[k]!;
+          const [left, right] = [frameToX(axis, start), frameToX(axis, frame)];
+          if (right - left < GAP_FROM || right < 0 || left > width) return null;
+          return <Gap key={k} start={start} gap={frame - start} x={(left + right) / 2} />;
+        })}
+    </div>
+  );
+}
+
+interface GapProps {
+  readonly start: number;
+  readonly gap: number;
+  readonly x: number;
+}
+
+/** The frames of a gap: read, and typed when it is touched. */
+function Gap({ start, gap, x }: GapProps) {
+  const [typing, setTyping] = useState(false);
+  const typed = useRef<number | null>(gap);
+  const scope = useBench((state) => state.lane.timeScope);
+  const commit = () => {
+    const value = typed.current;
+    setTyping(false);
+    if (value !== null && value !== gap)
+      bench.perform('timing.setGap', { frame: start, gap: Math.round(value), scope });
+  };
+  if (!typing)
+    return (
+      <button
+        type="button"
+        className="gap"
+        style={{ left: x }}
+        aria-label={`Gap of ${gap} frames at ${start}`}
+        title="Frames to the next pose: type, or drag the pose"
+        onClick={() => {
+          typed.current = gap;
+          setTyping(true);
+        }}
+      >
+        {gap}
+      </button>
+    );
+  return (
+    <span className="gap typing" style={{ left: x }}>
+      <InputNumber
+        autoFocus
+        size="small"
+        controls={false}
+        aria-label={`New gap at ${start}`}
+        defaultValue={gap}
+        onFocus={(event) => event.target.select()}
+        onChange={(value) => (typed.current = value)}
+        onPressEnter={commit}
+        onBlur={() => typing && commit()}
+      />
+    </span>
+  );
+}
+
+function PoseCanvas({ width, height }: { readonly width: number; readonly height: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const palette = PALETTES[useTheme((state) => state.name)];
+  // Drawn figures are many strokes: while a hand drags they follow when there is time.
+  const shot = useDeferredValue(useBench(shownShot));
+  const ghost = useDeferredValue(useBench(ghostShot));
+  const from = useBench((state) => state.from);
+  const to = useBench((state) => state.to);
+  const range = useBench((state) => state.session.selection.range);
   const id = useBench((state) => state.id);
   const size = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
-
   useEffect(() => {
     const context = canvas.current && prepareCanvas(canvas.current, width, height);
     if (!context || width < 2) return;
     const axis = { from, to, width };
-    const frames = columns.dense ? evenFrames(shot, from, to, width) : columns.frames;
+    const columns = poseColumns(shot);
     context.font = "10px 'Recursive Variable'";
     context.textAlign = 'center';
+    if (ghost) drawColumnsBefore(context, axis, poseColumns(ghost).frames, palette.soft);
+    const frames = columns.dense ? evenFrames(shot, from, to, width) : columns.frames;
     let lastDrawn = -Infinity;
-    frames.forEach((frame, i) => {
+    for (const frame of frames) {
       const x = frameToX(axis, frame);
-      if (x < -APART || x > width + APART) return;
-      context.fillStyle = palette.rule;
-      if (!columns.dense) context.fillRect(Math.round(x), 0, 1, height);
-      if (x - lastDrawn >= APART - 4) {
-        drawPose(context, shot, frame, x, height, size, palette.ink);
-        lastDrawn = x;
-      }
-      const next = frames[i + 1];
-      if (columns.dense || next === undefined) return;
-      const middle = (x + frameToX(axis, next)) / 2;
-      if (frameToX(axis, next) - x < 16) return;
-      context.fillStyle = palette.soft;
-      context.fillText(String(next - frame), middle, height - 3);
-    });
-  }, [width, height, from, to, shot, columns, palette, size]);
+      if (x < -APART || x > width + APART) continue;
+      const chosen = range !== null && frame >= range.start && frame <= range.end;
+      context.fillStyle = chosen ? palette.accent : palette.rule;
+      if (!columns.dense)
+        context.fillRect(Math.round(x) - (chosen ? 1 : 0), BEFORE_ROW, chosen ? 2 : 1, height);
+      if (x - lastDrawn < APART - 6) continue;
+      drawPose(context, shot, frame, x, height, size, palette.ink);
+      lastDrawn = x;
+    }
+  }, [width, height, from, to, shot, ghost, range, palette, size]);
+  return <canvas ref={canvas} style={{ width, height }} />;
+}
 
-  return (
-    <div
-      ref={holder}
-      className="poses-lane"
-      role="img"
-      aria-label={columns.dense ? 'Poses: a key on every frame' : `Poses at ${columns.frames.join(', ')}`}
-      onPointerDown={(event) => {
-        const at = xToFrame(
-          { from, to, width },
-          event.clientX - event.currentTarget.getBoundingClientRect().left,
-        );
-        const nearest = columns.frames.reduce(
-          (best, frame) => (Math.abs(frame - at) < Math.abs(best - at) ? frame : best),
-          columns.frames[0] ?? Math.round(at),
-        );
-        bench.setFrame(columns.dense ? Math.round(at) : nearest);
-      }}
-    >
-      <canvas ref={canvas} style={{ width, height }} />
-    </div>
-  );
+/** Where the columns were, with their gaps, as a thin row above. */
+function drawColumnsBefore(
+  context: CanvasRenderingContext2D,
+  axis: TimeAxis,
+  frames: readonly number[],
+  colour: string,
+): void {
+  context.fillStyle = colour;
+  frames.forEach((frame, k) => {
+    const x = frameToX(axis, frame);
+    context.fillRect(Math.round(x), 0, 1, BEFORE_ROW - 2);
+    const next = frames[k + 1];
+    if (next === undefined || frameToX(axis, next) - x < GAP_FROM) return;
+    context.fillText(String(next - frame), (x + frameToX(axis, next)) / 2, BEFORE_ROW - 3);
+  });
 }
 
 /** On captured motion figures stand at even steps. */
@@ -95,12 +203,15 @@ function drawPose(
   ink: string,
 ): void {
   const pose = worldAt(shot, frame, true);
-  const body = shot.nodes.map((node) => (node.kind === 'camera' ? { solids: [] } : node));
+  // What never moves tells nothing of the pose.
+  const body = shot.nodes.map((node) =>
+    node.part === 'prop' && node.channels.length === 0 ? { solids: [] } : node,
+  );
   const hips = shot.nodes.findIndex((node) => node.solids.length > 0 && node.part === 'torso');
   const [px, , pz] = hips >= 0 ? placeIn(pose, hips) : [0, 0, 0];
   const angle = (TURN * Math.PI) / 180;
-  const scale = (height - 15) / (size.height * 1.16);
+  const scale = (height - BEFORE_ROW - GAP_ROW) / (size.height * 1.12);
   const across = px * Math.cos(angle) - pz * Math.sin(angle);
-  const view = { turn: TURN, scale, x: x - across * scale, y: height - 13 + size.floor * scale };
+  const view = { turn: TURN, scale, x: x - across * scale, y: height - GAP_ROW + size.floor * scale };
   drawFigure(context, body, pose.matrices, view, { fill: solidFill, line: ink, lineWidth: 0.7 });
 }

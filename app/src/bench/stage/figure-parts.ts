@@ -31,6 +31,21 @@ export function figureParts(nodes: readonly Node[]): readonly FigurePart[] {
   return parts;
 }
 
+const moving = new WeakMap<readonly Node[], readonly FigurePart[]>();
+
+/** The parts without those of things that never move, kept by the rig's identity. */
+export function movingParts(nodes: readonly Node[]): readonly FigurePart[] {
+  let parts = moving.get(nodes);
+  if (!parts) {
+    parts = figureParts(nodes).filter(({ node }) => {
+      const { part, channels } = nodes[node]!;
+      return part !== 'prop' || channels.length > 0;
+    });
+    moving.set(nodes, parts);
+  }
+  return parts;
+}
+
 /** The same solid grown along its normals by `by` cm: what an outline is made from. */
 export function grown(geometry: BufferGeometry, by: number): BufferGeometry {
   const result = geometry.clone();

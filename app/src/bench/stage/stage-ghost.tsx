@@ -4,7 +4,7 @@ import type { Group } from 'three';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { ghostShot, useBench } from '../bench-store.ts';
-import { figureParts, grown } from './figure-parts.ts';
+import { grown, movingParts } from './figure-parts.ts';
 import { figureSize } from './figure-size.ts';
 import { usePose } from './use-pose.ts';
 
@@ -20,7 +20,7 @@ export function StageGhost() {
   const rim = useRef<Group>(null);
   const nodes = useBench((state) => state.session.shot.nodes);
   const theme = useTheme((state) => state.name);
-  const parts = figureParts(nodes);
+  const parts = movingParts(nodes);
   const rims = useMemo(() => {
     const { height } = figureSize(useBench.getState().session.shot);
     return parts.map((part) => ({ ...part, geometry: grown(part.geometry, height * THICKNESS) }));

@@ -1,13 +1,16 @@
 import { Canvas } from '@react-three/fiber';
-import { Segmented, Select } from 'antd';
+import { Button, Segmented, Select, Tooltip } from 'antd';
 import { useState } from 'react';
 import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
-import { useBench } from '../bench-store.ts';
+import { toggleArcs } from '../bench-actions.ts';
+import { bench, useBench } from '../bench-store.ts';
+import { StageArcs } from './stage-arcs.tsx';
 import { StageCamera } from './stage-camera.tsx';
 import type { StageView } from './stage-camera.tsx';
 import { StageFigure } from './stage-figure.tsx';
 import type { Shading } from './stage-figure.tsx';
 import { StageGhost } from './stage-ghost.tsx';
+import { StageGhostFrames } from './stage-ghost-frames.tsx';
 import { StageRoom } from './stage-room.tsx';
 import { StageHandle } from './stage-handle.tsx';
 
@@ -16,6 +19,8 @@ export function Stage() {
   const [view, setView] = useState<StageView>('free');
   const [shading, setShading] = useState<Shading>('lit');
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
+  const arcs = useBench((state) => state.arcs);
+  const ghosts = useBench((state) => state.ghosts);
   const comparison = useBench((state) => state.comparison);
   return (
     <section className="stage" aria-label="Stage">
@@ -29,7 +34,9 @@ export function Stage() {
         <StageRoom />
         <StageCamera view={view} />
         <StageGhost />
+        <StageGhostFrames />
         <StageFigure shading={shading} />
+        <StageArcs />
         <StageHandle />
       </Canvas>
       <div className="stage-tools">
@@ -58,6 +65,20 @@ export function Stage() {
           ]}
           style={{ width: 96 }}
         />
+        <Tooltip title="The paths of the selected controls, a tick for each frame; keys on them can be dragged (A)">
+          <Button size="small" type={arcs.length > 0 ? 'primary' : 'default'} onClick={toggleArcs}>
+            Arcs{arcs.length > 0 ? ` ${arcs.length}` : ''}
+          </Button>
+        </Tooltip>
+        <Tooltip title="The figure at the poses before and after">
+          <Button
+            size="small"
+            type={ghosts > 0 ? 'primary' : 'default'}
+            onClick={() => bench.setGhosts((ghosts + 1) % 3)}
+          >
+            Ghosts{ghosts > 0 ? ` ±${ghosts}` : ''}
+          </Button>
+        </Tooltip>
       </div>
       {comparison === 'before' && <span className="stage-note">Before</span>}
     </section>

@@ -24,8 +24,8 @@ export const pattern = defineEdit({
       .default('both')
       .meta({
         title: 'Rhythm',
-        labels: { easeOut: 'slow away', easeIn: 'slow into', both: 'slow away and into' },
-        description: 'slow away: long gaps first; slow into: long gaps last; both; even: all alike.',
+        labels: { easeOut: 'slow away', easeIn: 'slow into', both: 'both ends' },
+        description: 'slow away: long gaps first; slow into: long gaps last; both ends; even: all alike.',
       }),
     amount: z.number().min(0).max(1).default(0.5).meta({
       title: 'Amount',

@@ -1,0 +1,25 @@
+import { Select } from 'antd';
+import { useBench } from '../bench-store.ts';
+
+interface ControlsSelectProps {
+  readonly label: string;
+  readonly value: readonly string[];
+  readonly onChange: (value: string[]) => void;
+}
+
+/** Some of the shot's controls, by name. */
+export function ControlsSelect({ label, value, onChange }: ControlsSelectProps) {
+  const nodes = useBench((state) => state.session.shot.nodes);
+  return (
+    <Select
+      mode="multiple"
+      size="small"
+      placeholder="no control"
+      aria-label={label}
+      maxTagCount="responsive"
+      value={[...value]}
+      onChange={onChange}
+      options={nodes.filter((node) => node.channels.length > 0).map(({ id }) => ({ value: id, label: id }))}
+    />
+  );
+}

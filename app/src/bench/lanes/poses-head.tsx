@@ -1,0 +1,76 @@
+import { InputNumber, Popover } from 'antd';
+import { useMemo } from 'react';
+import { poseColumns } from '@kneader/core';
+import { bench, shownShot, useBench } from '../bench-store.ts';
+
+/** How many columns there are, the rule that finds them, columns set by hand, and on what retiming acts. */
+export function PosesHead() {
+  const shot = useBench(shownShot);
+  const frame = useBench((state) => state.frame);
+  const scope = useBench((state) => state.lane.timeScope);
+  const columns = useMemo(() => poseColumns(shot), [shot]);
+  const isColumn = columns.frames.includes(frame);
+  const share = Math.round(columns.rule.share * 100);
+  const byHand = columns.rule.added.length + columns.rule.removed.length;
+  return (
+    <>
+      <span className="lane-title">
+        Poses{' '}
+        <span className="soft layer">
+          {columns.dense ? 'keys on every frame' : `${columns.frames.length} columns`}
+        </span>
+      </span>
+      <div className="switches" role="group" aria-label="Pose columns">
+        <Popover
+          trigger="click"
+          placement="right"
+          content={
+            <div className="column-rule">
+              <p>A frame is a pose column when at least this part of the keyed controls has a key there.</p>
+              <InputNumber
+                size="small"
+                aria-label="Share of controls"
+                min={1}
+                max={100}
+                value={share}
+                suffix="%"
+                onChange={(value) =>
+                  value !== null && bench.perform('timing.setColumns', { share: value / 100 })
+                }
+              />
+              <p className="soft">
+                {byHand === 0
+                  ? 'None was set by hand.'
+                  : `By hand: ${columns.rule.added.length} added, ${columns.rule.removed.length} taken out.`}
+              </p>
+            </div>
+          }
+        >
+          <button type="button" className="chip" title="The rule that finds the columns">
+            Rule {share} %
+          </button>
+        </Popover>
+        <button
+          type="button"
+          className="chip"
+          title={isColumn ? 'This frame shall be no pose column' : 'Mark this frame as a pose column'}
+          onClick={() =>
+            bench.perform('timing.setColumns', isColumn ? { remove: [frame] } : { add: [frame] })
+          }
+        >
+          {isColumn ? `Take out ${frame}` : `Add ${frame}`}
+        </button>
+        <button
+          type="button"
+          className={`chip${scope === 'selected' ? ' on' : ''}`}
+          aria-pressed={scope === 'selected'}
+          title="Retime only what is selected; off, everything keeps together"
+          onClick={() => bench.setLane({ timeScope: scope === 'selected' ? 'everything' : 'selected' })}
+        >
+          Only selected
+        </button>
+      </div>
+      <span className="soft lane-hint">+ and − change the gap here</span>
+    </>
+  );
+}

@@ -1,0 +1,186 @@
+import { useThree } from '@react-three/fiber';
+import type { ThreeEvent } from '@react-three/fiber';
+import { useEffect, useMemo, useRef } from 'react';
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Line,
+  LineBasicMaterial,
+  Plane,
+  Points,
+  PointsMaterial,
+  Vector3,
+} from 'three';
+import { curveOf, placeIn, reach, rigOf, worldAt } from '@kneader/core';
+import type { Shot } from '@kneader/core';
+import { PALETTES } from '../../theme/palette.ts';
+import { useTheme } from '../../theme/theme-provider.tsx';
+import { posing } from '../bench-actions.ts';
+import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
+import { figureSize } from './figure-size.ts';
+
+/** The most frames of a path; longer ranges are drawn around the play-head. */
+const MOST_FRAMES = 360;
+
+/** The paths of chosen points, a tick for each frame, keys as beads that can be dragged; the path before stays behind it. */
+export function StageArcs() {
+  const arcs = useBench((state) => state.arcs);
+  return (
+    <>
+      {arcs.map((node) => (
+        <Arc key={node} node={node} />
+      ))}
+    </>
+  );
+}
+
+function Arc({ node }: { readonly node: string }) {
+  const shot = useBench(shownShot);
+  const ghost = useBench(ghostShot);
+  const palette = PALETTES[useTheme((state) => state.name)];
+  const range = useBench((state) => state.session.selection.range);
+  const middle = useBench((state) => Math.round(state.frame / 60) * 60);
+  const { start, end } = useMemo(() => pathRange(shot, range, middle), [shot, range, middle]);
+  const before = useMemo(
+    () => (ghost ? pathOf(ghost, node, start, Math.min(end, ghost.range.end)) : null),
+    [ghost, node, start, end],
+  );
+  const now = useMemo(() => pathOf(shot, node, start, end), [shot, node, start, end]);
+  const settled = useBench((state) => state.session.shot);
+  const beads = useMemo(
+    () =>
+      beadFrames(settled, node, useBench.getState().frame).filter((frame) => frame >= start && frame <= end),
+    [settled, node, start, end],
+  );
+  return (
+    <>
+      {before && <Path places={before} colour={palette.soft} opacity={0.6} />}
+      <Path places={now} colour={palette.accent} opacity={1} />
+      {beads.map((frame) => (
+        <Bead
+          key={frame}
+          node={node}
+          frame={frame}
+          place={now.subarray((frame - start) * 3, (frame - start) * 3 + 3)}
+        />
+      ))}
+    </>
+  );
+}
+
+function pathRange(shot: Shot, range: Shot['range'] | null, middle: number): Shot['range'] {
+  const whole = range ?? shot.range;
+  if (whole.end - whole.start <= MOST_FRAMES)
+    return { start: Math.ceil(whole.start), end: Math.floor(whole.end) };
+  const start = Math.max(whole.start, middle - MOST_FRAMES / 2);
+  return { start, end: Math.min(whole.end, start + MOST_FRAMES) };
+}
+
+/** Three numbers for each frame. */
+function pathOf(shot: Shot, node: string, start: number, end: number): Float32Array {
+  const i = rigOf(shot).indexOf(node);
+  const count = Math.max(0, end - start + 1);
+  const places = new Float32Array(count * 3);
+  for (let k = 0; k < count && i >= 0; k += 1) places.set(placeIn(worldAt(shot, start + k, true), i), k * 3);
+  return places;
+}
+
+/** The frames on which what moves the point is keyed. */
+function beadFrames(shot: Shot, node: string, frame: number): number[] {
+  const rig = rigOf(shot);
+  const i = rig.indexOf(node);
+  if (i < 0) return [];
+  const channels = Object.keys(reach(shot, frame, node, placeIn(worldAt(shot, frame), i)));
+  const { pass } = useBench.getState().session.selection;
+  const frames = new Set(channels.flatMap((id) => [...curveOf(shot, pass, id).times].map(Math.round)));
+  return [...frames].sort((a, b) => a - b);
+}
+
+interface PathProps {
+  readonly places: Float32Array;
+  readonly colour: string;
+  readonly opacity: number;
+}
+
+function Path({ places, colour, opacity }: PathProps) {
+  const invalidate = useThree((state) => state.invalidate);
+  const [line, ticks] = useMemo(() => {
+    const look = { color: colour, transparent: true, opacity, depthTest: false };
+    const path = new Line(new BufferGeometry(), new LineBasicMaterial(look));
+    const marks = new Points(
+      path.geometry,
+      new PointsMaterial({ ...look, size: 4.5, sizeAttenuation: false }),
+    );
+    for (const object of [path, marks]) {
+      object.renderOrder = 4;
+      object.frustumCulled = false;
+      object.raycast = () => undefined;
+    }
+    return [path, marks];
+  }, [colour, opacity]);
+  useEffect(() => {
+    line.geometry.setAttribute('position', new BufferAttribute(places, 3));
+    invalidate();
+    return () => invalidate();
+  }, [line, places, invalidate]);
+  return (
+    <>
+      <primitive object={line} />
+      <primitive object={ticks} />
+    </>
+  );
+}
+
+interface BeadProps {
+  readonly node: string;
+  readonly frame: number;
+  readonly place: Float32Array;
+}
+
+/** A key on the path; dragged, the figure is posed on its frame so that the point comes to lie there, and the curves follow. */
+function Bead({ node, frame, place }: BeadProps) {
+  const palette = PALETTES[useTheme((state) => state.name)];
+  const here = useBench((state) => state.frame === frame);
+  const id = useBench((state) => state.id);
+  const orbit = useThree((state) => state.controls) as { enabled: boolean } | null;
+  const camera = useThree((state) => state.camera);
+  const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.011, [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const plane = useRef<Plane | null>(null);
+  const moved = useRef(false);
+  const press = (event: ThreeEvent<PointerEvent>) => {
+    event.stopPropagation();
+    (event.target as Element).setPointerCapture(event.pointerId);
+    const normal = camera.getWorldDirection(new Vector3());
+    plane.current = new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...place));
+    moved.current = false;
+    if (orbit) orbit.enabled = false;
+    bench.setFrame(frame);
+  };
+  const drag = (event: ThreeEvent<PointerEvent>) => {
+    const at = plane.current && event.ray.intersectPlane(plane.current, new Vector3());
+    if (!at) return;
+    if (!moved.current) posing.begin();
+    moved.current = true;
+    const { session } = useBench.getState();
+    posing.update(reach(session.shot, frame, node, [at.x, at.y, at.z]), frame);
+  };
+  const release = () => {
+    if (orbit) orbit.enabled = true;
+    plane.current = null;
+    if (moved.current) posing.end(`Drag the arc of ${node}`);
+  };
+  return (
+    <mesh
+      position={[place[0] ?? 0, place[1] ?? 0, place[2] ?? 0]}
+      scale={here ? size * 1.5 : size}
+      renderOrder={5}
+      onPointerDown={press}
+      onPointerMove={drag}
+      onPointerUp={release}
+      onClick={(event) => event.stopPropagation()}
+    >
+      <sphereGeometry args={[1, 12, 8]} />
+      <meshBasicMaterial color={here ? palette.ink : palette.accent} depthTest={false} transparent />
+    </mesh>
+  );
+}

@@ -1,0 +1,192 @@
+import { Alert, Input, Select, Table, Tag, Tooltip } from 'antd';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
+import type { FlipResult, Node, Session } from '@kneader/core';
+import { PageHead } from '../shell/page-head.tsx';
+import { Loading } from '../shell/loading.tsx';
+import { storageProblem } from '../store/storage.ts';
+import { useSaveShot, useShotList, useShotRecord } from '../store/shot-queries.ts';
+import { SignsCell } from './signs-cell.tsx';
+
+/** A character's controls: sides, partners, and control by control how far flipping is from a true reflection. */
+export function CharactersPage() {
+  const { id } = useParams();
+  const list = useShotList();
+  const navigate = useNavigate();
+  const entries = list.data?.entries ?? [];
+  return (
+    <main className="page">
+      <PageHead />
+      <div>
+        <div className="characters-head">
+          <h2>Characters</h2>
+          <Select
+            aria-label="Shot"
+            placeholder="Choose a shot"
+            style={{ minWidth: 260 }}
+            value={id}
+            options={entries.map((entry) => ({ value: entry.id, label: entry.name }))}
+            onChange={(chosen: string) => void navigate(`/characters/${chosen}`)}
+          />
+          {id && <Link to={`/shots/${id}`}>Open on the bench</Link>}
+        </div>
+        {id ? (
+          <ShotCharacters key={id} id={id} />
+        ) : (
+          <p className="soft hint">
+            {list.data && entries.length === 0
+              ? 'There is no shot yet: take a demo shot or import one on the Shots page.'
+              : 'Choose the shot whose controls, pairs and sides you want to see.'}
+          </p>
+        )}
+      </div>
+    </main>
+  );
+}
+
+function ShotCharacters({ id }: { readonly id: string }) {
+  const record = useShotRecord(id);
+  if (record.error)
+    return (
+      <Alert
+        type="warning"
+        title={
+          record.error instanceof InputError ? record.error.finding.sentence : storageProblem(record.error)
+        }
+      />
+    );
+  if (record.data === null) return <p className="soft hint">There is no such shot here.</p>;
+  if (!record.data) return <Loading />;
+  return <Controls id={id} loaded={record.data.session} />;
+}
+
+const STATES: Readonly<Record<FlipResult['state'], { readonly words: string; readonly colour: string }>> = {
+  mirror: { words: 'true reflection', colour: 'green' },
+  off: { words: 'no true reflection', colour: 'volcano' },
+  'no partner': { words: 'no partner', colour: 'default' },
+  'not mutual': { words: 'partner points elsewhere', colour: 'volcano' },
+};
+
+interface Row extends FlipResult {
+  readonly key: string;
+  readonly control: Node;
+}
+
+function Controls({ id, loaded }: { readonly id: string; readonly loaded: Session }) {
+  const [session, setSession] = useState(loaded);
+  const [sought, setSought] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const { mutateAsync } = useSaveShot();
+  const { shot } = session;
+  const results = useMemo(() => flipTest(shot), [shot]);
+  const nodes = useMemo(() => new Map(shot.nodes.map((node) => [node.id, node])), [shot.nodes]);
+  const rows: Row[] = results
+    .filter(({ node }) => node.toLowerCase().includes(sought.trim().toLowerCase()))
+    .map((result) => ({ ...result, key: result.node, control: nodes.get(result.node)! }));
+
+  const change = async (edit: string, options: object) => {
+    const { session: next, outcome } = perform(session, edit, options);
+    setProblem(outcome.report.status === 'refused' ? (outcome.report.findings[0]?.sentence ?? null) : null);
+    if (outcome.report.status !== 'changed') return;
+    setSession(next);
+    try {
+      await mutateAsync({ id, session: next, view: null });
+    } catch (error) {
+      setProblem(storageProblem(error));
+    }
+  };
+  const count = (state: FlipResult['state']) => results.filter((result) => result.state === state).length;
+  const others = shot.nodes.filter(({ channels }) => channels.length > 0);
+  return (
+    <>
+      <p>
+        <b>Flip test.</b> Each control is turned and moved with all else at rest; its partner gets the flipped
+        values, and must be the mirror image. {count('mirror')} of {results.length} are a true reflection,
+        within {FLIP_LIMIT.mm} mm and {FLIP_LIMIT.degrees}°; {count('off') + count('not mutual')} are not,{' '}
+        {count('no partner')} have no partner.
+      </p>
+      {problem && <Alert type="warning" title={problem} closable={{ onClose: () => setProblem(null) }} />}
+      <Input.Search
+        allowClear
+        placeholder="Find a control"
+        aria-label="Find a control"
+        style={{ width: 260, margin: '8px 0' }}
+        value={sought}
+        onChange={(event) => setSought(event.target.value)}
+      />
+      <Table<Row>
+        size="small"
+        virtual
+        pagination={false}
+        scroll={{ y: 470, x: 1000 }}
+        dataSource={rows}
+        columns={[
+          { title: 'Control', dataIndex: 'node', width: 170, sorter: (a, b) => a.node.localeCompare(b.node) },
+          { title: 'Part', width: 80, render: (_, { control }) => control.part },
+          {
+            title: 'Side',
+            width: 110,
+            render: (_, { node, control }) => (
+              <Select
+                size="small"
+                aria-label={`Side of ${node}`}
+                style={{ width: 92 }}
+                value={control.side}
+                options={['left', 'centre', 'right'].map((side) => ({ value: side, label: side }))}
+                onChange={(side: string) =>
+                  void change('poses.setPair', { node, side, pair: side === 'centre' ? node : null })
+                }
+              />
+            ),
+          },
+          {
+            title: 'Partner',
+            width: 200,
+            render: (_, { node, control }) => (
+              <Select
+                size="small"
+                showSearch
+                allowClear
+                aria-label={`Partner of ${node}`}
+                style={{ width: 180 }}
+                value={control.pair ?? undefined}
+                placeholder="none"
+                options={others.map((other) => ({ value: other.id, label: other.id }))}
+                onChange={(pair?: string) => void change('poses.setPair', { node, pair: pair ?? null })}
+              />
+            ),
+          },
+          {
+            title: 'Flip test',
+            width: 190,
+            sorter: (a, b) => a.state.localeCompare(b.state) || a.angle - b.angle,
+            render: (_, { state }) => <Tag color={STATES[state].colour}>{STATES[state].words}</Tag>,
+          },
+          {
+            title: 'Off by',
+            width: 130,
+            align: 'right',
+            sorter: (a, b) => a.distanceMm - b.distanceMm,
+            render: (_, { state, distanceMm, angle }) =>
+              state === 'no partner' ? '–' : `${distanceMm.toFixed(1)} mm, ${angle.toFixed(1)}°`,
+          },
+          {
+            title: (
+              <Tooltip title="As the rest pose says, or set by hand: the sign with which each channel goes over">
+                Signs
+              </Tooltip>
+            ),
+            render: (_, { node, control, pair }) =>
+              pair === null ? null : (
+                <SignsCell
+                  control={control}
+                  onChange={(signs) => void change('poses.setFlipSigns', { node, signs })}
+                />
+              ),
+          },
+        ]}
+      />
+    </>
+  );
+}

@@ -1,0 +1,84 @@
+/** The texts of the Help page. */
+
+export const HOW_TO: readonly { readonly task: string; readonly steps: readonly string[] }[] = [
+  {
+    task: 'Get hold of captured curves',
+    steps: [
+      'Select controls on the figure, open Unwrap angles, Apply.',
+      'Open Thin and drag the tolerance, by kind of channel or in millimetres; curves, figure and numbers follow.',
+      'Apply. Choose keys and give them tangents with 1 to 6.',
+    ],
+  },
+  {
+    task: 'Take blocking from stepped to spline',
+    steps: [
+      'Open Complete the columns: what was not keyed is listed.',
+      'Open Stepped to spline, Apply. Nothing drifts, since every control has a key on every pose.',
+    ],
+  },
+  {
+    task: 'Retime from pose to pose',
+    steps: [
+      'In the poses lane drag a pose, or type the number of a gap, or press + and − while it plays: everything later ripples.',
+      'Select several poses with Shift, open Pattern of gaps, and choose a rhythm.',
+      'Switch on Arcs for a point to see its spacing, before and after.',
+    ],
+  },
+  {
+    task: 'Make a walk out of half a cycle',
+    steps: [
+      'Open Flip a range, switch on Place it after; leave hands and props out when they hold something.',
+      'Open Loop: travel is carried on, and the seam is closed.',
+    ],
+  },
+  {
+    task: 'Lay a change over dense keys',
+    steps: [
+      'Open Add offset pass, Apply.',
+      'Turn a control on the stage: the pass takes what is missing.',
+      'Dial its weight in its lane.',
+    ],
+  },
+  {
+    task: 'Find out why a flip looks wrong',
+    steps: [
+      'Open Characters and choose the shot.',
+      'Sort by the flip test; set the partner, or the signs, by hand.',
+    ],
+  },
+];
+
+export const HANDS: readonly (readonly [string, string])[] = [
+  ['Wheel', 'zooms in time at the pointer; with Shift in value'],
+  ['Middle button, or Alt', 'moves the view'],
+  ['Drag in the curves', 'draws a box around keys; with Shift added to those chosen'],
+  ['Drag a key', 'moves all chosen keys; Shift along one direction only'],
+  ['Ctrl drag', 'moves the chosen keys from anywhere'],
+  ['Drag a handle', 'turns a tangent; Shift keeps it level, Alt gives it a length of its own'],
+  ['Drag an edge of the box', 'scales; Alt about the middle; a corner with Shift tapers'],
+  ['Drag on the ruler', 'scrubs; with Shift marks a range'],
+  ['Drag a pose', 'changes the gap before it; everything later ripples'],
+  ['Drag a value', 'changes it; Alt fine, Shift coarse'],
+  ['Drag a bead of an arc', 'poses the figure on that frame'],
+  ['Ctrl C, X, V', 'keys when some are chosen or a range is marked, else the pose; Shift pastes it flipped'],
+];
+
+export const WORDS: readonly (readonly [string, string])[] = [
+  ['shot', 'one document: characters, props, frame range, curves, passes'],
+  ['control', 'what an animator keys; a goal drives the end of a limb'],
+  ['channel', 'one animated number, such as hips.ty'],
+  ['steady', 'a tangent that never overshoots its neighbours'],
+  ['lead-in, lead-out', 'what a curve does ahead of its first key and past its last'],
+  ['pose column', 'a frame at which the pose is set: most controls carry a key there'],
+  ['gap', 'the frames from a key or pose column to the next'],
+  ['ripple', 'later keys move by as much as an earlier gap changes'],
+  ['breakdown', 'a pose between two poses'],
+  ['moving hold', 'a pose that stays and drifts slightly'],
+  ['arc', 'the path of a point in space over time'],
+  ['warp', 'a curve of time against time'],
+  ['seam', 'where a repeat meets the one before'],
+  ['flip', 'left and right exchange; mirror copies one side to the other'],
+  ['pass', 'a layer over the base curves, with a weight that can be keyed'],
+  ['bookends', "the zero keys at the two ends of an offset pass's range"],
+  ['pantry', 'where saved actions live'],
+];
