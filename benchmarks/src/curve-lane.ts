@@ -1,7 +1,7 @@
 /** Drawing the curves lane in the browser that the interface tests use, against bare polylines of the same points. */
 import { chromium } from '@playwright/test';
 import { build } from 'vite';
-import { fileURLToPath } from 'node:url';
+import { resolve } from 'node:path';
 import { median } from './measure.ts';
 import type { Row } from './measure.ts';
 
@@ -12,7 +12,8 @@ export async function curveLaneRows(): Promise<Row[]> {
     build: {
       write: false,
       lib: {
-        entry: fileURLToPath(new URL('curve-lane-page.ts', import.meta.url)),
+        // The benchmarks run bundled, in their own folder.
+        entry: resolve('src/curve-lane-page.ts'),
         formats: ['iife'],
         name: 'lane',
       },

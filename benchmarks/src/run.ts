@@ -1,5 +1,6 @@
 /** Prints all rows as a table: `npm run bench`, or `npm run bench -- thinning` for those of one file. */
 import { curveLaneRows } from './curve-lane.ts';
+import { draggingRows } from './dragging.ts';
 import { oneEditRows } from './one-edit.ts';
 import { parsingRows } from './parsing.ts';
 import { samplingRows } from './sampling.ts';
@@ -13,6 +14,7 @@ const ALL = {
   'one-edit': oneEditRows,
   thinning: thinningRows,
   'curve-lane': curveLaneRows,
+  dragging: draggingRows,
 };
 
 const asked = process.argv.slice(2);

@@ -49,10 +49,13 @@ function gather(source: Curve, rows: ArrayLike<number> | null): Columns {
   }
   const count = rows.length;
   const columns = emptyColumns(count);
+  // Where an edit leaves a long stretch as it is, it is copied as one.
+  const tail = untouchedTail(rows, source.times.length);
   for (const name of COLUMN_NAMES) {
     const from = source[name];
     const to = columns[name];
-    for (let i = 0; i < count; i += 1) if (rows[i]! >= 0) to[i] = from[rows[i]!]!;
+    for (let i = 0; i < tail; i += 1) if (rows[i]! >= 0) to[i] = from[rows[i]!]!;
+    if (tail < count) to.set(from.subarray(rows[tail]), tail);
   }
   let nextId = 1;
   for (const id of source.ids) if (id >= nextId) nextId = id + 1;
@@ -64,6 +67,13 @@ function gather(source: Curve, rows: ArrayLike<number> | null): Columns {
     columns.tangentsOut[i] = TANGENT.smooth;
   }
   return columns;
+}
+
+/** Where the rows go on in order to the last of the source; the count where they do not. */
+function untouchedTail(rows: ArrayLike<number>, count: number): number {
+  let i = rows.length;
+  for (let row = count - 1; row >= 0 && i > 0 && rows[i - 1] === row; row -= 1) i -= 1;
+  return i;
 }
 
 /** Sorted by time, one key for each frame. Almost always the columns are in order already. */

@@ -13,6 +13,7 @@
  */
 import { FLAG, SEGMENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
+import { exchangeSides } from './exchange-sides.ts';
 import { allRows, rebuild } from './rebuild.ts';
 import { bisectRight } from '../base/bisect.ts';
 
@@ -91,21 +92,10 @@ function isSpare({ flags, segments, values }: Curve, row: number, last: number):
 
 const isStepped = ({ segments }: Curve, row: number) => segments[row] === SEGMENT.stepped;
 
-const SIDES = [
-  ['slopesIn', 'slopesOut'],
-  ['lengthsIn', 'lengthsOut'],
-  ['tangentsIn', 'tangentsOut'],
-] as const;
-
-/** Exchanges the two sides of a key. */
+/** Exchanges the two sides of a key; slopes run the other way. */
 function turnKey(columns: Columns, i: number): void {
-  for (const [a, b] of SIDES) [columns[a][i], columns[b][i]] = [columns[b][i]!, columns[a][i]!];
+  exchangeSides(columns, i);
   // Never −0: turned twice it must be the same to the bit.
   for (const name of ['slopesIn', 'slopesOut'] as const)
     columns[name][i] = columns[name][i] === 0 ? 0 : -columns[name][i]!;
-  const flags = columns.flags[i]!;
-  const weights =
-    ((flags & FLAG.weightedIn) !== 0 ? FLAG.weightedOut : 0) |
-    ((flags & FLAG.weightedOut) !== 0 ? FLAG.weightedIn : 0);
-  columns.flags[i] = (flags & ~(FLAG.weightedIn | FLAG.weightedOut)) | weights;
 }

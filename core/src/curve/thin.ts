@@ -50,8 +50,13 @@ export function thinCurve(curve: Curve, options: ThinOptions): Curve {
   const planned: PlannedKey[] = [];
   const count = curve.times.length;
   const smooth = isSmooth(curve, options.tolerance);
-  let row = 0;
-  while (row < count) {
+  // Keys ahead of those that take part, and past them, are not even looked at.
+  let head = 0;
+  while (head < count && !options.takesPart(head)) head += 1;
+  let tail = count;
+  while (tail > head && !options.takesPart(tail - 1)) tail -= 1;
+  let row = head;
+  while (row < tail) {
     const end = runEnd(curve, row, options);
     if (end - row >= 2 || (end - row === 1 && options.wholeFrames)) {
       const run = thinRun(curve, row, end, options, smooth);
@@ -62,7 +67,7 @@ export function thinCurve(curve: Curve, options: ThinOptions): Curve {
         planned.push(...run.slice(1));
       } else planned.push(...run);
       row = end;
-      if (end === count - 1) break;
+      if (end === tail - 1) break;
     } else {
       const last = planned[planned.length - 1];
       const redundant = last?.after === null && isRedundantStep(curve, last.row, row, options);
@@ -70,17 +75,21 @@ export function thinCurve(curve: Curve, options: ThinOptions): Curve {
       row += 1;
     }
   }
-  if (planned.length === count && planned.every((key) => key.before === null && key.after === null))
+  if (planned.length === tail - head && planned.every((key) => key.before === null && key.after === null))
     return curve;
-  return planAsCurve(curve, planned);
+  return planAsCurve(curve, planned, head, tail);
 }
 
-function planAsCurve(curve: Curve, planned: readonly PlannedKey[]): Curve {
-  const rows = new Int32Array(planned.length);
-  for (let i = 0; i < rows.length; i += 1) rows[i] = planned[i]!.row;
+/** The planned keys, with the old rows ahead of `head` and from `tail` on. */
+function planAsCurve(curve: Curve, planned: readonly PlannedKey[], head: number, tail: number): Curve {
+  const after = head + planned.length;
+  const rows = new Int32Array(after + curve.times.length - tail);
+  for (let i = 0; i < head; i += 1) rows[i] = i;
+  for (let i = head; i < after; i += 1) rows[i] = planned[i - head]!.row;
+  for (let i = after; i < rows.length; i += 1) rows[i] = tail + i - after;
   return rebuild(curve, rows, (columns) => {
-    for (let i = 0; i < rows.length; i += 1) {
-      const key = planned[i]!;
+    for (let i = head; i < after; i += 1) {
+      const key = planned[i - head]!;
       // An old key between old segments is what it was.
       if (key.row < 0 || key.before !== null || key.after !== null) writeKey(columns, i, key);
     }
@@ -253,7 +262,7 @@ function placeNear(
 
 /** Segments that stray, with the frame where, by comparing the curve that would result with the old one. */
 function comparedStrays(curve: Curve, keys: readonly PlannedKey[], tolerance: number, bendLimit: number) {
-  const trial = planAsCurve(curve, keys);
+  const trial = planAsCurve(curve, keys, 0, curve.times.length);
   const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
   return straySegments(curve, trial, whole, tolerance, bendLimit);
 }
@@ -278,8 +287,10 @@ interface RunPoints {
   readonly rows: Int32Array;
   /** 1 where a key may stand. */
   readonly candidate: Uint8Array;
-  /** Whether all are keys a frame apart with straight lines between them. */
+  /** Whether all are keys no more than a frame apart with straight lines between them. */
   readonly dense: boolean;
+  /** Whether they stand exactly a frame apart. */
+  readonly even: boolean;
 }
 
 /** Most points that a stretch between two keys gets. */
@@ -307,7 +318,7 @@ function runPoints(curve: Curve, start: number, end: number, options: ThinOption
     if (options.wholeFrames) return Math.abs(time - Math.round(time)) < 1e-6 ? 1 : 0;
     return rows[i]! >= 0 || kept.has(time) ? 1 : 0;
   });
-  return { times: grid, values, rows: Int32Array.from(rows), candidate, dense: false };
+  return { times: grid, values, rows: Int32Array.from(rows), candidate, dense: false, even: false };
 }
 
 /** Whether the rows are samples: keys no more than a frame apart with straight lines between them. */
@@ -325,8 +336,12 @@ function densePoints(curve: Curve, start: number, end: number, options: ThinOpti
     for (let i = 0; i < times.length; i += 1)
       if (Math.abs(times[i]! - Math.round(times[i]!)) >= 1e-6) candidate[i] = 0;
   const rows = new Int32Array(times.length);
-  for (let i = 0; i < rows.length; i += 1) rows[i] = start + i;
-  return { times, values: curve.values.subarray(start, end + 1), rows, candidate, dense: true };
+  let even = true;
+  for (let i = 0; i < rows.length; i += 1) {
+    rows[i] = start + i;
+    even &&= i === 0 || times[i]! - times[i - 1]! === 1;
+  }
+  return { times, values: curve.values.subarray(start, end + 1), rows, candidate, dense: true, even };
 }
 
 /** Places between two keys that stand more than a frame apart. */

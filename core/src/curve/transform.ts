@@ -4,8 +4,8 @@
  * Slopes and handles go along; when time is turned round each key's two tangents change places, and a segment's kind moves
  * to the key that is now its earlier one.
  */
-import { FLAG } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
+import { exchangeSides } from './exchange-sides.ts';
 import { allRows, rebuild } from './rebuild.ts';
 
 export interface KeyTransform {
@@ -60,22 +60,11 @@ function transformKey(columns: Columns, i: number, by: KeyTransform): void {
   for (const name of ['lengthsIn', 'lengthsOut'] as const) columns[name][i]! *= Math.abs(by.timeScale);
 }
 
-const PAIRS = [
-  ['slopesIn', 'slopesOut'],
-  ['lengthsIn', 'lengthsOut'],
-  ['tangentsIn', 'tangentsOut'],
-] as const;
-
 /** Exchanges the two sides of each moved key. */
 function turnRound(curve: Curve, columns: Columns, first: number, rows: readonly number[]): void {
   rows.forEach((row, k) => {
     const at = first + k;
-    for (const [a, b] of PAIRS) [columns[a][at], columns[b][at]] = [columns[b][at]!, columns[a][at]!];
-    const flags = columns.flags[at]!;
-    const weights =
-      ((flags & FLAG.weightedIn) !== 0 ? FLAG.weightedOut : 0) |
-      ((flags & FLAG.weightedOut) !== 0 ? FLAG.weightedIn : 0);
-    columns.flags[at] = (flags & ~(FLAG.weightedIn | FLAG.weightedOut)) | weights;
+    exchangeSides(columns, at);
     // The segment that led here now leads on; the first key keeps its own kind.
     if (row > 0) columns.segments[at] = curve.segments[row - 1]!;
   });

@@ -26,7 +26,7 @@ export function partOf(curve: Curve, { start, end }: FrameRange, ends: 'always' 
 }
 
 /** The curve with keys where a range cuts it: on an end that has keys beyond it. */
-export function cutAt(curve: Curve, { start, end }: FrameRange): Curve {
+function cutAt(curve: Curve, { start, end }: FrameRange): Curve {
   const { times } = curve;
   const cuts = [start, end].filter(
     (frame) => times.length > 0 && frame > times[0]! && frame < times[times.length - 1]!,

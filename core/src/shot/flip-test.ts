@@ -11,12 +11,12 @@ import type { NodeValues } from './reflection.ts';
 import { rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
-export const FLIP_STATES = ['mirror', 'off', 'no partner', 'not mutual'] as const;
+type FlipState = 'mirror' | 'off' | 'no partner' | 'not mutual';
 
 export interface FlipResult {
   readonly node: string;
   readonly pair: string | null;
-  readonly state: (typeof FLIP_STATES)[number];
+  readonly state: FlipState;
   /** How far the partner is from the mirror image, mm and degrees. */
   readonly distanceMm: number;
   readonly angle: number;

@@ -32,7 +32,7 @@ export function WarpLane() {
 }
 
 /** The points of the warp; the ends of the shot when none were set. */
-export function warpPoints(
+function warpPoints(
   points: readonly WarpPoint[] | null,
   range: { start: number; end: number },
 ): readonly WarpPoint[] {

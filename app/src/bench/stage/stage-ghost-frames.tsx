@@ -8,6 +8,7 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { shownShot, useBench } from '../bench-store.ts';
 import { movingParts } from './figure-parts.ts';
+import { PartMeshes } from './part-meshes.tsx';
 
 /** Frames to a ghost where no pose columns say it. */
 const STEP = 4;
@@ -72,18 +73,5 @@ function GhostFigure({ way }: { readonly way: number }) {
     });
     return () => invalidate();
   }, [shot, frame, way, parts, invalidate]);
-  return (
-    <group ref={group}>
-      {parts.map((part, k) => (
-        <mesh
-          key={k}
-          geometry={part.geometry}
-          material={material}
-          matrixAutoUpdate={false}
-          renderOrder={1}
-          raycast={() => null}
-        />
-      ))}
-    </group>
-  );
+  return <PartMeshes group={group} parts={parts} material={material} renderOrder={1} />;
 }

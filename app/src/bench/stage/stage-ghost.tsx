@@ -6,6 +6,7 @@ import { useTheme } from '../../theme/theme-provider.tsx';
 import { ghostShot, useBench } from '../bench-store.ts';
 import { grown, movingParts } from './figure-parts.ts';
 import { figureSize } from './figure-size.ts';
+import { PartMeshes } from './part-meshes.tsx';
 import { usePose } from './use-pose.ts';
 
 /** How thick the outline is, as a part of the figure's height. */
@@ -49,33 +50,10 @@ export function StageGhost() {
     ],
     [theme],
   );
-  const silent = () => null;
   return (
     <>
-      <group ref={shape}>
-        {parts.map((part, i) => (
-          <mesh
-            key={i}
-            geometry={part.geometry}
-            material={cut}
-            matrixAutoUpdate={false}
-            renderOrder={0}
-            raycast={silent}
-          />
-        ))}
-      </group>
-      <group ref={rim}>
-        {rims.map((part, i) => (
-          <mesh
-            key={i}
-            geometry={part.geometry}
-            material={line}
-            matrixAutoUpdate={false}
-            renderOrder={1}
-            raycast={silent}
-          />
-        ))}
-      </group>
+      <PartMeshes group={shape} parts={parts} material={cut} renderOrder={0} />
+      <PartMeshes group={rim} parts={rims} material={line} renderOrder={1} />
     </>
   );
 }

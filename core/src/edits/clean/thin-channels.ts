@@ -21,7 +21,7 @@ export interface Thinned extends CurveChanges {
   readonly keysAfter: number;
 }
 
-export interface ChannelFit {
+interface ChannelFit {
   readonly channel: ChannelId;
   readonly before: Curve;
   readonly after: Curve;
