@@ -88,7 +88,7 @@ test('a forward hop is copied and pasted twice so that it carries on', async ({ 
   await goToFrame(page, 16);
   const travel = valueField(page, 'root tz');
   const step = Number(await travel.inputValue());
-  await page.getByRole('button', { name: 'Everything' }).first().click();
+  await page.getByRole('button', { name: 'Everything', exact: true }).click();
   await dragWithin(page, page.getByRole('slider', { name: 'Play-head' }), [0.02, 0.5], [0.99, 0.5], 'Shift');
   await page.getByRole('application', { name: 'Curves' }).focus();
   await page.keyboard.press('Control+c');

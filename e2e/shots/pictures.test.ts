@@ -41,11 +41,15 @@ test('pictures of the main views', async ({ page }) => {
   await dragWithin(page, page.getByRole('application', { name: 'Curves' }), [0.2, 0.03], [0.45, 0.97]);
   await take(page, 'bench-tangents');
 
+  await page.getByRole('application', { name: 'Curves' }).focus();
+  await page.keyboard.press('x');
   await openEdit(page, 'Transform box');
   await edits(page).getByRole('spinbutton', { name: 'Scale value' }).fill('1.6');
   await edits(page).getByRole('spinbutton', { name: 'Scale time' }).fill('0.8');
   await expect.poll(() => reportNumber(page, 'keys transformed')).toBeGreaterThan(1);
   await take(page, 'bench-box');
+  await page.getByRole('application', { name: 'Curves' }).focus();
+  await page.keyboard.press('x');
 
   await page.getByRole('button', { name: 'Right arm' }).click();
   await openEdit(page, 'Add offset pass');
@@ -91,6 +95,55 @@ test('pictures of the main views', async ({ page }) => {
   await openEdit(page, 'Lead-in and lead-out');
   await expect.poll(() => reportNumber(page, 'curves set')).toBeGreaterThan(1);
   await take(page, 'bench-lead');
+
+  await takeDemo(page, 'First tray');
+  await openEdit(page, 'Stepped to spline');
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await page.getByRole('button', { name: 'hand_r', exact: true }).click();
+  await page.getByRole('button', { name: 'Arcs' }).click();
+  await page.getByRole('button', { name: 'Ghosts' }).click();
+  await goToFrame(page, 24);
+  const poses = (await page.locator('.poses-lane').boundingBox())!;
+  await page.keyboard.down('Shift');
+  await page.mouse.click(poses.x + poses.width * 0.9, poses.y + 40);
+  await page.keyboard.up('Shift');
+  await openEdit(page, 'Pattern of gaps');
+  await edits(page).getByRole('spinbutton', { name: 'Amount' }).fill('1');
+  await expect.poll(() => reportNumber(page, 'columns')).toBeGreaterThan(8);
+  await take(page, 'bench-timing');
+  await saved(page);
+
+  await takeDemo(page, 'Night round');
+  await openEdit(page, 'Flip a range');
+  await edits(page).getByText('Place it after').click();
+  await edits(page).getByText('Hands take part').click();
+  await edits(page).getByText('Props take part').click();
+  await expect.poll(() => reportNumber(page, 'curves')).toBeGreaterThan(40);
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await page.getByText('Side', { exact: true }).click();
+  await page.getByRole('button', { name: 'foot_r', exact: true }).click();
+  await page.getByRole('button', { name: 'Arcs' }).click();
+  await page.getByRole('button', { name: 'Ghosts' }).click();
+  await goToFrame(page, 24);
+  await openEdit(page, 'Loop');
+  await expect.poll(() => reportNumber(page, 'plays')).toBe(64);
+  await take(page, 'bench-walk');
+  await saved(page);
+
+  await takeDemo(page, 'Kneading loop');
+  await page.getByRole('button', { name: 'chest', exact: true }).click();
+  await openEdit(page, 'Warp');
+  await dragWithin(page, page.getByRole('application', { name: 'Warp' }), [0.4, 0.6], [0.4, 0.3]);
+  await goToFrame(page, 14);
+  await take(page, 'bench-warp');
+  await saved(page);
+  const shot = page.url().split('/').pop()!;
+  await page.goto(`/characters/${shot}`);
+  await expect(page.locator('.ant-table-row').first()).toBeVisible();
+  await take(page, 'characters');
+  await page.goto('/help');
+  await expect(page.getByRole('heading', { name: 'Words' })).toBeVisible();
+  await take(page, 'help');
 
   await page.goto('/pantry');
   await expect(page.getByRole('article', { name: 'Wave' })).toBeVisible();

@@ -197,22 +197,32 @@ export function extentOf(nodes: readonly Pick<Node, 'solids'>[], poses: readonly
   const extent = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity };
   for (const matrices of poses) {
     nodes.forEach((node, i) => {
-      if (node.solids.length === 0) return;
-      const [x, y] = project(view, ...apply(matrices, i * 16, [0, 0, 0]));
-      extent.left = Math.min(extent.left, x);
-      extent.right = Math.max(extent.right, x);
-      extent.top = Math.min(extent.top, y);
-      extent.bottom = Math.max(extent.bottom, y);
+      for (const solid of node.solids) {
+        const radius = radiusOf(solid);
+        for (const place of solid.kind === 'capsule' ? [solid.from, solid.to] : [solid.centre]) {
+          const [x, y] = project(view, ...apply(matrices, i * 16, place));
+          extent.left = Math.min(extent.left, x - radius);
+          extent.right = Math.max(extent.right, x + radius);
+          extent.top = Math.min(extent.top, y - radius);
+          extent.bottom = Math.max(extent.bottom, y + radius);
+        }
+      }
     });
   }
   if (!Number.isFinite(extent.left)) return { left: -50, right: 50, top: -100, bottom: 0 };
-  const margin = Math.max(extent.right - extent.left, extent.bottom - extent.top) * 0.09;
+  const margin = Math.max(extent.right - extent.left, extent.bottom - extent.top) * 0.03;
   return {
     left: extent.left - margin,
     right: extent.right + margin,
     top: extent.top - margin,
     bottom: extent.bottom + margin,
   };
+}
+
+/** Half of the widest way through a solid, or through an end of a capsule. */
+function radiusOf(solid: Solid): number {
+  if (solid.kind === 'capsule') return Math.max(solid.radiusFrom, solid.radiusTo);
+  return solid.kind === 'box' ? Math.max(...solid.size) / 2 : Math.max(...solid.radii);
 }
 
 /** The view that fits an extent into a picture. */

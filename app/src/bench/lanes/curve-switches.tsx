@@ -10,7 +10,7 @@ export function CurveSwitches() {
   return (
     <>
       <div className="switches" role="group" aria-label="Show in the curves lane">
-        <Switch name="All" press="O" does="Show all of the curves" run={() => frameCurves('all')} />
+        <Switch name="Whole" press="O" does="Show all of the curves" run={() => frameCurves('all')} />
         <Switch
           name="Keys"
           press="K"
@@ -22,7 +22,7 @@ export function CurveSwitches() {
       </div>
       <div className="switches" role="group" aria-label="Curves in sight">
         <Switch
-          name="Everything"
+          name="All controls"
           press="E"
           does="The curves of everything, not only of what is selected"
           on={lane.showing === 'all'}
