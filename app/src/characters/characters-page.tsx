@@ -63,6 +63,7 @@ function ShotCharacters({ id }: { readonly id: string }) {
 
 const STATES: Readonly<Record<FlipResult['state'], { readonly words: string; readonly colour: string }>> = {
   mirror: { words: 'true reflection', colour: 'green' },
+  uneven: { words: 'sides are not alike', colour: 'gold' },
   off: { words: 'no true reflection', colour: 'volcano' },
   'no partner': { words: 'no partner', colour: 'default' },
   'not mutual': { words: 'partner points elsewhere', colour: 'volcano' },
@@ -103,8 +104,9 @@ function Controls({ id, loaded }: { readonly id: string; readonly loaded: Sessio
       <p>
         <b>Flip test.</b> Each control is turned and moved with all else at rest; its partner gets the flipped
         values, and must be the mirror image. {count('mirror')} of {results.length} are a true reflection,
-        within {FLIP_LIMIT.mm} mm and {FLIP_LIMIT.degrees}°; {count('off') + count('not mutual')} are not,{' '}
-        {count('no partner')} have no partner.
+        within {FLIP_LIMIT.mm} mm and {FLIP_LIMIT.degrees}°; {count('uneven')} turn as one, but rest
+        differently on both sides; {count('off') + count('not mutual')} are not, {count('no partner')} have no
+        partner.
       </p>
       {problem && <Alert type="warning" title={problem} closable={{ onClose: () => setProblem(null) }} />}
       <Input.Search

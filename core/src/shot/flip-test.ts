@@ -11,7 +11,8 @@ import type { NodeValues } from './reflection.ts';
 import { rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
-type FlipState = 'mirror' | 'off' | 'no partner' | 'not mutual';
+/** uneven: it turns as its mirror image, but the rest pose is not the same on both sides. */
+type FlipState = 'mirror' | 'uneven' | 'off' | 'no partner' | 'not mutual';
 
 export interface FlipResult {
   readonly node: string;
@@ -29,9 +30,25 @@ const PROBE: NodeValues = { rx: 24, ry: -17, rz: 33, tx: 4, ty: -3, tz: 7 };
 /** Beyond this a control does not mirror its partner. */
 export const FLIP_LIMIT = { mm: 1, degrees: 0.1 } as const;
 
-/** A result for every control that has channels, in the shot's order. */
-export function flipTest(shot: Shot): FlipResult[] {
-  const rig = rigOf(shot);
+const kept = new WeakMap<Shot['nodes'], readonly FlipResult[]>();
+
+/** A result for every control that has channels, in the shot's order; kept by the identity of the nodes. */
+export function flipTest(shot: Shot): readonly FlipResult[] {
+  const known = kept.get(shot.nodes);
+  if (known) return known;
+  const results = resultsOf(rigOf(shot));
+  kept.set(shot.nodes, results);
+  return results;
+}
+
+/** Which of the controls are no mirror image of their partner. */
+export function oddOnes(shot: Shot, nodes: ReadonlySet<string>): string[] {
+  return flipTest(shot)
+    .filter(({ node, state }) => nodes.has(node) && (state === 'off' || state === 'not mutual'))
+    .map(({ node }) => node);
+}
+
+function resultsOf(rig: Rig): FlipResult[] {
   return rig.nodes.flatMap((node, from): FlipResult[] => {
     if (node.channels.length === 0) return [];
     const to = node.pair === null ? -1 : rig.indexOf(node.pair);
@@ -48,12 +65,13 @@ export function flipTest(shot: Shot): FlipResult[] {
     );
     const { distance, angle } = compared(rig, from, to, given, flipped);
     const mutual = rig.nodes[to]!.pair === node.id;
-    const isMirror = distance * 10 <= FLIP_LIMIT.mm && angle <= FLIP_LIMIT.degrees && twice < 1e-3;
+    const turns = angle <= FLIP_LIMIT.degrees && twice < 1e-3;
+    const state = !turns ? 'off' : distance * 10 <= FLIP_LIMIT.mm ? 'mirror' : 'uneven';
     return [
       {
         node: node.id,
         pair: node.pair,
-        state: !mutual ? 'not mutual' : isMirror ? 'mirror' : 'off',
+        state: mutual ? state : 'not mutual',
         distanceMm: distance * 10,
         angle,
         twice,

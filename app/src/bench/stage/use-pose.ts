@@ -9,18 +9,29 @@ import { useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import type { FigurePart } from './figure-parts.ts';
 
-/** Milliseconds between two pictures of the stage during a drag, without a graphics card. */
-const DRAG_PACE_MS = 120;
+/** The part of the time that pictures of the stage may take during a drag, without a graphics card. */
+const STAGE_SHARE = 0.2;
+/** Milliseconds within which all groups of the stage count as changed in one picture. */
+const ONE_PICTURE_MS = 10;
 
-/** When the picture that is being made was begun: all groups of the stage change in the same one. */
+/** When the last picture was begun, and how long it held up the page. */
 let picture = -Infinity;
+let pictureMs = 30;
 
-/** Milliseconds until groups may change again; 0 within the few that a picture takes to be put together. */
+/** Milliseconds until groups may change again. */
 function untilNextPicture(): number {
   const passed = performance.now() - picture;
-  if (passed < 10) return 0;
-  if (passed < DRAG_PACE_MS) return DRAG_PACE_MS - passed;
+  if (passed < ONE_PICTURE_MS) return 0;
+  const pace = pictureMs / STAGE_SHARE;
+  if (passed < pace) return pace - passed;
   picture = performance.now();
+  const begun = picture;
+  // Drawn in the frame after this one; the one after that begins when the page is free again.
+  requestAnimationFrame(() =>
+    requestAnimationFrame(() => {
+      pictureMs = Math.min(400, performance.now() - begun);
+    }),
+  );
   return 0;
 }
 

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { valuesAt } from '../../shot/evaluation.ts';
+import { oddOnes } from '../../shot/flip-test.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import type { Selection } from '../../shot/selection.ts';
 import { curveOf, rigOf, splitChannel } from '../../shot/shot.ts';
@@ -74,6 +75,8 @@ function flipped(
   const skipped = [...left].filter((node) => nodes.has(node));
   if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
   if (pose.alone.length > 0) findings.push(finding('withoutPartner', {}, pose.alone));
+  const odd = oddOnes(shot, nodes).filter((node) => !left.has(node));
+  if (odd.length > 0) findings.push(finding('notAMirror', {}, odd));
   if (written.overwritten > 0) findings.push(finding('keysOverwritten', { frame }, written.overwritten));
   return outcome(shot, written.shot, selection, {
     touched: written.touched,

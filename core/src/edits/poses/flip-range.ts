@@ -10,6 +10,7 @@ import { evaluate } from '../../curve/evaluate.ts';
 import { EMPTY_CURVE } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
+import { oddOnes } from '../../shot/flip-test.ts';
 import { poseColumns } from '../../shot/pose-columns.ts';
 import { curveOf, DEFAULT_COLUMNS, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
@@ -123,6 +124,8 @@ export const flipRange = defineEdit({
     const skipped = [...left].filter((node) => nodes.has(node));
     if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
     if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
+    const odd = oddOnes(shot, nodes).filter((node) => !left.has(node));
+    if (odd.length > 0) findings.push(finding('notAMirror', {}, odd));
     if (flipped.keyedAnew.length > 0) findings.push(finding('keyedAnew', {}, flipped.keyedAnew));
     return outcome(shot, after, selection, {
       touched: [...touched],

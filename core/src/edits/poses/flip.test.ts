@@ -158,7 +158,8 @@ describe('the flip test', () => {
     const results = flipTest(shot);
     const pair = results.find(({ node }) => node === 'LeftForeArm')!;
     expect(pair.pair).toBe('RightForeArm');
-    for (const { angle, twice } of results) {
+    for (const { angle, twice, state } of results) {
+      expect(['mirror', 'uneven']).toContain(state);
       expect(angle).toBeLessThan(1e-4);
       expect(twice).toBeLessThan(1e-6);
     }
@@ -172,6 +173,8 @@ describe('the flip test', () => {
     const result = flipTest(wrong).find(({ node }) => node === 'thigh_l')!;
     expect(result.state).toBe('off');
     expect(result.angle).toBeGreaterThan(10);
+    const { report } = run(wrong, 'poses.flip', { frame: 4 });
+    expect(report.findings.map(({ code }) => code)).toContain('notAMirror');
     const mended = run(wrong, 'poses.setFlipSigns', { node: 'thigh_l', signs: null }).shot;
     expect(flipTest(mended).find(({ node }) => node === 'thigh_l')!.state).toBe('mirror');
   });
