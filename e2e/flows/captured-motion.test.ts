@@ -29,7 +29,7 @@ test('captured motion is dropped, thinned, flipped, saved and exported', async (
     const channels = page.getByRole('list', { name: 'Channels' });
     await expect(channels.getByText('LeftForeArm', { exact: true }).first()).toBeVisible();
     await expect(channels.getByText('RightForeArm', { exact: true })).toHaveCount(0);
-    await expect(page.getByRole('img', { name: 'Poses: a key on every frame' })).toBeVisible();
+    await expect(page.getByRole('group', { name: 'Poses: a key on every frame' })).toBeVisible();
   });
 
   await test.step('thins the arm within what the slider says', async () => {

@@ -31,7 +31,7 @@ test('everything on the path by keyboard', async ({ page }) => {
 
   await lanes(page).getByRole('application', { name: 'Curves' }).focus();
   await page.keyboard.press('/');
-  await page.keyboard.type('offset');
+  await page.keyboard.type('offset pass');
   await page.keyboard.press('Enter');
   await expect(edits(page).getByRole('button', { name: 'Add offset pass' })).toHaveAttribute(
     'aria-expanded',

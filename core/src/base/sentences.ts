@@ -59,6 +59,8 @@ export const sentences = {
   // Time and poses
   frameOutsideShot: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the shot, which runs from ${start} to ${end}.`,
+  keysGone: (count: number, what: string) =>
+    `${plural(count, 'key', 'keys')} ${count === 1 ? 'goes' : 'go'} with ${what}.`,
   noColumns: () =>
     'The shot has no pose columns: its keys stand on every frame, or nowhere together. Add columns by hand, or change the rule.',
   tooFewColumns: (count: number) =>

@@ -27,7 +27,7 @@ export function changeLayers(
   const touched = new Set<ChannelId>();
   const lockedChannels = new Set<ChannelId>();
   const lockedKeys = new Set<ChannelId>();
-  const lockedPasses: string[] = [];
+  const lockedPasses = new Set<string>();
   let after = shot;
   const layers = [
     { id: null, name: '', locked: false, curves: shot.curves },
@@ -37,13 +37,15 @@ export function changeLayers(
     const changed = new Map<ChannelId, Curve>();
     for (const [channel, curve] of curvesIn(layer.curves, shot.nodes)) {
       if (channels && !channels.has(channel)) continue;
+      // What is locked is not even tried, so that nothing is counted that does not happen.
+      if (layer.locked || locks.has(channel) || hasLockedKey(curve, from)) {
+        if (!reaches(curve, from)) continue;
+        if (layer.locked) lockedPasses.add(layer.name);
+        else (locks.has(channel) ? lockedChannels : lockedKeys).add(channel);
+        continue;
+      }
       const next = change(curve, channel, layer.id);
-      if (next === curve) continue;
-      if (layer.locked) {
-        if (!lockedPasses.includes(layer.name)) lockedPasses.push(layer.name);
-      } else if (locks.has(channel)) lockedChannels.add(channel);
-      else if (hasLockedKey(curve, from)) lockedKeys.add(channel);
-      else changed.set(channel, next);
+      if (next !== curve) changed.set(channel, next);
     }
     for (const channel of changed.keys()) touched.add(channel);
     after = withCurves(after, layer.id, changed);
@@ -52,10 +54,14 @@ export function changeLayers(
     shot: after,
     touched: [...touched],
     lockedChannels: [...lockedChannels],
-    lockedPasses,
+    lockedPasses: [...lockedPasses],
     lockedKeys: [...lockedKeys],
   };
 }
+
+/** Whether the curve has anything at a frame or later. */
+const reaches = ({ times }: Curve, from: number) =>
+  times.length > 0 && times[times.length - 1]! >= from - 1e-6;
 
 function hasLockedKey({ times, flags }: Curve, from: number): boolean {
   for (let row = 0; row < times.length; row += 1)

@@ -1,6 +1,7 @@
 import { Input, Modal } from 'antd';
 import { useEffect, useState } from 'react';
 import { EDITS } from '@kneader/core';
+import type { Edit } from '@kneader/core';
 import { bench } from '../bench-store.ts';
 
 interface EditSearchProps {
@@ -24,9 +25,7 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
     return () => window.removeEventListener('keydown', find);
   }, [setOpen]);
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = EDITS.filter(({ title, summary, group }) =>
-    words.every((word) => `${title} ${summary} ${group}`.toLowerCase().includes(word)),
-  );
+  const found = foundEdits(words);
   const take = (index: number) => {
     const edit = found[index];
     if (!edit) return;
@@ -83,6 +82,16 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
       </ul>
     </Modal>
   );
+}
+
+/** Edits that all the words speak of; those whose title does come first. */
+function foundEdits(words: readonly string[]): readonly Edit[] {
+  const says = (text: string) => words.every((word) => text.toLowerCase().includes(word));
+  const inTitle = EDITS.filter(({ title }) => says(title));
+  const elsewhere = EDITS.filter(
+    (edit) => !inTitle.includes(edit) && says(`${edit.title} ${edit.summary} ${edit.group}`),
+  );
+  return [...inTitle, ...elsewhere];
 }
 
 const SearchMark = () => <span className="soft">/</span>;

@@ -56,6 +56,8 @@ export function ChannelList() {
                 key={id}
                 id={id}
                 top={start}
+                place={index + 1}
+                of={rows.length}
                 value={values?.[rig.channelIndex(id)] ?? null}
                 keyed={frame !== null && rowAtTime(curveOf(shot, selection.pass, id), frame) >= 0}
               />
@@ -70,11 +72,14 @@ export function ChannelList() {
 interface ChannelRowProps {
   readonly id: ChannelId;
   readonly top: number;
+  /** Only rows in sight are in the page: each says which of how many it is. */
+  readonly place: number;
+  readonly of: number;
   readonly value: number | null;
   readonly keyed: boolean;
 }
 
-function ChannelRow({ id, top, value, keyed }: ChannelRowProps) {
+function ChannelRow({ id, top, place, of, value, keyed }: ChannelRowProps) {
   const theme = useTheme((state) => state.name);
   const chosen = useBench((state) => state.session.selection.channels.includes(id));
   const locked = useBench((state) => state.session.shot.locked.includes(id));
@@ -83,7 +88,12 @@ function ChannelRow({ id, top, value, keyed }: ChannelRowProps) {
   const kind = channelKind(name);
   const words = channelWords(id);
   return (
-    <li className={chosen ? 'on' : undefined} style={{ transform: `translateY(${top}px)` }}>
+    <li
+      className={chosen ? 'on' : undefined}
+      aria-posinset={place}
+      aria-setsize={of}
+      style={{ transform: `translateY(${top}px)` }}
+    >
       <button
         type="button"
         className={`channel-name${hidden ? ' unseen' : ''}`}

@@ -7,7 +7,7 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { evaluate } from '../../curve/evaluate.ts';
-import { EMPTY_CURVE } from '../../curve/curve.ts';
+import { EMPTY_CURVE, FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
 import { oddOnes } from '../../shot/flip-test.ts';
@@ -163,7 +163,8 @@ function replaced(
   const { pair } = shot.nodes[rigOf(shot).indexOf(node)]!;
   const { times } = before;
   const whole = times.length > 0 && times[0]! >= range.start && times[times.length - 1]! <= range.end;
-  if (whole && curveOf(shot, layer, `${pair}.${name}`).times.length === 0)
+  const locked = before.flags.some((flag) => (flag & FLAG.locked) !== 0);
+  if (whole && !locked && curveOf(shot, layer, `${pair}.${name}`).times.length === 0)
     return { curve: EMPTY_CURVE, overwritten: times.length };
   return replacePart(before, part, range);
 }

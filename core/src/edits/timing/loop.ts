@@ -67,10 +67,13 @@ export const loop = defineEdit({
     const length = range.end - range.start;
     const travels = travellers(shot);
     const gaps = new Map<string, Measure>();
+    let outside = 0;
     const changes = changeLayers(shot, channelsIn(shot, selection, scope), range.start, (curve, channel) => {
       if (curve.times.length < 2) return curve;
       const carries = carry && travels.has(channel) && travelsOver(curve, range);
-      const ended = cutTo(addKeysKeepingShape(curve, [range.start, range.end]), range);
+      const whole = addKeysKeepingShape(curve, [range.start, range.end]);
+      const ended = cutTo(whole, range);
+      outside += whole.times.length - ended.times.length;
       note(gaps, channel, seamGap(ended, range.start, range.end).value, carries);
       const closed = closeSeam(ended, range.start, range.end, blend, winner, carries);
       const kind = carries ? 'loopCarry' : 'loop';
@@ -82,6 +85,7 @@ export const loop = defineEdit({
     const end = range.start + times * length - (length > 1 ? 1 : 0);
     const grown = changes.shot === shot ? shot : { ...changes.shot, range: { start: range.start, end } };
     const findings = leftAlone(changes);
+    if (outside > 0) findings.push(finding('keysGone', {}, outside, 'what lies outside the cycle'));
     if (end > shot.range.end && grown !== shot) findings.push(finding('rangeGrown', {}, end));
     return outcome(
       shot,

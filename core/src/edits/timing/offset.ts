@@ -63,11 +63,10 @@ export const offset = defineEdit({
     let overwritten = 0;
     const changes = changeTargets(shot, selection, (curve, wanted, channel) => {
       const frames = by.get(splitChannel(channel).node)!;
-      const rows = new Set(freeOfLocked(curve, wanted, (row) => curve.times[row]! + frames));
       if (frames === 0) return curve;
-      const moved = retimeCurve(curve, (time) =>
-        rows.has(curve.times.indexOf(time)) ? time + frames : time,
-      );
+      const rows = freeOfLocked(curve, wanted, (row) => curve.times[row]! + frames);
+      const moving = new Set(rows.map((row) => curve.times[row]!));
+      const moved = retimeCurve(curve, (time) => (moving.has(time) ? time + frames : time));
       overwritten += moved.merged;
       return moved.curve;
     });

@@ -31,7 +31,7 @@ export const removeTime = defineEdit({
       },
     });
     const findings = leftAlone(changes);
-    if (lost > 0) findings.push(finding('keysOverwritten', {}, lost));
+    if (lost > 0) findings.push(finding('keysGone', {}, lost, 'the time that is removed'));
     return outcome(
       shot,
       changes.shot,
