@@ -99,7 +99,7 @@ test('pictures of the main views', async ({ page }) => {
   await takeDemo(page, 'First tray');
   await openEdit(page, 'Stepped to spline');
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
-  await page.getByRole('button', { name: 'hand_r', exact: true }).click();
+  await page.getByRole('button', { name: 'hand_goal_r', exact: true }).click();
   await page.getByRole('button', { name: 'Arcs' }).click();
   await page.getByRole('button', { name: 'Ghosts' }).click();
   await goToFrame(page, 24);
@@ -121,7 +121,7 @@ test('pictures of the main views', async ({ page }) => {
   await expect.poll(() => reportNumber(page, 'curves')).toBeGreaterThan(40);
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
   await page.getByText('Side', { exact: true }).click();
-  await page.getByRole('button', { name: 'foot_r', exact: true }).click();
+  await page.getByRole('button', { name: 'foot_goal_r', exact: true }).click();
   await page.getByRole('button', { name: 'Arcs' }).click();
   await page.getByRole('button', { name: 'Ghosts' }).click();
   await goToFrame(page, 24);

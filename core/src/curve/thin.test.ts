@@ -5,7 +5,8 @@ import { FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Curve } from './curve.ts';
 import { evaluate, sampleInto } from './evaluate.ts';
 import { buildCurve, rebuild } from './rebuild.ts';
-import { peaks, thinCurve } from './thin.ts';
+import { peaks } from './thin-points.ts';
+import { thinCurve } from './thin.ts';
 import type { ThinOptions } from './thin.ts';
 
 const OPTIONS: ThinOptions = {

@@ -11,12 +11,13 @@ import { bisectRight } from '../base/bisect.ts';
 import { FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
 import { straySegments } from './difference.ts';
-import { sampleInto } from './evaluate.ts';
 import { fitPoints } from './fit.ts';
 import type { Fit } from './fit.ts';
 import { strayBetween } from './fit-segment.ts';
 import type { FittedSegment } from './fit-segment.ts';
 import { rebuild } from './rebuild.ts';
+import { nearestPlace, peaks, runPoints } from './thin-points.ts';
+import type { RunPoints } from './thin-points.ts';
 
 export interface ThinOptions {
   /** Greatest distance from the old curve, in its unit; > 0. */
@@ -278,115 +279,6 @@ function denseMisses(fit: Fit, points: RunPoints, tolerance: number): number[] {
     if (at !== null) misses.push(at);
   });
   return misses;
-}
-
-interface RunPoints {
-  readonly times: Float64Array;
-  readonly values: Float64Array;
-  /** The row of the old curve that a point is, or −1. */
-  readonly rows: Int32Array;
-  /** 1 where a key may stand. */
-  readonly candidate: Uint8Array;
-  /** Whether all are keys no more than a frame apart with straight lines between them. */
-  readonly dense: boolean;
-  /** Whether they stand exactly a frame apart. */
-  readonly even: boolean;
-}
-
-/** Most points that a stretch between two keys gets. */
-const MOST_BETWEEN = 24;
-
-/** The run as points: its keys, and two places for each frame between keys that are further apart. */
-function runPoints(curve: Curve, start: number, end: number, options: ThinOptions): RunPoints {
-  if (isDense(curve, start, end)) return densePoints(curve, start, end, options);
-  const times: number[] = [];
-  const rows: number[] = [];
-  for (let row = start; row <= end; row += 1) {
-    times.push(curve.times[row]!);
-    rows.push(row);
-    if (row === end || curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9) continue;
-    for (const time of placesBetween(curve.times[row]!, curve.times[row + 1]!, options)) {
-      times.push(time);
-      rows.push(-1);
-    }
-  }
-  const grid = Float64Array.from(times);
-  const values = new Float64Array(grid.length);
-  sampleInto(values, 0, 1, curve, grid);
-  const kept = new Set(options.keepFrames);
-  const candidate = Uint8Array.from(times, (time, i) => {
-    if (options.wholeFrames) return Math.abs(time - Math.round(time)) < 1e-6 ? 1 : 0;
-    return rows[i]! >= 0 || kept.has(time) ? 1 : 0;
-  });
-  return { times: grid, values, rows: Int32Array.from(rows), candidate, dense: false, even: false };
-}
-
-/** Whether the rows are samples: keys no more than a frame apart with straight lines between them. */
-function isDense({ times, segments }: Curve, start: number, end: number): boolean {
-  for (let row = start; row < end; row += 1)
-    if (segments[row] !== SEGMENT.linear || times[row + 1]! - times[row]! > 1 + 1e-9) return false;
-  return true;
-}
-
-/** Samples are their own points. */
-function densePoints(curve: Curve, start: number, end: number, options: ThinOptions): RunPoints {
-  const times = curve.times.subarray(start, end + 1);
-  const candidate = new Uint8Array(times.length).fill(1);
-  if (options.wholeFrames)
-    for (let i = 0; i < times.length; i += 1)
-      if (Math.abs(times[i]! - Math.round(times[i]!)) >= 1e-6) candidate[i] = 0;
-  const rows = new Int32Array(times.length);
-  let even = true;
-  for (let i = 0; i < rows.length; i += 1) {
-    rows[i] = start + i;
-    even &&= i === 0 || times[i]! - times[i - 1]! === 1;
-  }
-  return { times, values: curve.values.subarray(start, end + 1), rows, candidate, dense: true, even };
-}
-
-/** Places between two keys that stand more than a frame apart. */
-function placesBetween(from: number, to: number, options: ThinOptions): number[] {
-  const gap = to - from;
-  const parts = Math.min(MOST_BETWEEN, Math.ceil(gap * 2));
-  const places = Array.from({ length: parts - 1 }, (_, part) => from + (gap * (part + 1)) / parts);
-  if (options.wholeFrames) for (let frame = Math.ceil(from); frame < to; frame += 1) places.push(frame);
-  places.push(...options.keepFrames);
-  const inside = places.filter((time) => time > from + 1e-6 && time < to - 1e-6).sort((a, b) => a - b);
-  return inside.filter((time, i) => i === 0 || time - inside[i - 1]! > 1e-6);
-}
-
-/** Rows of the points that stand out from both sides by more than `depth`. */
-export function peaks(values: ArrayLike<number>, depth: number): number[] {
-  const result: number[] = [];
-  let rising = 0;
-  let extreme = 0;
-  for (let i = 1; i < values.length; i += 1) {
-    const ahead = values[i]! - values[extreme]!;
-    if (rising === 0) {
-      // Until the first real move the lowest and highest so far are not known to be peaks.
-      if (Math.abs(ahead) > depth) {
-        rising = Math.sign(ahead);
-        extreme = i;
-      }
-    } else if (ahead * rising >= 0) extreme = i;
-    else if (Math.abs(ahead) > depth) {
-      result.push(extreme);
-      rising = -rising;
-      extreme = i;
-    }
-  }
-  return result;
-}
-
-/** The place nearest to a point where a key may stand, never an end. */
-function nearestPlace(points: RunPoints, at: number): number {
-  const last = points.times.length - 1;
-  for (let away = 0; away <= last; away += 1) {
-    for (const place of [at - away, at + away]) {
-      if (place > 0 && place < last && points.candidate[place] === 1) return place;
-    }
-  }
-  return at;
 }
 
 function writeKey(columns: Columns, i: number, key: PlannedKey): void {
