@@ -16,6 +16,8 @@ export interface Drift {
   readonly rms: number;
   readonly node: string;
   readonly frame: number;
+  /** Frames from one look to the next. */
+  readonly step: number;
   /** Of the far ends, cm. */
   readonly greatestAtEnds: number;
   /** The greatest distance of each watched point, cm, and the points. */
@@ -70,6 +72,7 @@ export function driftBetween(
     rms: count > 0 ? Math.sqrt(squares / count) : 0,
     node: rig.nodes[node]?.id ?? '',
     frame: at,
+    step,
     greatestAtEnds: perPoint.reduce((most, one, k) => (joints[k] ? most : Math.max(most, one)), 0),
     perPoint,
     points,
