@@ -113,3 +113,11 @@ export async function reportNumber(page: Page, name: string): Promise<number> {
       .match(/-?[\d.]+/)![0],
   );
 }
+
+/** Tries to make a whole walk out of half a cycle: hands and tray are left out. */
+export async function tryWholeWalk(page: Page): Promise<void> {
+  await openEdit(page, 'Flip a range');
+  for (const option of ['Place it after', 'Hands take part', 'Props take part'])
+    await edits(page).getByText(option).click();
+  await expect.poll(() => reportNumber(page, 'curves')).toBeGreaterThan(40);
+}

@@ -10,6 +10,7 @@ import {
   reportNumber,
   takeDemo,
   test,
+  tryWholeWalk,
   valueField,
 } from './helpers.ts';
 
@@ -31,6 +32,20 @@ test('First tray: completed, splined, retimed by hand, by typing, by keystroke a
 }) => {
   await takeDemo(page, 'First tray');
   await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 16/);
+  await test.step('the rule that finds the columns is shown and changed, one step for a number; columns are set by hand', async () => {
+    await page.getByRole('button', { name: 'Rule 50 %' }).click();
+    await page.getByRole('spinbutton', { name: 'Share of controls' }).fill('90');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('button', { name: 'Rule 90 %' })).toBeVisible();
+    await expect(history(page).getByRole('button', { name: 'Pose columns' })).toHaveCount(1);
+    await page.keyboard.press('Escape');
+    await goToFrame(page, 16);
+    await page.getByRole('button', { name: 'Take out 16' }).click();
+    await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 24/);
+    await page.getByRole('button', { name: 'Add 16' }).click();
+    await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 16/);
+    await history(page).getByRole('button', { name: 'Opened' }).click();
+  });
   await test.step('the columns are completed, and what was missing is listed', async () => {
     await openEdit(page, 'Complete the columns');
     await expect.poll(() => reportNumber(page, 'controls completed')).toBe(2);
@@ -102,11 +117,7 @@ test('Night round: half a cycle becomes a walk, looped with its travel; arcs and
   page,
 }) => {
   await takeDemo(page, 'Night round');
-  await openEdit(page, 'Flip a range');
-  await edits(page).getByText('Place it after').click();
-  await edits(page).getByText('Hands take part').click();
-  await edits(page).getByText('Props take part').click();
-  await expect.poll(() => reportNumber(page, 'curves')).toBeGreaterThan(40);
+  await tryWholeWalk(page);
   await expect(
     edits(page).getByText('The shot now ends at frame 32, so that the new keys fit.'),
   ).toBeVisible();

@@ -12,6 +12,7 @@ import {
   saved,
   takeDemo,
   test,
+  tryWholeWalk,
   expect,
   valueField,
 } from '../flows/helpers.ts';
@@ -114,11 +115,7 @@ test('pictures of the main views', async ({ page }) => {
   await saved(page);
 
   await takeDemo(page, 'Night round');
-  await openEdit(page, 'Flip a range');
-  await edits(page).getByText('Place it after').click();
-  await edits(page).getByText('Hands take part').click();
-  await edits(page).getByText('Props take part').click();
-  await expect.poll(() => reportNumber(page, 'curves')).toBeGreaterThan(40);
+  await tryWholeWalk(page);
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
   await page.getByText('Side', { exact: true }).click();
   await page.getByRole('button', { name: 'foot_goal_r', exact: true }).click();

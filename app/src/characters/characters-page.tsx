@@ -6,6 +6,7 @@ import type { FlipResult, Node, Session } from '@kneader/core';
 import { PageHead } from '../shell/page-head.tsx';
 import { Loading } from '../shell/loading.tsx';
 import { storageProblem } from '../store/storage.ts';
+import type { BenchView } from '../store/shot-record.ts';
 import { useSaveShot, useShotList, useShotRecord } from '../store/shot-queries.ts';
 import { SignsCell } from './signs-cell.tsx';
 
@@ -58,7 +59,7 @@ function ShotCharacters({ id }: { readonly id: string }) {
     );
   if (record.data === null) return <p className="soft hint">There is no such shot here.</p>;
   if (!record.data) return <Loading />;
-  return <Controls id={id} loaded={record.data.session} />;
+  return <Controls id={id} loaded={record.data.session} view={record.data.view} />;
 }
 
 const STATES: Readonly<Record<FlipResult['state'], { readonly words: string; readonly colour: string }>> = {
@@ -74,7 +75,14 @@ interface Row extends FlipResult {
   readonly control: Node;
 }
 
-function Controls({ id, loaded }: { readonly id: string; readonly loaded: Session }) {
+interface ControlsProps {
+  readonly id: string;
+  readonly loaded: Session;
+  /** How the bench looked, which stays. */
+  readonly view: BenchView | null;
+}
+
+function Controls({ id, loaded, view }: ControlsProps) {
   const [session, setSession] = useState(loaded);
   const [sought, setSought] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
@@ -92,7 +100,7 @@ function Controls({ id, loaded }: { readonly id: string; readonly loaded: Sessio
     if (outcome.report.status !== 'changed') return;
     setSession(next);
     try {
-      await mutateAsync({ id, session: next, view: null });
+      await mutateAsync({ id, session: next, view });
     } catch (error) {
       setProblem(storageProblem(error));
     }

@@ -78,14 +78,12 @@ function useKnown(edit: Edit): Readonly<Record<string, unknown>> {
   const frame = useBench((state) => state.frame);
   const pass = useBench((state) => state.session.selection.pass);
   const channels = useBench((state) => state.session.selection.channels);
-  const node = useBench((state) => state.session.selection.nodes[0]);
   const pose = useBench((state) => state.pose);
   const warp = useBench((state) => state.warp);
   const all: Record<string, unknown> = {
     frame,
     pass,
     channels,
-    node,
     pose: pose ?? undefined,
     points: warp ?? undefined,
   };
@@ -98,12 +96,11 @@ export function GenericPanel({ edit }: { readonly edit: Edit }) {
   const known = useKnown(edit);
   if ('pass' in known && known['pass'] === null)
     return <p className="soft hint">Choose a pass in the lanes first.</p>;
-  if ('node' in known && known['node'] === undefined)
-    return <p className="soft hint">Select a control first, or open the Characters page.</p>;
+  if ('channels' in known && (known['channels'] as unknown[]).length === 0)
+    return <p className="soft hint">Choose channels in the list under the figure first.</p>;
   return (
     <TriedPanel edit={edit} options={{ ...options, ...known }}>
       {'frame' in known && <p className="soft">At the play-head, frame {String(known['frame'])}.</p>}
-      {'node' in known && <p className="soft">For {String(known['node'])}.</p>}
       {'points' in known && (
         <p className="soft">
           {known['points'] === undefined

@@ -2,6 +2,7 @@ import { SearchOutlined } from '@ant-design/icons';
 import { Button } from 'antd';
 import { useState } from 'react';
 import type { ComponentType } from 'react';
+import { Link } from 'react-router';
 import { EDIT_GROUPS, EDITS } from '@kneader/core';
 import type { Edit } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
@@ -24,6 +25,8 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'keys.paste': PasteKeysPanel,
   'keys.transform': TransformPanel,
   'poses.paste': PastePosePanel,
+  'poses.setPair': CharactersHint,
+  'poses.setFlipSigns': CharactersHint,
   'passes.addOffset': OffsetPassPanel,
   'passes.pose': PosingHint,
   'actions.save': SaveActionPanel,
@@ -90,6 +93,17 @@ function PosingHint() {
       {pass
         ? `“${pass.name}” is worked on: turn a control on the stage, or change a value under the figure, and it is keyed on the pass.`
         : 'Choose a pass in the lanes, then turn a control on the stage or change a value under the figure.'}
+    </p>
+  );
+}
+
+/** Pairs and signs are set where the flip test shows what they do. */
+function CharactersHint({ edit }: { readonly edit: Edit }) {
+  const id = useBench((state) => state.id);
+  return (
+    <p className="soft hint">
+      {edit.summary} The flip test shows there what is wrong: <Link to={`/characters/${id}`}>Characters</Link>
+      .
     </p>
   );
 }

@@ -1,7 +1,15 @@
 import { InputNumber, Popover } from 'antd';
-import { useMemo } from 'react';
-import { poseColumns } from '@kneader/core';
+import { useMemo, useRef } from 'react';
+import { DEFAULT_COLUMNS, poseColumns } from '@kneader/core';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+
+/** One step of the history for each number that is meant, not for each digit of it. */
+function setShare(percent: number | null): void {
+  if (percent === null) return;
+  const { share = DEFAULT_COLUMNS.share } = useBench.getState().session.shot.poseColumns ?? {};
+  const within = Math.min(100, Math.max(1, Math.round(percent)));
+  if (within !== Math.round(share * 100)) bench.perform('timing.setColumns', { share: within / 100 });
+}
 
 /** How many columns there are, the rule that finds them, columns set by hand, and on what retiming acts. */
 export function PosesHead() {
@@ -9,6 +17,11 @@ export function PosesHead() {
   const frame = useBench((state) => state.frame);
   const scope = useBench((state) => state.lane.timeScope);
   const columns = useMemo(() => poseColumns(shot), [shot]);
+  const typed = useRef<number | null>(null);
+  const commit = () => {
+    setShare(typed.current);
+    typed.current = null;
+  };
   const isColumn = columns.frames.includes(frame);
   const share = Math.round(columns.rule.share * 100);
   const byHand = columns.rule.added.length + columns.rule.removed.length;
@@ -28,15 +41,17 @@ export function PosesHead() {
             <div className="column-rule">
               <p>A frame is a pose column when at least this part of the keyed controls has a key there.</p>
               <InputNumber
+                key={share}
                 size="small"
                 aria-label="Share of controls"
                 min={1}
                 max={100}
-                value={share}
+                defaultValue={share}
                 suffix="%"
-                onChange={(value) =>
-                  value !== null && bench.perform('timing.setColumns', { share: value / 100 })
-                }
+                onStep={setShare}
+                onChange={(value) => (typed.current = value)}
+                onPressEnter={commit}
+                onBlur={commit}
               />
               <p className="soft">
                 {byHand === 0
