@@ -1,147 +1,128 @@
 /**
  * Repeats turned into keys: the keyed part copied, turn by turn, as far as asked, with the tangents that it has. The curve is
  * the same up to there; beyond it holds.
+ *
+ * A loop whose ends do not agree jumps at its seams, which keys cannot: there the first segment of each turn begins at the end.
+ * The way back of a swing is the keyed part as `reverseRange` turns it: on every whole frame what showed.
  */
-import { COLUMN_NAMES, FLAG, TANGENT } from './curve.ts';
-import type { Columns, Curve } from './curve.ts';
+import { FLAG, SEGMENT } from './curve.ts';
+import type { Curve, Lead } from './curve.ts';
 import { evaluate } from './evaluate.ts';
-import { edgeSlope } from './lead.ts';
+import { joinedParts } from './joined-parts.ts';
+import { edgeSlope, repeats } from './lead.ts';
 import { allRows, rebuild } from './rebuild.ts';
-import { addKeysKeepingShape } from './split.ts';
+import { reverseRange } from './reverse.ts';
+import { rowsOf } from './rows-of.ts';
+import { addKeysKeepingShape, freeze } from './split.ts';
 
-/**
- * The curve with its repeats from frame `from` to frame `to` as keys; the same object where there is nothing to bake. A loop
- * whose ends do not agree jumps at its seams, which keys cannot: there the first
- * segment of each turn begins at the end. On the way back of a swing a stepped segment holds the value of its own key.
- */
+/** The curve with its repeats from frame `from` to frame `to` as keys; the same object where there is nothing to bake. */
 export function bakeLeads(curve: Curve, from: number, to: number): Curve {
-  const late = bakeLeadOut(curve, to);
-  const early = bakeLeadIn(curve, from);
-  if (early === curve) return late;
-  const added = early.times.length - curve.times.length;
-  const rows = [...Array.from({ length: added }, () => -1), ...allRows(late)];
-  const both = rebuild(late, rows, (columns) => {
-    for (let row = 0; row < added; row += 1)
-      for (const name of COLUMN_NAMES) if (name !== 'ids') columns[name][row] = early[name][row]!;
-    // The first key of the source now has a segment before it.
-    free(columns, added);
-    columns.slopesIn[added] = early.slopesIn[added]!;
-    columns.lengthsIn[added] = early.lengthsIn[added]!;
-    columns.flags[added] =
-      (columns.flags[added]! & ~FLAG.weightedIn) | (early.flags[added]! & FLAG.weightedIn);
-  });
-  return { ...both, leadIn: 'hold', leadInCount: 0 };
+  const last = curve.times.length - 1;
+  if (last < 1) return curve;
+  const [first, end] = [curve.times[0]!, curve.times[last]!];
+  const early = curve.leadIn !== 'hold' && from < first - 1e-6;
+  const late = curve.leadOut !== 'hold' && to > end + 1e-6;
+  if (!early && !late) return curve;
+  const length = end - first;
+  const turnsIn = early ? turnsOf(curve.leadIn, curve.leadInCount, (first - from) / length) : 0;
+  const turnsOut = late ? turnsOf(curve.leadOut, curve.leadOutCount, (to - end) / length) : 0;
+  const core: Curve = { ...curve, leadIn: 'hold', leadOut: 'hold', leadInCount: 0, leadOutCount: 0 };
+  let whole = core;
+  if (turnsIn + turnsOut > 0) {
+    const parts = Array.from({ length: turnsIn + 1 + turnsOut }, (_, i) => turnOf(core, i - turnsIn, curve, turnsIn));
+    whole = withIdsOf(core, joinedParts(core, parts), turnsIn);
+  }
+  // A slope that is not baked goes on as it did; a repeat cannot, since its cycle is another now.
+  if (!early && curve.leadIn === 'slope') whole = { ...whole, leadIn: 'slope' };
+  if (!late && curve.leadOut === 'slope') whole = { ...whole, leadOut: 'slope' };
+  if (early && curve.leadIn === 'slope') whole = onSlope(whole, curve, from, true);
+  if (late && curve.leadOut === 'slope') whole = onSlope(whole, curve, to, false);
+  return cutTo(whole, early ? from : -Infinity, late ? to : Infinity);
 }
 
-/** @param to a frame past the last key; the same curve where there is nothing to bake */
-function bakeLeadOut(curve: Curve, to: number): Curve {
-  const { times, values, leadOut, leadOutCount } = curve;
+/** How many turns are keyed to reach so far. @param away in parts of a turn */
+function turnsOf(lead: Lead, count: number, away: number): number {
+  if (!repeats(lead)) return 0;
+  const needed = Math.ceil(away - 1e-9);
+  return count > 0 ? Math.min(needed, count) : needed;
+}
+
+/** One turn: the keyed part, or its way back, where and as high as it comes. */
+function turnOf(core: Curve, turn: number, { leadIn, leadOut }: Curve, turnsIn: number): Curve {
+  if (turn === 0) return turnsIn === 0 ? frozenEnd(core) : frozenEnds(core);
+  const lead = turn < 0 ? leadIn : leadOut;
+  const { times, values } = core;
   const last = times.length - 1;
-  if (last < 1 || leadOut === 'hold' || to <= times[last]! + 1e-6) return curve;
-  const held = { leadOut: 'hold' as const, leadOutCount: 0 };
-  if (leadOut === 'slope') {
-    const slope = edgeSlope(curve, false);
-    const value = evaluate(curve, to);
-    return {
-      ...rebuild(curve, [...allRows(curve), -1], (columns) => {
-        free(columns, last);
-        columns.slopesOut[last] = slope;
-        columns.times[last + 1] = to;
-        columns.values[last + 1] = value;
-        free(columns, last + 1);
-        columns.slopesIn[last + 1] = columns.slopesOut[last + 1] = slope;
-      }),
-      ...held,
-    };
-  }
   const length = times[last]! - times[0]!;
-  const needed = Math.ceil((to - times[last]!) / length - 1e-9);
-  const turns = leadOutCount > 0 ? Math.min(needed, leadOutCount) : needed;
-  const rows = [...allRows(curve), ...Array.from({ length: turns * last }, () => -1)];
-  const whole = rebuild(curve, rows, (columns) => {
-    free(columns, 0);
-    free(columns, last);
-    for (let turn = 1; turn <= turns; turn += 1) {
-      const backward = leadOut === 'swing' && turn % 2 !== 0;
-      const carried = leadOut === 'loopCarry' ? turn * (values[last]! - values[0]!) : 0;
-      const seam = last + (turn - 1) * last;
-      // The seam key leaves as this turn begins.
-      copySide(columns, seam, curve, backward ? last : 0, 'out', backward);
-      for (let k = 1; k <= last; k += 1) {
-        const from = backward ? last - k : k;
-        const at = seam + k;
-        const within = backward ? times[last]! - times[from]! : times[from]! - times[0]!;
-        columns.times[at] = times[last]! + (turn - 1) * length + within;
-        columns.values[at] = values[from]! + carried;
-        copySide(columns, at, curve, from, 'in', backward);
-        copySide(columns, at, curve, from, 'out', backward);
-        columns.flags[at] = (columns.flags[at]! | (curve.flags[from]! & FLAG.broken)) & ~FLAG.locked;
-        free(columns, at);
-      }
+  const carried = lead === 'loopCarry' ? turn * (values[last]! - values[0]!) : 0;
+  const backward = lead === 'swing' && turn % 2 !== 0;
+  const part = frozenEnds(backward ? wayBack(core) : core);
+  return rebuild(part, null, (columns) => {
+    for (let row = 0; row < columns.times.length; row += 1) {
+      columns.times[row]! += turn * length;
+      columns.values[row]! += carried;
+      columns.flags[row]! &= ~FLAG.locked;
     }
   });
-  const cut = addKeysKeepingShape({ ...whole, ...held }, [to]);
-  return rebuild(
-    cut,
-    allRows(cut).filter((row) => cut.times[row]! <= to + 1e-6),
+}
+
+/** The keyed part turned round; it begins and ends where the part does, whatever it holds. */
+function wayBack(core: Curve): Curve {
+  const last = core.times.length - 1;
+  const [first, end] = [core.times[0]!, core.times[last]!];
+  const back = reverseRange(core, first, end);
+  const ended = addKeysKeepingShape(back, [first, end]);
+  return rowsOf(
+    ended,
+    allRows(ended).filter((row) => ended.times[row]! >= first - 1e-6 && ended.times[row]! <= end + 1e-6),
   );
 }
 
-/** Slopes are kept as they are: at seams the neighbours are others now. */
-function free(columns: Columns, row: number): void {
-  columns.tangentsIn[row] = columns.tangentsOut[row] = TANGENT.free;
-  columns.flags[row]! |= FLAG.broken;
-}
+const frozenEnds = (curve: Curve) =>
+  rebuild(curve, null, (columns) => {
+    freeze(columns, 0);
+    freeze(columns, columns.times.length - 1);
+  });
 
-/** One side of a key from a row of the source; from the other side of it, and turned round, when time runs backward. */
-function copySide(
-  columns: Columns,
-  at: number,
-  curve: Curve,
-  row: number,
-  side: 'in' | 'out',
-  backward: boolean,
-): void {
-  const fromOut = (side === 'out') !== backward;
-  const sign = backward ? -1 : 1;
-  const slope = sign * (fromOut ? curve.slopesOut : curve.slopesIn)[row]!;
-  const length = (fromOut ? curve.lengthsOut : curve.lengthsIn)[row]!;
-  const weighted = (curve.flags[row]! & (fromOut ? FLAG.weightedOut : FLAG.weightedIn)) !== 0;
-  (side === 'out' ? columns.slopesOut : columns.slopesIn)[at] = slope;
-  (side === 'out' ? columns.lengthsOut : columns.lengthsIn)[at] = length;
-  const flag = side === 'out' ? FLAG.weightedOut : FLAG.weightedIn;
-  columns.flags[at] = weighted ? columns.flags[at]! | flag : columns.flags[at]! & ~flag;
-  if (side === 'out') columns.segments[at] = curve.segments[backward ? Math.max(row - 1, 0) : row]!;
-}
+const frozenEnd = (curve: Curve) => rebuild(curve, null, (columns) => freeze(columns, columns.times.length - 1));
 
-/** The same ahead of the first key, by way of the curve turned round. */
-function bakeLeadIn(curve: Curve, from: number): Curve {
-  if (curve.times.length < 2 || curve.leadIn === 'hold' || from >= curve.times[0]! - 1e-6) return curve;
-  const turned = { ...reversed(curve), leadOut: curve.leadIn, leadOutCount: curve.leadInCount };
-  const baked = bakeLeadOut(turned, -from);
-  return {
-    ...reversed(baked),
-    leadIn: 'hold',
-    leadInCount: 0,
-    leadOut: curve.leadOut,
-    leadOutCount: curve.leadOutCount,
-  };
-}
-
-/** The curve over −t. */
-function reversed(curve: Curve): Curve {
-  const last = curve.times.length - 1;
-  const rows = allRows(curve);
-  return rebuild(curve, rows, (columns) => {
-    for (const row of rows) {
-      const from = last - row;
-      for (const name of COLUMN_NAMES) columns[name][row] = curve[name][from]!;
-      columns.times[row] = -curve.times[from]!;
-      columns.flags[row] = curve.flags[from]! & ~(FLAG.weightedIn | FLAG.weightedOut);
-      columns.tangentsIn[row] = curve.tangentsOut[from]!;
-      columns.tangentsOut[row] = curve.tangentsIn[from]!;
-      copySide(columns, row, curve, from, 'in', true);
-      copySide(columns, row, curve, from, 'out', true);
+/** The keys of the source keep their ids among the turns. */
+function withIdsOf(core: Curve, whole: Curve, turnsIn: number): Curve {
+  const first = core.times[0]!;
+  const at = whole.times.findIndex((time) => Math.abs(time - first) < 1e-6);
+  const own = new Set(core.ids);
+  let next = core.ids.reduce((most, id) => Math.max(most, id), 0) + 1;
+  return rebuild(whole, null, (columns) => {
+    for (let row = 0; row < columns.ids.length; row += 1) {
+      const inside = row >= at && row < at + core.times.length;
+      if (inside) columns.ids[row] = core.ids[row - at]!;
+      else while (own.has((columns.ids[row] = next))) next += 1;
+      if (!inside) next += 1;
+      if (inside && turnsIn >= 0) columns.flags[row]! |= core.flags[row - at]! & FLAG.locked;
     }
   });
+}
+
+/** A key where the slope has come to. */
+function onSlope(whole: Curve, source: Curve, frame: number, ahead: boolean): Curve {
+  const slope = edgeSlope(source, ahead);
+  const value = evaluate(source, frame);
+  const rows = ahead ? [-1, ...allRows(whole)] : [...allRows(whole), -1];
+  return rebuild(whole, rows, (columns) => {
+    const at = ahead ? 0 : rows.length - 1;
+    const edge = ahead ? 1 : at - 1;
+    columns.times[at] = frame;
+    columns.values[at] = value;
+    for (const row of [at, edge]) freeze(columns, row);
+    columns.slopesIn[at] = columns.slopesOut[at] = slope;
+    columns[ahead ? 'slopesIn' : 'slopesOut'][edge] = slope;
+    if (!ahead) columns.segments[edge] = SEGMENT.cubic;
+    if (columns.slopesIn[edge] !== columns.slopesOut[edge]) columns.flags[edge]! |= FLAG.broken;
+  });
+}
+
+function cutTo(curve: Curve, from: number, to: number): Curve {
+  const cut = addKeysKeepingShape(curve, [from, to].filter(Number.isFinite));
+  const rows = allRows(cut).filter((row) => cut.times[row]! >= from - 1e-6 && cut.times[row]! <= to + 1e-6);
+  return rows.length === cut.times.length ? cut : rowsOf(cut, rows);
 }

@@ -8,7 +8,8 @@
  *   times        frames
  *   values       the channel's unit
  *   slopesIn/Out units per frame, the directions of the two tangents
- *   lengthsIn/Out handle lengths in frames; a third of the segment unless the side is weighted
+ *   lengthsIn/Out handle lengths in frames; a third of the segment unless the side is weighted, and then any with which time
+ *                does not turn back (`math/bezier-time.ts`): as long as the segment, or longer beside a short one
  *   segments     the kind of the segment that starts at the key: `SEGMENT`
  *   tangentsIn/Out the rule that gives the slope: `TANGENT`
  *   flags        bits of `FLAG`

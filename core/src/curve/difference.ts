@@ -3,7 +3,8 @@
  *
  * Over each interval between neighbouring keys of either curve both are one segment. Where neither is
  * weighted their difference is one cubic polynomial, and its greatest value is found exactly, from the
- * roots of its derivative. Where one is weighted it is sampled at 16 places.
+ * roots of its derivative. Where one is weighted it is bounded safely (`piece-difference.ts`). Outside the keys each repeat is
+ * walked like the segments that it plays (`piece.ts`).
  *
  * *Coarse samples.* A captured curve is a row of samples, a frame apart, with straight lines between. Where the other curve
  * bends by more than `bendLimit` within one such frame, no smooth curve could follow that line: the samples are too coarse
@@ -13,8 +14,12 @@ import { bisectRight } from '../base/bisect.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { isWeighted, SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
-import { sampleInto } from './evaluate.ts';
+import { evaluate } from './evaluate.ts';
 import { hasLead } from './lead.ts';
+import { newPiece, pieceAfter } from './piece.ts';
+import type { Piece } from './piece.ts';
+import { farthestApart, valueOf } from './piece-difference.ts';
+import type { Farthest } from './piece-difference.ts';
 
 export interface Difference {
   /** The greatest distance, in the curve's unit, and the frame where it is. */
@@ -104,7 +109,7 @@ function walk(a: Curve, b: Curve, range: FrameRange, bendLimit: number, visit: V
     const t1 = Math.min(nextA, nextB, range.end);
     const gap = t1 - t0;
     if (gap > 1e-9 || range.end === range.start) {
-      squares += gap * (exactA && exactB ? cubicDistance(t0, gap) : sampledDistance(a, b, t0, gap));
+      squares += exactA && exactB ? gap * cubicDistance(t0, gap) : pieceDistance(a, b, t0, t1);
       if (
         bend > bendLimit &&
         found.distance > bendLimit &&
@@ -277,27 +282,87 @@ function powersOf(curve: Curve, row: number, out: Float64Array): boolean {
   return true;
 }
 
-/** Places in an interval at which weighted segments are compared. */
-const PLACES = 16;
-const times = new Float64Array(PLACES + 1);
-const ofA = new Float64Array(PLACES + 1);
-const ofB = new Float64Array(PLACES + 1);
+const pieceA = newPiece();
+const pieceB = newPiece();
+const farthest: Farthest = { distance: 0, frame: 0 };
 
-/** The same for weighted segments, by sampling; the last place lies just ahead of the interval's end. */
-function sampledDistance(a: Curve, b: Curve, t0: number, gap: number): number {
-  for (let k = 0; k <= PLACES; k += 1) times[k] = t0 + gap * (k === PLACES ? 1 - 1e-9 : k / PLACES);
-  sampleInto(ofA, 0, 1, a, times);
-  sampleInto(ofB, 0, 1, b, times);
-  found.distance = 0;
-  found.at = t0;
-  let sum = 0;
-  for (let k = 0; k <= PLACES; k += 1) {
-    const distance = ofA[k]! - ofB[k]!;
-    consider(distance, times[k]!);
-    sum += distance * distance;
+/** What `cubicDistance` finds, for weighted segments and repeats, from frame to frame; returns the integral of the square. */
+function pieceDistance(a: Curve, b: Curve, from: number, to: number): number {
+  let squares = 0;
+  let best = -1;
+  let frame = from;
+  let bent = 0;
+  let startsWith = NaN;
+  let endsWith = 0;
+  for (let t0 = from; t0 < to; ) {
+    pieceAfter(a, t0, pieceA);
+    pieceAfter(b, t0, pieceB);
+    const t1 = Math.min(to, Math.max(Math.min(pieceA.end, pieceB.end), t0 + 1e-9));
+    const gap = t1 - t0;
+    if (powersOfPiece(pieceA, first) && powersOfPiece(pieceB, second)) squares += gap * cubicDistance(t0, gap);
+    else {
+      const [e0, e1] = [valueOf(pieceA, t0) - valueOf(pieceB, t0), valueOf(pieceA, t1) - valueOf(pieceB, t1)];
+      // Below the floor nobody asks, but the ends are known all the same.
+      found.distance = Math.abs(e0);
+      found.at = t0;
+      consider(e1, t1);
+      farthest.distance = Math.max(found.distance, floor, best);
+      farthest.frame = found.at;
+      farthestApart(pieceA, pieceB, t0, t1, farthest);
+      if (farthest.distance > Math.max(found.distance, floor, best)) {
+        found.distance = farthest.distance;
+        found.at = farthest.frame;
+      }
+      squares += squaredDistance(t0, gap);
+      ends[0] = e0;
+      ends[1] = e1;
+      const half = valueOf(pieceB, t0 + gap / 2);
+      bend = Math.abs(half - (valueOf(pieceB, t0) + valueOf(pieceB, t1)) / 2);
+    }
+    if (found.distance > best) {
+      best = found.distance;
+      frame = found.at;
+    }
+    bent = Math.max(bent, bend);
+    if (Number.isNaN(startsWith)) startsWith = ends[0]!;
+    endsWith = ends[1]!;
+    t0 = t1;
   }
-  ends[0] = ofA[0]! - ofB[0]!;
-  ends[1] = ofA[PLACES]! - ofB[PLACES]!;
-  bend = Math.abs(ofB[PLACES / 2]! - (ofB[0]! + ofB[PLACES]!) / 2);
-  return sum / (PLACES + 1);
+  if (to <= from) {
+    best = Math.abs(evaluate(a, from) - evaluate(b, from));
+    startsWith = endsWith = best;
+  }
+  found.distance = best;
+  found.at = frame;
+  bend = bent;
+  ends[0] = startsWith;
+  ends[1] = endsWith;
+  return squares;
+}
+
+/** The piece in powers of frames from out[4]; false where it is weighted. */
+function powersOfPiece(piece: Piece, out: Float64Array): boolean {
+  if (piece.weighted) return false;
+  out[0] = piece.value;
+  out[1] = piece.straight ? piece.slope : piece.slopeOut;
+  out[4] = Number.isFinite(piece.start) ? piece.start : 0;
+  out[2] = out[3] = 0;
+  if (piece.straight) return true;
+  const scale = 1 / (piece.end - piece.start);
+  const rise = piece.rise * scale;
+  out[2] = (3 * rise - 2 * piece.slopeOut - piece.slopeIn) * scale;
+  out[3] = (piece.slopeOut + piece.slopeIn - 2 * rise) * scale * scale;
+  return true;
+}
+
+/** The integral of the squared distance of the two pieces (Simpson, at least two panels a frame). */
+function squaredDistance(t0: number, gap: number): number {
+  const panels = 2 * Math.min(16, Math.max(1, Math.ceil(gap)));
+  let sum = 0;
+  for (let k = 0; k <= panels; k += 1) {
+    const time = t0 + (gap * k) / panels;
+    const distance = valueOf(pieceA, time) - valueOf(pieceB, time);
+    sum += (k === 0 || k === panels ? 1 : k % 2 === 1 ? 4 : 2) * distance * distance;
+  }
+  return (sum * gap) / (3 * panels);
 }

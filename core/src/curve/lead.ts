@@ -11,7 +11,7 @@
  * A count bounds the repeats; past them the curve holds. 0 is without end.
  */
 import { SEGMENT } from './curve.ts';
-import type { Curve } from './curve.ts';
+import type { Curve, Lead } from './curve.ts';
 
 /** Out-parameters of `leadPlace`: the time within the keys, what is added to its value, and whether time runs backward. */
 export interface LeadPlace {
@@ -47,15 +47,48 @@ export function leadPlace(curve: Curve, time: number, place: LeadPlace): void {
     place.offset = edgeSlope(curve, ahead) * (time - edge);
     return;
   }
-  const most = count > 0 ? count * length : Infinity;
-  const away = Math.min(ahead ? first - time : time - end, most);
-  const reached = ahead ? first - away : end + away;
-  // The seam belongs to the keyed part that it ends, so that a whole cycle plays its last key.
-  const turn = ahead ? Math.floor((reached - first) / length) : Math.ceil((reached - first) / length) - 1;
-  const within = reached - first - turn * length;
-  place.backward = kind === 'swing' && turn % 2 !== 0;
-  place.time = place.backward ? end - within : first + within;
-  place.offset = kind === 'loopCarry' ? turn * (values[last]! - values[0]!) : 0;
+  const away = ahead ? first - time : time - end;
+  // Counted turns end on the border itself, whatever was rounded.
+  const over = count > 0 && away >= count * length * (1 - 1e-12);
+  // A seam belongs to the turn that reaches it from the keys.
+  const whole = over ? count : Math.max(Math.ceil(away / length - 1e-12), 1);
+  const into = over ? length : Math.min(away - (whole - 1) * length, length);
+  place.backward = kind === 'swing' && whole % 2 !== 0;
+  const far = ahead === place.backward ? end : first;
+  place.time = into === length ? far : ahead === place.backward ? Math.min(first + into, end) : Math.max(end - into, first);
+  place.offset = kind === 'loopCarry' ? (ahead ? -whole : whole) * (values[last]! - values[0]!) : 0;
+}
+
+/**
+ * Where a key must be put so that the curve has one at `time` and keeps its shape: in the cycle that a repeat follows, else at the
+ * time itself. Null where it cannot be: beyond repeats that are counted, or on a side that holds while the other repeats.
+ */
+export function placeOfKey(curve: Curve, time: number): number | null {
+  const { times, leadIn, leadOut, leadInCount, leadOutCount } = curve;
+  const last = times.length - 1;
+  if (last < 1 || (time >= times[0]! && time <= times[last]!)) return time;
+  const ahead = time < times[0]!;
+  const kind = ahead ? leadIn : leadOut;
+  if (!repeats(kind)) return repeats(ahead ? leadOut : leadIn) ? null : time;
+  const count = ahead ? leadInCount : leadOutCount;
+  const length = times[last]! - times[0]!;
+  if (count > 0 && (ahead ? times[0]! - time : time - times[last]!) > count * length + 1e-6) return null;
+  leadPlace(curve, time, placed);
+  // A time on a frame of the cycle is that frame, whatever was rounded.
+  const nearest = Math.round(placed.time * 1e6) / 1e6;
+  return Math.abs(nearest - placed.time) < 1e-9 ? nearest : placed.time;
+}
+
+const placed: LeadPlace = { time: 0, offset: 0, backward: false };
+
+/** Whether a lead plays the keys again. */
+export const repeats = (lead: Lead): boolean => lead === 'loop' || lead === 'loopCarry' || lead === 'swing';
+
+/** Whether `time` lies where the curve plays its keys again. */
+export function isRepeated(curve: Curve, time: number): boolean {
+  const last = curve.times.length - 1;
+  if (last < 1) return false;
+  return time < curve.times[0]! ? repeats(curve.leadIn) : time > curve.times[last]! && repeats(curve.leadOut);
 }
 
 /** The slope with which the curve leaves its keys. */

@@ -5,6 +5,7 @@
  */
 import { COLUMN_NAMES, emptyColumns, EMPTY_CURVE, FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
+import { monotoneHandles } from '../math/bezier-time.ts';
 import { applyTangentRules } from './tangents.ts';
 
 /** Keys closer than this are one key, in frames. */
@@ -97,18 +98,24 @@ function inOrder(columns: Columns): Columns {
   return result;
 }
 
-/** Unweighted handles take a third of their segment; weighted ones are kept within it. */
+/** Unweighted handles take a third of their segment; weighted ones are kept so that time never runs backward. */
 function restoreLengths(columns: Columns): void {
   const { times, lengthsIn, lengthsOut, flags } = columns;
   const last = times.length - 1;
   for (let i = 0; i <= last; i += 1) {
     const before = i > 0 ? times[i]! - times[i - 1]! : i < last ? times[i + 1]! - times[i]! : 1;
     const after = i < last ? times[i + 1]! - times[i]! : before;
-    lengthsIn[i] = (flags[i]! & FLAG.weightedIn) === 0 ? before / 3 : clamp(lengthsIn[i]!, before);
-    lengthsOut[i] = (flags[i]! & FLAG.weightedOut) === 0 ? after / 3 : clamp(lengthsOut[i]!, after);
+    if ((flags[i]! & FLAG.weightedIn) === 0) lengthsIn[i] = before / 3;
+    else if (i === 0) lengthsIn[i] = Math.min(Math.max(lengthsIn[i]!, 0), (4 / 3) * before);
+    if ((flags[i]! & FLAG.weightedOut) === 0) lengthsOut[i] = after / 3;
+    else if (i === last) lengthsOut[i] = Math.min(Math.max(lengthsOut[i]!, 0), (4 / 3) * after);
   }
-}
-
-function clamp(length: number, most: number): number {
-  return Math.min(Math.max(length, 0), most);
+  for (let i = 0; i < last; i += 1) {
+    if (((flags[i]! & FLAG.weightedOut) | (flags[i + 1]! & FLAG.weightedIn)) === 0) continue;
+    const gap = times[i + 1]! - times[i]!;
+    const handles = monotoneHandles(lengthsOut[i]! / gap, lengthsIn[i + 1]! / gap);
+    if (handles === null) continue;
+    lengthsOut[i] = handles[0] * gap;
+    lengthsIn[i + 1] = handles[1] * gap;
+  }
 }

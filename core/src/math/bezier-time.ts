@@ -1,19 +1,42 @@
 /**
  * The time of a weighted segment as a cubic in its Bézier parameter u, and its inverse.
  *
- * Normalised to the segment: x(u) = 3(1−u)²u·p + 3(1−u)u²·q + u³ with p = a/Δ and q = 1 − b/Δ, both in
- * [0, 1], so that x rises from 0 to 1 without turning back.
+ * Normalised to the segment: x(u) = 3(1−u)²u·p + 3(1−u)u²·q + u³ with p = a/Δ and q = 1 − b/Δ. x must rise from 0 to 1
+ * without turning back. With a and b in parts of the segment that is so exactly where a + b − √(ab) ≤ 1, since
+ * x′(u)/3 = a(1−u)² + 2(1−a−b)u(1−u) + bu² has no root inside. All of 0 ≤ a, b ≤ 1 is within, and up to 4/3 beside a
+ * handle of 1/3: a part of a monotone segment is monotone, so that any segment can be divided anywhere.
  *
  * Newton's method inside a bracket that shrinks at each step: bisection where a step leaves it
  * (Press et al., Numerical Recipes, 9.4). A neighbour's answer is a good start, since times come in order.
  */
 
-/** Greatest |x(u) − x| that is left. */
-const TOLERANCE = 1e-13;
+/** Greatest |x(u) − x| that is left; below it Newton's steps only stir the last bit. */
+const TOLERANCE = 1e-15;
+
+/** A handle pair on the border is on it up to rounding. */
+const BORDER = 1e-12;
+
+/**
+ * Handles with which time does not turn back, or null where the given ones already do not.
+ * @param a, b handle lengths in parts of their segment
+ * @returns a handle that is longer than the segment is shortened to the border that the other leaves; two such to 1
+ */
+export function monotoneHandles(a: number, b: number): [number, number] | null {
+  if (a < 0 || b < 0) return monotoneHandles(Math.max(a, 0), Math.max(b, 0)) ?? [Math.max(a, 0), Math.max(b, 0)];
+  if ((a <= 1 && b <= 1) || a + b - Math.sqrt(a * b) <= 1 + BORDER) return null;
+  if (a > 1 && b > 1) return [1, 1];
+  return a > 1 ? [longestBeside(b), b] : [a, longestBeside(a)];
+}
+
+/** The longest handle beside another: the larger root of s² − s√b + b − 1, squared. */
+function longestBeside(other: number): number {
+  const root = (Math.sqrt(other) + Math.sqrt(Math.max(4 - 3 * other, 0))) / 2;
+  return root * root;
+}
 
 /**
  * The u in [0, 1] at which x(u) = x.
- * @param p first handle, 0…1; @param q second handle, 0…1; @param x time, 0…1
+ * @param p, q the inner control points' times, monotone (above); @param x time, 0…1
  * @param guess where to start; a neighbour's answer saves steps
  */
 export function bezierParameter(p: number, q: number, x: number, guess: number): number {
@@ -32,7 +55,9 @@ export function bezierParameter(p: number, q: number, x: number, guess: number):
     else low = u;
     const slope = (3 * cubic * u + 2 * square) * u + linear;
     const next = u - error / slope;
-    u = next > low && next < high ? next : (low + high) / 2;
+    const better = next > low && next < high ? next : (low + high) / 2;
+    if (better === u) return u;
+    u = better;
   }
   return u;
 }

@@ -10,3 +10,15 @@ declare module 'gltf-validator' {
     bytes: Uint8Array,
   ): Promise<{ issues: { numErrors: number; messages: readonly { message: string }[] } }>;
 }
+declare module 'bezier-js' {
+  interface Spot {
+    readonly x: number;
+    readonly y: number;
+  }
+  export class Bezier {
+    constructor(...numbers: readonly number[]);
+    readonly points: readonly Spot[];
+    get(u: number): Spot;
+    split(u: number): { left: Bezier; right: Bezier };
+  }
+}

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
+import { repeats } from '../../curve/lead.ts';
 import { differenceOf } from '../../curve/difference.ts';
 import { unitOf } from '../../rig/node.ts';
 import { splitChannel } from '../../shot/shot.ts';
@@ -37,7 +38,10 @@ export const bakeLead = defineEdit({
       shot,
       { ...selection, range: null, keys: {}, channels: channelsOf(selection) },
       (curve, _, channel) => {
-        const result = bakeLeads(curve, from, to);
+        // Where both sides repeat, the other cannot go on without its cycle: it is baked over the shot.
+        const early = repeats(curve.leadIn) ? Math.min(from, shot.range.start) : from;
+        const late = repeats(curve.leadOut) ? Math.max(to, shot.range.end) : to;
+        const result = bakeLeads(curve, early, late);
         if (result === curve) return curve;
         keys += result.times.length - curve.times.length;
         const { greatest, frame } = differenceOf(curve, result, { start: from, end: to });
