@@ -29,7 +29,9 @@ export function bakeLeads(curve: Curve, from: number, to: number): Curve {
   const core: Curve = { ...curve, leadIn: 'hold', leadOut: 'hold', leadInCount: 0, leadOutCount: 0 };
   let whole = core;
   if (turnsIn + turnsOut > 0) {
-    const parts = Array.from({ length: turnsIn + 1 + turnsOut }, (_, i) => turnOf(core, i - turnsIn, curve, turnsIn));
+    const parts = Array.from({ length: turnsIn + 1 + turnsOut }, (_, i) =>
+      turnOf(core, i - turnsIn, curve, turnsIn),
+    );
     whole = withIdsOf(core, joinedParts(core, parts), turnsIn);
   }
   // A slope that is not baked goes on as it did; a repeat cannot, since its cycle is another now.
@@ -84,7 +86,8 @@ const frozenEnds = (curve: Curve) =>
     freeze(columns, columns.times.length - 1);
   });
 
-const frozenEnd = (curve: Curve) => rebuild(curve, null, (columns) => freeze(columns, columns.times.length - 1));
+const frozenEnd = (curve: Curve) =>
+  rebuild(curve, null, (columns) => freeze(columns, columns.times.length - 1));
 
 /** The keys of the source keep their ids among the turns. */
 function withIdsOf(core: Curve, whole: Curve, turnsIn: number): Curve {

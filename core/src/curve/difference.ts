@@ -5,10 +5,6 @@
  * weighted their difference is one cubic polynomial, and its greatest value is found exactly, from the
  * roots of its derivative. Where one is weighted it is bounded safely (`piece-difference.ts`). Outside the keys each repeat is
  * walked like the segments that it plays (`piece.ts`).
- *
- * *Coarse samples.* A captured curve is a row of samples, a frame apart, with straight lines between. Where the other curve
- * bends by more than `bendLimit` within one such frame, no smooth curve could follow that line: the samples are too coarse
- * for the line between them to mean anything at that precision, and the two are compared at the samples alone.
  */
 import { bisectRight } from '../base/bisect.ts';
 import type { FrameRange } from '../base/frame-range.ts';
@@ -32,15 +28,12 @@ export interface Difference {
 /** Told of each interval: the row of `b` that it belongs to, and the greatest distance in it and where. */
 type Visit = (rowB: number, greatest: number, frame: number) => void;
 
-/**
- * The greatest and the RMS distance of two curves over a range of frames.
- * @param bendLimit in the curve's unit; see *coarse samples* above; by default every place counts
- */
-export function differenceOf(a: Curve, b: Curve, range: FrameRange, bendLimit = Infinity): Difference {
+/** The greatest and the RMS distance of two curves over a range of frames. */
+export function differenceOf(a: Curve, b: Curve, range: FrameRange): Difference {
   let greatest = 0;
   let frame = range.start;
   floor = 0;
-  const squares = walk(a, b, range, bendLimit, (_, distance, at) => {
+  const squares = walk(a, b, range, (_, distance, at) => {
     if (distance > greatest) {
       floor = greatest = distance;
       frame = at;
@@ -51,17 +44,11 @@ export function differenceOf(a: Curve, b: Curve, range: FrameRange, bendLimit = 
 }
 
 /** For each segment of `b` in the range where it strays from `a` by more than `tolerance`: the row and the frame. */
-export function straySegments(
-  a: Curve,
-  b: Curve,
-  range: FrameRange,
-  tolerance: number,
-  bendLimit: number,
-): Map<number, number> {
+export function straySegments(a: Curve, b: Curve, range: FrameRange, tolerance: number): Map<number, number> {
   const result = new Map<number, number>();
   const worst = new Map<number, number>();
   floor = tolerance;
-  walk(a, b, range, bendLimit, (row, distance, at) => {
+  walk(a, b, range, (row, distance, at) => {
     if (distance <= tolerance || distance <= (worst.get(row) ?? 0)) return;
     worst.set(row, distance);
     result.set(row, at);
@@ -74,17 +61,11 @@ const first = new Float64Array(5);
 const second = new Float64Array(5);
 /** The greatest distance that the last interval showed, and its place: out-parameters of the kernels below. */
 const found = { distance: 0, at: 0 };
-/** Beside it: the distances at the interval's two ends, and how far the second curve leaves its chord in the middle. */
-const ends = new Float64Array(2);
-let bend = 0;
 /** Distances up to this one need not be exact: nobody asks for them. */
 let floor = 0;
 
-/** Farther than this many bend limits beside the line, a place counts however coarse the samples are. */
-const MOST_BENDS = 16;
-
 /** Walks the intervals between neighbouring keys of either curve; returns the integral of the squared distance. */
-function walk(a: Curve, b: Curve, range: FrameRange, bendLimit: number, visit: Visit): number {
+function walk(a: Curve, b: Curve, range: FrameRange, visit: Visit): number {
   let rowA = bisectRight(a.times, range.start) - 1;
   let rowB = bisectRight(b.times, range.start) - 1;
   let exactA = powersOf(a, rowA, first);
@@ -96,7 +77,7 @@ function walk(a: Curve, b: Curve, range: FrameRange, bendLimit: number, visit: V
       const until = Math.min(rowB + 1 < b.times.length ? b.times[rowB + 1]! : Infinity, range.end);
       const end = lineEnd(a, rowA, until);
       if (end > rowA) {
-        squares += lineDistance(a, rowA, end, bendLimit);
+        squares += lineDistance(a, rowA, end);
         visit(rowB, found.distance, found.at);
         t0 = a.times[end]!;
         exactA = powersOf(a, (rowA = end), first);
@@ -110,16 +91,6 @@ function walk(a: Curve, b: Curve, range: FrameRange, bendLimit: number, visit: V
     const gap = t1 - t0;
     if (gap > 1e-9 || range.end === range.start) {
       squares += exactA && exactB ? gap * cubicDistance(t0, gap) : pieceDistance(a, b, t0, t1);
-      if (
-        bend > bendLimit &&
-        found.distance > bendLimit &&
-        found.distance < MOST_BENDS * bendLimit &&
-        isSample(a, rowA)
-      ) {
-        found.distance = 0;
-        consider(ends[0]!, t0);
-        consider(ends[1]!, t1);
-      }
       visit(rowB, found.distance, found.at);
     }
     if (nextA <= t1) exactA = powersOf(a, (rowA += 1), first);
@@ -133,11 +104,6 @@ function isLine({ times, segments }: Curve, row: number): boolean {
   return row >= 0 && row + 1 < times.length && segments[row] === SEGMENT.linear;
 }
 
-/** Whether the segment is a straight line no longer than a frame. */
-function isSample(curve: Curve, row: number): boolean {
-  return isLine(curve, row) && curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9;
-}
-
 /** The row at which straight lines from `row` on end, none of them reaching past `until`. */
 function lineEnd({ times, segments }: Curve, row: number, until: number): number {
   let end = row;
@@ -149,7 +115,7 @@ function lineEnd({ times, segments }: Curve, row: number, until: number): number
  * The greatest distance of `second` from straight lines between rows of `a`; returns the integral of its square (Simpson).
  * What `cubicDistance` finds, for captured motion: most of a comparison's time is spent here.
  */
-function lineDistance({ times, values }: Curve, from: number, to: number, bendLimit: number): number {
+function lineDistance({ times, values }: Curve, from: number, to: number): number {
   const [b0, b1, b2, b3, start] = second as unknown as [number, number, number, number, number];
   let squares = 0;
   let greatest = -1;
@@ -172,8 +138,6 @@ function lineDistance({ times, values }: Curve, from: number, to: number, bendLi
       distance = Math.abs(end);
       at = times[i + 1]!;
     }
-    const atEnds = distance;
-    const placeAtEnds = at;
     if (distance + (2 * Math.abs(c2) + 6 * Math.abs(c3)) / 8 > Math.max(floor, greatest)) {
       const root = c2 * c2 - 3 * c1 * c3;
       if (root >= 0) {
@@ -186,15 +150,6 @@ function lineDistance({ times, values }: Curve, from: number, to: number, bendLi
           distance = inside;
           at = times[i]! + u * gap;
         }
-      }
-      const coarse =
-        gap <= 1 + 1e-9 &&
-        Math.abs(c2 / 4 + (3 * c3) / 8) > bendLimit &&
-        distance > bendLimit &&
-        distance < MOST_BENDS * bendLimit;
-      if (coarse) {
-        distance = atEnds;
-        at = placeAtEnds;
       }
     }
     if (distance > greatest) {
@@ -238,11 +193,8 @@ function cubicDistance(t0: number, gap: number): number {
   found.distance = Math.abs(c0);
   found.at = t0;
   consider(end, t0 + gap);
-  ends[0] = c0;
-  ends[1] = end;
   // Off its chord the difference leaves by no more than this.
   const off = (2 * Math.abs(c2) + 6 * Math.abs(c3)) / 8;
-  bend = Math.abs((square * bent) / 4 + (3 * square * gap * second[3]!) / 8);
   // Both roots of c1 + 2·c2·u + 3·c3·u², in the form that does not cancel.
   const root = found.distance + off > floor ? c2 * c2 - 3 * c1 * c3 : -1;
   if (root >= 0) {
@@ -291,15 +243,13 @@ function pieceDistance(a: Curve, b: Curve, from: number, to: number): number {
   let squares = 0;
   let best = -1;
   let frame = from;
-  let bent = 0;
-  let startsWith = NaN;
-  let endsWith = 0;
-  for (let t0 = from; t0 < to; ) {
+  for (let t0 = from; t0 < to;) {
     pieceAfter(a, t0, pieceA);
     pieceAfter(b, t0, pieceB);
     const t1 = Math.min(to, Math.max(Math.min(pieceA.end, pieceB.end), t0 + 1e-9));
     const gap = t1 - t0;
-    if (powersOfPiece(pieceA, first) && powersOfPiece(pieceB, second)) squares += gap * cubicDistance(t0, gap);
+    if (powersOfPiece(pieceA, first) && powersOfPiece(pieceB, second))
+      squares += gap * cubicDistance(t0, gap);
     else {
       const [e0, e1] = [valueOf(pieceA, t0) - valueOf(pieceB, t0), valueOf(pieceA, t1) - valueOf(pieceB, t1)];
       // Below the floor nobody asks, but the ends are known all the same.
@@ -314,29 +264,16 @@ function pieceDistance(a: Curve, b: Curve, from: number, to: number): number {
         found.at = farthest.frame;
       }
       squares += squaredDistance(t0, gap);
-      ends[0] = e0;
-      ends[1] = e1;
-      const half = valueOf(pieceB, t0 + gap / 2);
-      bend = Math.abs(half - (valueOf(pieceB, t0) + valueOf(pieceB, t1)) / 2);
     }
     if (found.distance > best) {
       best = found.distance;
       frame = found.at;
     }
-    bent = Math.max(bent, bend);
-    if (Number.isNaN(startsWith)) startsWith = ends[0]!;
-    endsWith = ends[1]!;
     t0 = t1;
   }
-  if (to <= from) {
-    best = Math.abs(evaluate(a, from) - evaluate(b, from));
-    startsWith = endsWith = best;
-  }
+  if (to <= from) best = Math.abs(evaluate(a, from) - evaluate(b, from));
   found.distance = best;
   found.at = frame;
-  bend = bent;
-  ends[0] = startsWith;
-  ends[1] = endsWith;
   return squares;
 }
 

@@ -1,11 +1,8 @@
 /**
  * Fitting one segment to a run of points: least squares over its two slopes, the ends held to the data.
- *
- * The unweighted segment is linear in its slopes, so the fit is a 2×2 system. A weighted one is linear
- * in the values of its two inner points once the handle lengths are chosen, so only the lengths are
- * searched (variable projection; Golub & Pereyra 1973).
+ * The unweighted segment is linear in its slopes, so the fit is a 2×2 system; weighted ones are fitted in chains
+ * (`weighted-chain.ts`).
  */
-import { bezierParameter } from '../math/bezier-time.ts';
 
 /** Points to fit, times rising. */
 export interface Points {
@@ -214,87 +211,4 @@ export function fitSlopes(
   const determinant = a00 * a11 - a01 * a01;
   out[0] = (rise + (r0 * a11 - r1 * a01) / determinant) * scale;
   out[1] = (rise + (r1 * a00 - r0 * a01) / determinant) * scale;
-}
-
-/**
- * A weighted segment within `tolerance` of the points between `from` and `to`, or null when the search
- * finds none.
- */
-export function fitWeighted(
-  points: Points,
-  from: number,
-  to: number,
-  tolerance: number,
-): FittedSegment | null {
-  const { times, values } = points;
-  const gap = times[to]! - times[from]!;
-  let best = { p: 1 / 3, q: 2 / 3, ...projected(points, from, to, 1 / 3, 2 / 3) };
-  for (let step = 0.2; step > 0.01 && best.greatest > tolerance; step *= 0.6) {
-    for (const [dp, dq] of DIRECTIONS) {
-      const p = Math.min(0.98, Math.max(0.02, best.p + dp * step));
-      const q = Math.min(0.98, Math.max(0.02, best.q + dq * step));
-      const trial = projected(points, from, to, p, q);
-      if (trial.squares < best.squares) best = { p, q, ...trial };
-    }
-  }
-  if (best.greatest > tolerance) return null;
-  const lengthOut = best.p * gap;
-  const lengthIn = (1 - best.q) * gap;
-  return {
-    slopeOut: (best.inner0 - values[from]!) / lengthOut,
-    slopeIn: (values[to]! - best.inner1) / lengthIn,
-    lengthOut,
-    lengthIn,
-    weighted: true,
-  };
-}
-
-const DIRECTIONS = [-1, 0, 1]
-  .flatMap((p) => [-1, 0, 1].map((q) => [p, q] as const))
-  .filter(([p, q]) => p || q);
-
-/** For fixed handle lengths the best inner values, and what they leave. */
-function projected(points: Points, from: number, to: number, p: number, q: number) {
-  const { times, values } = points;
-  const t0 = times[from]!;
-  const scale = 1 / (times[to]! - t0);
-  const v0 = values[from]!;
-  const v1 = values[to]!;
-  const count = to - from - 1;
-  const parameters = new Float64Array(count);
-  let a00 = 1e-12;
-  let a01 = 0;
-  let a11 = 1e-12;
-  let r0 = 0;
-  let r1 = 0;
-  let guess = -1;
-  for (let i = 0; i < count; i += 1) {
-    guess = bezierParameter(p, q, (times[from + 1 + i]! - t0) * scale, guess);
-    parameters[i] = guess;
-    const u = guess;
-    const w = 1 - u;
-    const b0 = 3 * u * w * w;
-    const b1 = 3 * u * u * w;
-    const left = values[from + 1 + i]! - (w * w * (w + 3 * u) * v0 + u * u * (u + 3 * w) * v1);
-    // Relative to flat handles: the inner values are v0 + x0 and v1 + x1.
-    a00 += b0 * b0;
-    a01 += b0 * b1;
-    a11 += b1 * b1;
-    r0 += b0 * left;
-    r1 += b1 * left;
-  }
-  const determinant = a00 * a11 - a01 * a01;
-  const x0 = (r0 * a11 - r1 * a01) / determinant;
-  const x1 = (r1 * a00 - r0 * a01) / determinant;
-  let greatest = 0;
-  let squares = 0;
-  for (let i = 0; i < count; i += 1) {
-    const u = parameters[i]!;
-    const w = 1 - u;
-    const value = w * w * (w + 3 * u) * v0 + u * u * (u + 3 * w) * v1 + 3 * u * w * (w * x0 + u * x1);
-    const error = Math.abs(values[from + 1 + i]! - value);
-    squares += error * error;
-    if (error > greatest) greatest = error;
-  }
-  return { greatest, squares, inner0: v0 + x0, inner1: v1 + x1 };
 }

@@ -12,7 +12,8 @@
 import { bisectRight } from '../base/bisect.ts';
 import { farthest } from '../base/farthest.ts';
 import { solveTridiagonal } from '../math/tridiagonal.ts';
-import { fitSlopes, fitWeighted, segmentError } from './fit-segment.ts';
+import { fitSlopes, segmentError, strayBetween } from './fit-segment.ts';
+import { fitWeighted, fitWeightedCorners } from './fit-weighted.ts';
 import type { FittedSegment, Points } from './fit-segment.ts';
 
 export interface Fit {
@@ -31,15 +32,12 @@ export interface FitOptions {
   readonly candidate: (row: number) => boolean;
   /** Rows that must be keys, rising, strictly between the ends. */
   readonly kept: readonly number[];
+  /** Rows of peaks and valleys, rising: a key stands on each, or a frame beside it, and flat where that costs no key. */
+  readonly peaks: readonly number[];
   /** Whether keys shall have one direction on both sides, at the cost of more keys. */
   readonly joined: boolean;
   /** Whether handles may have any length. */
   readonly weighted: boolean;
-  /**
-   * Whether the points lie on a smooth curve. Then they may be samples of cubic segments, whose joints a reach of almost
-   * no tolerance finds exactly; that fit is taken where it needs no more keys.
-   */
-  readonly smooth: boolean;
   /** Rows that need a key since a fit strays there between points, rising; asked until there are none. */
   readonly strays?: ((fit: Fit) => readonly number[]) | undefined;
   /** Keys of stretches that an earlier fit of the same points found: first row, last row and reach to rows. */
@@ -49,19 +47,74 @@ export interface FitOptions {
 /** The part of the tolerance with which joints of sampled cubic segments are looked for. */
 const EXACT = 1e-3;
 
-/** Fits the points; see above. Needs two points or more. */
+/**
+ * Fits the points; see above. Needs two points or more. Points may be samples of cubic segments, whose joints a reach of almost
+ * no tolerance finds exactly; that fit is taken where it needs no more keys.
+ */
 export function fitPoints(points: Points, options: FitOptions): Fit {
-  const fit = fitWithin(points, options, options.tolerance);
-  if (!options.smooth) return fit;
-  const exact = fitWithin(points, { ...options, strays: undefined }, options.tolerance * EXACT);
-  return exact.keys.length <= fit.keys.length ? { ...exact, exact: true } : fit;
+  const places = placesOf(points.times.length - 1, options.candidate);
+  const fit = options.weighted
+    ? weightedFit(points, places, options)
+    : fitWithin(points, places, options, options.tolerance);
+  if (!seemsSampled(points, places, options.tolerance * EXACT)) return fit;
+  const exact = exactFit(points, places, options);
+  return exact !== null && exact.keys.length <= fit.keys.length ? { ...exact, exact: true } : fit;
+}
+
+function weightedFit(points: Points, places: Int32Array, options: FitOptions): Fit {
+  const chain = fitWeighted(points, places, options);
+  if (options.joined) return chain;
+  const corners = fitWeightedCorners(points, places, options);
+  return corners.keys.length < chain.keys.length ? corners : chain;
+}
+
+/** Any two points lie on a cubic segment: one that short must hold between them as well. */
+function saysEnough(points: Points, { keys, segments }: Fit, tolerance: number): boolean {
+  return segments.every(
+    (segment, k) =>
+      keys[k + 1]! - keys[k]! > 3 ||
+      strayBetween(points, keys[k]!, keys[k + 1]!, segment, tolerance) === null,
+  );
+}
+
+/** The joints, and peaks that have none within a frame; null where the joints are no more than chance. */
+function exactFit(points: Points, places: Int32Array, options: FitOptions): Fit | null {
+  const bare = { ...options, strays: undefined, peaks: [] };
+  const joints = fitWithin(points, places, bare, options.tolerance * EXACT);
+  if (!saysEnough(points, joints, options.tolerance)) return null;
+  const { times } = points;
+  const alone = options.peaks.filter(
+    (row) => !joints.keys.some((key) => Math.abs(times[key]! - times[row]!) <= 1 + 1e-9),
+  );
+  if (alone.length === 0) return joints;
+  const kept = [...new Set([...options.kept, ...alone])].sort((a, b) => a - b);
+  return fitWithin(points, places, { ...bare, kept }, options.tolerance * EXACT);
+}
+
+/** Segments that are looked at to see whether points may be samples; noise fits two points between keys, and no more. */
+const LOOKS = 12;
+const LONGER_THAN_NOISE = 3.5;
+
+function seemsSampled(points: Points, places: Int32Array, tolerance: number): boolean {
+  let at = 0;
+  let moving = 0;
+  let reached = 0;
+  for (let look = 0; look < 4 * LOOKS && moving < LOOKS && at < places.length - 1; look += 1) {
+    const next = longestReach(points, places, at, tolerance, 1, 4);
+    // Stretches that stand still say nothing.
+    if (points.values[places[at]!] !== points.values[places[next]!] && next < places.length - 1) {
+      moving += 1;
+      reached += next - at;
+    }
+    at = next;
+  }
+  return moving === 0 || reached >= LONGER_THAN_NOISE * moving;
 }
 
 /** @param reach the tolerance with which the keys are placed */
-function fitWithin(points: Points, options: FitOptions, reach: number): Fit {
+function fitWithin(points: Points, places: Int32Array, options: FitOptions, reach: number): Fit {
   const last = points.times.length - 1;
-  const places = placesOf(last, options.candidate);
-  const bounds = [0, ...options.kept, last];
+  const bounds = [...new Set([0, ...options.kept, ...options.peaks, last])].sort((a, b) => a - b);
   const keys = [0];
   for (let i = 0; i + 1 < bounds.length; i += 1) {
     const name = `${bounds[i]!} ${bounds[i + 1]!} ${reach}`;
@@ -77,8 +130,7 @@ function fitWithin(points: Points, options: FitOptions, reach: number): Fit {
     }
     keys.push(...found);
   }
-  const joined = join(points, keys, places, options);
-  return options.weighted ? mergeWeighted(points, joined.keys, joined.segments, options) : joined;
+  return join(points, keys, places, options);
 }
 
 /** The rows on which a key may stand, rising. */
@@ -191,10 +243,31 @@ function join(points: Points, start: readonly number[], places: Int32Array, opti
         exact: false,
       };
       added = options.strays?.(fit) ?? [];
-      if (added.length === 0) return fit;
+      if (added.length === 0) return options.joined ? leveled(points, parts, fit, options) : fit;
     }
     parts = divided(points, parts, added);
   }
+}
+
+/** The fit with peaks and valleys laid flat, where their two segments hold with that and the rest as it is. */
+function leveled(points: Points, parts: readonly Segment[], fit: Fit, options: FitOptions): Fit {
+  if (options.peaks.length === 0) return fit;
+  const peaks = new Set(options.peaks);
+  const segments = [...fit.segments];
+  for (let k = 1; k < segments.length; k += 1) {
+    const [before, after] = [segments[k - 1]!, segments[k]!];
+    if (!peaks.has(fit.keys[k]!) || before.slopeIn !== after.slopeOut) continue;
+    const flat = [
+      { ...before, slopeIn: 0 },
+      { ...after, slopeOut: 0 },
+    ] as const;
+    const holds = flat.every((segment, side) => {
+      const { from, to } = parts[k - 1 + side]!;
+      return strayBetween(points, from, to, segment, options.tolerance) === null;
+    });
+    if (holds) segments.splice(k - 1, 2, ...flat);
+  }
+  return { ...fit, segments };
 }
 
 /** The segments with those divided in which an added key lies; rows rise. */
@@ -348,31 +421,4 @@ function sharedSlopes({ values }: Points, weights: Float64Array, parts: readonly
     right[k + 1]! += weight * r1 + 3 * ridge * chord;
   }
   return solveTridiagonal(below, diagonal, above, right);
-}
-
-/** Neighbouring segments replaced by one weighted segment wherever one fits. */
-function mergeWeighted(
-  points: Points,
-  keys: readonly number[],
-  segments: readonly FittedSegment[],
-  options: FitOptions,
-): Fit {
-  const kept = new Set(options.kept);
-  const resultKeys = [keys[0]!];
-  const result: FittedSegment[] = [];
-  let k = 0;
-  while (k < segments.length) {
-    let end = k + 1;
-    let best = segments[k]!;
-    while (end < segments.length && !kept.has(keys[end]!)) {
-      const trial = fitWeighted(points, keys[k]!, keys[end + 1]!, options.tolerance);
-      if (trial === null) break;
-      best = trial;
-      end += 1;
-    }
-    result.push(best);
-    resultKeys.push(keys[end]!);
-    k = end;
-  }
-  return { keys: resultKeys, segments: result, exact: false };
 }

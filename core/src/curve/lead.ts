@@ -55,7 +55,12 @@ export function leadPlace(curve: Curve, time: number, place: LeadPlace): void {
   const into = over ? length : Math.min(away - (whole - 1) * length, length);
   place.backward = kind === 'swing' && whole % 2 !== 0;
   const far = ahead === place.backward ? end : first;
-  place.time = into === length ? far : ahead === place.backward ? Math.min(first + into, end) : Math.max(end - into, first);
+  place.time =
+    into === length
+      ? far
+      : ahead === place.backward
+        ? Math.min(first + into, end)
+        : Math.max(end - into, first);
   place.offset = kind === 'loopCarry' ? (ahead ? -whole : whole) * (values[last]! - values[0]!) : 0;
 }
 

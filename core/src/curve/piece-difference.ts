@@ -103,5 +103,38 @@ export function farthestApart(a: Piece, b: Piece, start: number, end: number, fo
   search(a0, b0, a1, b1, 0);
 }
 
+/**
+ * Where a weighted segment is farther than `tolerance` from the straight lines between samples, at its farthest; else null.
+ * @param times, values the samples, one on each end of the segment: rows `from` to `to`
+ */
+export function strayFromLines(
+  segment: Piece,
+  times: Float64Array,
+  values: Float64Array,
+  from: number,
+  to: number,
+  tolerance: number,
+): number | null {
+  const found: Farthest = { distance: tolerance, frame: NaN };
+  const left: [number, number] = [0, 0];
+  const line: Piece = { ...segment, straight: true, weighted: false };
+  let before = pointOf(segment, times[from]!);
+  for (let i = from; i < to; i += 1) {
+    const after = pointOf(segment, times[i + 1]!);
+    leave(segment, before, after, left);
+    const [e0, e1] = [before.value - values[i]!, after.value - values[i + 1]!];
+    const bound = Math.max(Math.max(e0, e1) + left[1], -(Math.min(e0, e1) + left[0]));
+    if (bound > found.distance) {
+      line.start = times[i]!;
+      line.end = times[i + 1]!;
+      line.value = values[i]!;
+      line.slope = (values[i + 1]! - values[i]!) / (line.end - line.start);
+      farthestApart(line, segment, line.start, line.end, found);
+    }
+    before = after;
+  }
+  return Number.isNaN(found.frame) ? null : found.frame;
+}
+
 /** The value of a piece at a time within it, seen from inside. */
 export const valueOf = (piece: Piece, time: number): number => pointOf(piece, time).value;

@@ -99,7 +99,8 @@ describe('repeats', () => {
           const after = addKeysKeepingShape(led, at);
           expect(apart(led, after, -90, 150)).toBeLessThan(1e-8 * size(led));
           for (const time of at)
-            if (isRepeated(led, time)) expect(rowAtTime(after, placeOfKey(led, time)!)).toBeGreaterThanOrEqual(0);
+            if (isRepeated(led, time))
+              expect(rowAtTime(after, placeOfKey(led, time)!)).toBeGreaterThanOrEqual(0);
         },
       ),
       { numRuns: 120, seed: 4 },
@@ -150,7 +151,8 @@ describe('parts', () => {
           for (let i = 0; i < 80; i += 1) {
             const time = (length * (i + 0.5)) / 80;
             const near = part.times.some((key) => Math.abs(key - time) < 1e-7);
-            if (!near) expect(Math.abs(evaluate(part, time) - evaluate(led, start + time))).toBeLessThan(1e-7);
+            if (!near)
+              expect(Math.abs(evaluate(part, time) - evaluate(led, start + time))).toBeLessThan(1e-7);
           }
         },
       ),
@@ -159,7 +161,9 @@ describe('parts', () => {
   });
 
   test('baking a stepped lead-in shows on every frame what showed: loops and swings', () => {
-    const stepped = rebuild(curve([4, 0, 9, 40, 15, 7, 20, 0]), null, (columns) => columns.segments.fill(SEGMENT.stepped));
+    const stepped = rebuild(curve([4, 0, 9, 40, 15, 7, 20, 0]), null, (columns) =>
+      columns.segments.fill(SEGMENT.stepped),
+    );
     for (const lead of ['loop', 'swing', 'loopCarry'] as const) {
       const led: Curve = { ...stepped, leadIn: lead, leadOut: lead };
       const baked = bakeLeads(led, -40, 60);

@@ -30,13 +30,13 @@ const MOST_BETWEEN = 24;
 
 /** The run as points: its keys, and two places for each frame between keys that are further apart. */
 export function runPoints(curve: Curve, start: number, end: number, options: PlaceWishes): RunPoints {
-  if (isDense(curve, start, end)) return densePoints(curve, start, end, options);
+  if (isDense(curve, start, end, options)) return densePoints(curve, start, end);
   const times: number[] = [];
   const rows: number[] = [];
   for (let row = start; row <= end; row += 1) {
     times.push(curve.times[row]!);
     rows.push(row);
-    if (row === end || curve.times[row + 1]! - curve.times[row]! <= 1 + 1e-9) continue;
+    if (row === end) continue;
     for (const time of placesBetween(curve.times[row]!, curve.times[row + 1]!, options)) {
       times.push(time);
       rows.push(-1);
@@ -46,27 +46,39 @@ export function runPoints(curve: Curve, start: number, end: number, options: Pla
   const values = new Float64Array(grid.length);
   sampleInto(values, 0, 1, curve, grid);
   const kept = new Set(options.keepFrames);
-  const candidate = Uint8Array.from(times, (time, i) => {
-    if (options.wholeFrames) return Math.abs(time - Math.round(time)) < 1e-6 ? 1 : 0;
-    return rows[i]! >= 0 || kept.has(time) ? 1 : 0;
-  });
+  const whole = (time: number) => Math.abs(time - Math.round(time)) < 1e-6;
+  // Keys stay on frames that had one; one between frames may come to stand on the nearest whole one.
+  const nearest = new Set<number>();
+  if (options.wholeFrames)
+    for (let row = start; row <= end; row += 1)
+      if (!whole(curve.times[row]!)) nearest.add(Math.round(curve.times[row]!));
+  const candidate = Uint8Array.from(times, (time, i) =>
+    kept.has(time) || nearest.has(time) || (rows[i]! >= 0 && (!options.wholeFrames || whole(time))) ? 1 : 0,
+  );
   return { times: grid, values, rows: Int32Array.from(rows), candidate, dense: false, even: false };
 }
 
-/** Whether the rows are samples: keys no more than a frame apart with straight lines between them. */
-function isDense({ times, segments }: Curve, start: number, end: number): boolean {
-  for (let row = start; row < end; row += 1)
+/**
+ * Whether the rows are samples: keys no more than a frame apart with straight lines between them, on frames where
+ * keys may stand.
+ */
+function isDense(
+  { times, segments }: Curve,
+  start: number,
+  end: number,
+  { wholeFrames }: PlaceWishes,
+): boolean {
+  for (let row = start; row < end; row += 1) {
     if (segments[row] !== SEGMENT.linear || times[row + 1]! - times[row]! > 1 + 1e-9) return false;
+    if (wholeFrames && row > start && Math.abs(times[row]! - Math.round(times[row]!)) >= 1e-6) return false;
+  }
   return true;
 }
 
 /** Samples are their own points. */
-function densePoints(curve: Curve, start: number, end: number, options: PlaceWishes): RunPoints {
+function densePoints(curve: Curve, start: number, end: number): RunPoints {
   const times = curve.times.subarray(start, end + 1);
   const candidate = new Uint8Array(times.length).fill(1);
-  if (options.wholeFrames)
-    for (let i = 0; i < times.length; i += 1)
-      if (Math.abs(times[i]! - Math.round(times[i]!)) >= 1e-6) candidate[i] = 0;
   const rows = new Int32Array(times.length);
   let even = true;
   for (let i = 0; i < rows.length; i += 1) {

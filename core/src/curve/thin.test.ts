@@ -1,10 +1,20 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { seededRandom } from '../base/random.ts';
+import { runEdit } from '../edits/run-edit.ts';
+import { readBvh } from '../interchange/bvh/read-bvh.ts';
+import { channelKind } from '../rig/node.ts';
+import { NOTHING } from '../shot/selection.ts';
+import { curvesIn, splitChannel } from '../shot/shot.ts';
+import { anyCurve } from '../testing/arbitrary-curves.ts';
 import { curve } from '../testing/shot-literals.ts';
-import { FLAG, SEGMENT, TANGENT } from './curve.ts';
+import { FLAG, rowAtTime, SEGMENT, TANGENT } from './curve.ts';
 import type { Curve } from './curve.ts';
+import { differenceOf } from './difference.ts';
 import { evaluate, sampleInto } from './evaluate.ts';
 import { buildCurve, rebuild } from './rebuild.ts';
+import { retangent } from './retangent.ts';
 import { peaks } from './thin-points.ts';
 import { thinCurve } from './thin.ts';
 import type { ThinOptions } from './thin.ts';
@@ -175,4 +185,136 @@ describe('thinning', () => {
     const before = curve(keys, 'linear');
     expect(thinCurve(before, { ...OPTIONS, wholeFrames: false })).toBe(before);
   });
+});
+
+describe('what was made by hand, or baked from it', () => {
+  const keptOn = (before: Curve, after: Curve) =>
+    after.times.every((time) => before.times.some((known) => Math.abs(known - time) < 1e-6));
+
+  test('weighted curves: no error above the tolerance, whatever the handles (4 settings each)', () => {
+    fc.assert(
+      fc.property(
+        anyCurve({ weighted: true, flowing: true, fewest: 3 }),
+        fc.constantFrom(0.3, 0.6, 2),
+        fc.boolean(),
+        (source, tolerance, joined) => {
+          const eased = retangent(source, new Uint8Array(source.times.length).fill(1), 'ease', 0.9);
+          for (const before of [source, eased]) {
+            for (const weighted of [true, false]) {
+              const after = thinCurve(before, { ...OPTIONS, tolerance, joined, weighted });
+              const end = before.times[before.times.length - 1]!;
+              for (let time = before.times[0]!; time < end; time += 0.037)
+                expect(Math.abs(evaluate(before, time) - evaluate(after, time))).toBeLessThanOrEqual(
+                  tolerance * (1 + 1e-9),
+                );
+            }
+          }
+        },
+      ),
+      { numRuns: 60, seed: 31 },
+    );
+  });
+
+  test('never more keys than came in, on frames that had one; where nothing can go, the same object', () => {
+    fc.assert(
+      fc.property(
+        anyCurve({ whole: true, most: 9 }),
+        fc.constantFrom(0.1, 1, 8),
+        fc.boolean(),
+        (before, tolerance, weighted) => {
+          const after = thinCurve(before, { ...OPTIONS, tolerance, weighted });
+          expect(after.times.length).toBeLessThanOrEqual(before.times.length);
+          expect(keptOn(before, after)).toBe(true);
+          if (after.times.length === before.times.length) expect(after).toBe(before);
+        },
+      ),
+      { numRuns: 150, seed: 12 },
+    );
+    const four = curve([0, 0, 15, -71, 29, -34, 43, -88]);
+    expect(thinCurve(four, OPTIONS)).toBe(four);
+  });
+
+  test.each([1, 2, 3, 4, 5, 6, 7, 8])(
+    'baked from k cubics of 4 to 8 frames: at most k + 2 keys, seed %i',
+    (seed) => {
+      const random = seededRandom(seed);
+      const keys: number[] = [];
+      for (let i = 0, frame = 0; i <= 14; i += 1, frame += random.whole(4, 8))
+        keys.push(frame, random.gaussian() * 30);
+      const source = curve(keys, seed % 2 === 0 ? 'smooth' : 'steady');
+      const end = keys[keys.length - 2]!;
+      const sampled = dense(Array.from({ length: end + 1 }, (_, frame) => evaluate(source, frame)));
+      const after = thinCurve(sampled, { ...OPTIONS, tolerance: 0.05 });
+      expect(after.times.length).toBeLessThanOrEqual(16);
+      const peaked = thinCurve(sampled, { ...OPTIONS, tolerance: 0.05, keepPeaks: true });
+      expect(peaked.times.length).toBeLessThanOrEqual(16 + peaks(sampled.values, 0.05).length);
+    },
+  );
+
+  test('hold, move, hold: at most six keys', () => {
+    for (const [kind, length] of [
+      ['flat', 11],
+      ['steady', 17],
+    ] as const) {
+      const source = curve([0, 5, 23, 5, 23 + length, 48, 60, 48], kind);
+      const sampled = dense(Array.from({ length: 61 }, (_, frame) => evaluate(source, frame)));
+      for (const keepPeaks of [true, false])
+        for (const joined of [true, false])
+          expect(
+            thinCurve(sampled, { ...OPTIONS, tolerance: 0.6, keepPeaks, joined }).times.length,
+          ).toBeLessThanOrEqual(6);
+    }
+  });
+
+  test('with a slope or a loop past its keys it goes on as it did', () => {
+    for (const lead of ['slope', 'loop', 'loopCarry', 'swing'] as const) {
+      const before: Curve = { ...captured(9, 90), leadIn: lead, leadOut: lead };
+      const after = thinCurve(before, { ...OPTIONS, tolerance: 1 });
+      expect(after.times.length).toBeLessThan(60);
+      for (let time = -300; time < 400; time += 0.7)
+        expect(Math.abs(evaluate(before, time) - evaluate(after, time))).toBeLessThanOrEqual(1 + 1e-6);
+    }
+  });
+});
+
+describe('captured motion, low-passed at 6 Hz (Boxing_Toes.bvh, Debian’s assimp-testmodels)', () => {
+  const { shot } = readBvh(readFileSync('/usr/share/assimp/models/BVH/Boxing_Toes.bvh', 'utf8'), 'Boxing');
+  const all = { ...NOTHING, nodes: shot.nodes.map(({ id }) => id) };
+  const calm = runEdit('clean.smooth', runEdit('clean.unwrap', shot, all).shot, all, {
+    method: 'lowPass',
+    cutoff: 6,
+  }).shot;
+
+  // 11,345 and 7,913 keys were needed before, 2.7 % and 85 % of them broken.
+  test.each([
+    [false, 11345],
+    [true, 7913],
+  ])(
+    'free handles %s: at most %i keys, 2 %% broken, 5 %% of segments a frame long; extremes keyed and mostly flat',
+    (weighted, most) => {
+      let [keys, broken, segments, short, stand, flat] = [0, 0, 0, 0, 0, 0];
+      for (const [id, before] of curvesIn(calm.curves, calm.nodes)) {
+        const tolerance = channelKind(splitChannel(id).name) === 'position' ? 0.2 : 0.6;
+        const after = thinCurve(before, { ...OPTIONS, tolerance, weighted, keepPeaks: true });
+        const part = { start: 700, end: 1000 };
+        expect(differenceOf(before, after, part).greatest).toBeLessThanOrEqual(tolerance * (1 + 1e-9));
+        keys += after.times.length;
+        for (let row = 0; row < after.times.length; row += 1) {
+          if ((after.flags[row]! & FLAG.broken) !== 0) broken += 1;
+          if (row + 1 < after.times.length) segments += 1;
+          if (after.times[row + 1]! - after.times[row]! <= 1) short += 1;
+        }
+        for (const peak of peaks(before.values, tolerance)) {
+          const near = [-1, 0, 1].map((by) => rowAtTime(after, peak + by)).filter((row) => row >= 0);
+          expect(near.length).toBeGreaterThan(0);
+          stand += 1;
+          if (near.some((row) => after.slopesIn[row] === 0 && after.slopesOut[row] === 0)) flat += 1;
+        }
+      }
+      expect(keys).toBeLessThanOrEqual(most);
+      expect(broken).toBeLessThanOrEqual(0.02 * keys);
+      expect(short).toBeLessThanOrEqual(0.05 * segments);
+      expect(flat).toBeGreaterThan(0.5 * stand);
+    },
+  );
 });

@@ -5,7 +5,11 @@
  * selected. A run's two end keys stay and keep their outer tangents, so that nothing outside moves. Each run
  * is sampled to points (its keys, and places between where keys are far apart), fitted, and then
  * compared with the old curve exactly; where the space between two points hides more than the
- * tolerance a key is kept there and the run is fitted again.
+ * tolerance a key is kept there and the run is fitted again. Keys stay on frames that had one, and a run that would
+ * not get shorter stays as it was, its tangent rules too.
+ *
+ * *Coarse samples.* Samples that turn out to be of cubic segments (`fit.ts`) are held at the samples alone: between them those
+ * segments are what was meant, and the straight lines are not.
  */
 import { bisectRight } from '../base/bisect.ts';
 import { FLAG, SEGMENT, TANGENT } from './curve.ts';
@@ -15,6 +19,8 @@ import { fitPoints } from './fit.ts';
 import type { Fit } from './fit.ts';
 import { strayBetween } from './fit-segment.ts';
 import type { FittedSegment } from './fit-segment.ts';
+import { newPiece } from './piece.ts';
+import { strayFromLines } from './piece-difference.ts';
 import { rebuild } from './rebuild.ts';
 import { nearestPlace, peaks, runPoints } from './thin-points.ts';
 import type { RunPoints } from './thin-points.ts';
@@ -24,7 +30,7 @@ export interface ThinOptions {
   readonly tolerance: number;
   /** Keep a key on each peak and valley that stands out by more than the tolerance. */
   readonly keepPeaks: boolean;
-  /** Frames that keep (or get) a key. */
+  /** Frames that keep (or get) a key, rising. */
   readonly keepFrames: readonly number[];
   /** One direction on both sides of each key, at the cost of more keys; else corners where that saves keys. */
   readonly joined: boolean;
@@ -50,7 +56,6 @@ interface PlannedKey {
 export function thinCurve(curve: Curve, options: ThinOptions): Curve {
   const planned: PlannedKey[] = [];
   const count = curve.times.length;
-  const smooth = isSmooth(curve, options.tolerance);
   // Keys ahead of those that take part, and past them, are not even looked at.
   let head = 0;
   while (head < count && !options.takesPart(head)) head += 1;
@@ -60,7 +65,7 @@ export function thinCurve(curve: Curve, options: ThinOptions): Curve {
   while (row < tail) {
     const end = runEnd(curve, row, options);
     if (end - row >= 2 || (end - row === 1 && options.wholeFrames)) {
-      const run = thinRun(curve, row, end, options, smooth);
+      const run = thinRun(curve, row, end, options);
       // The last key of a run may be the first of the next.
       const last = planned[planned.length - 1];
       if (last && last.row === row) {
@@ -127,7 +132,7 @@ function isRedundantStep(curve: Curve, kept: number, row: number, options: ThinO
   return (
     row + 1 < curve.times.length &&
     isFree(curve, row, options) &&
-    !options.keepFrames.some((frame) => Math.abs(frame - curve.times[row]!) < 1e-6) &&
+    !isKept(options.keepFrames, curve.times[row]!) &&
     curve.segments[row - 1] === SEGMENT.stepped &&
     curve.segments[row] === SEGMENT.stepped &&
     curve.segments[kept] === SEGMENT.stepped &&
@@ -135,55 +140,69 @@ function isRedundantStep(curve: Curve, kept: number, row: number, options: ThinO
   );
 }
 
-function thinRun(
-  curve: Curve,
-  start: number,
-  end: number,
-  options: ThinOptions,
-  smooth: boolean,
-): PlannedKey[] {
+/** Whether a frame is among sorted ones. */
+function isKept(sorted: readonly number[], frame: number): boolean {
+  const at = bisectRight(sorted, frame + 1e-6) - 1;
+  return at >= 0 && sorted[at]! >= frame - 1e-6;
+}
+
+function thinRun(curve: Curve, start: number, end: number, options: ThinOptions): PlannedKey[] {
   const points = runPoints(curve, start, end, options);
   const { times, values, rows } = points;
   const kept = new Set<number>();
-  for (const frame of options.keepFrames) {
-    const at = times.findIndex((time) => Math.abs(time - frame) < 1e-6);
-    if (at > 0 && at < times.length - 1) kept.add(at);
-  }
-  if (options.keepPeaks)
-    for (const at of peaks(values, options.tolerance)) kept.add(nearestPlace(points, at));
+  for (let at = 1; at < times.length - 1; at += 1) if (isKept(options.keepFrames, times[at]!)) kept.add(at);
+  // Past its keys a sloping curve goes on as its outermost segment does: that one stays.
+  if (start === 0 && curve.leadIn === 'slope') keepRow(rows, 1, kept);
+  if (end === curve.times.length - 1 && curve.leadOut === 'slope') keepRow(rows, end - 1, kept);
+  const standing = options.keepPeaks
+    ? peaks(values, options.tolerance).map((at) => nearestPlace(points, at))
+    : [];
   // A hair below the tolerance leaves room for what lies between the points.
   const tolerance = options.tolerance * 0.995;
-  const known = new Map<string, readonly number[]>();
+  const found = new Map<string, readonly number[]>();
+  const asItWas = () => Array.from({ length: end - start + 1 }, (_, i) => plain(curve, start + i));
   const keysOf = (fit: Fit) =>
     fit.keys.map((at, i): PlannedKey => {
+      const own = (k: number) =>
+        ownSegment(curve, points, fit.keys[k]!, fit.keys[k + 1]!, fit.segments[k]!, options);
       return {
         row: rows[at]!,
         time: times[at]!,
         value: values[at]!,
-        before: i > 0 ? own(curve, rows, fit.keys[i - 1]!, at, fit.segments[i - 1]!) : null,
-        after: i < fit.segments.length ? own(curve, rows, at, fit.keys[i + 1]!, fit.segments[i]!) : null,
+        before: i > 0 ? own(i - 1) : null,
+        after: i < fit.segments.length ? own(i) : null,
       };
     });
-  const settles = points.dense && !options.weighted;
   for (;;) {
     const fit = fitPoints(points, {
       tolerance,
-      candidate: (at) => points.candidate[at] === 1,
+      candidate: (at) => points.candidate[at] === 1 || kept.has(at),
       kept: [...kept].sort((a, b) => a - b),
+      peaks: standing.filter((at) => !kept.has(at)),
       joined: options.joined,
       weighted: options.weighted,
-      smooth,
-      known,
-      strays: settles ? (trial) => denseMisses(trial, points, options.tolerance) : undefined,
+      known: found,
+      strays: points.dense ? (trial) => denseMisses(trial, points, options.tolerance) : undefined,
     });
     const keys = keysOf(fit);
-    if (settles && !fit.exact) return keys;
-    const bendLimit = fit.exact ? options.tolerance * BEND_SHARE : Infinity;
-    const misses = hiddenMisses(curve, keys, options.tolerance, bendLimit, points, kept);
+    if (keys.length > end - start && !options.keepFrames.some((frame) => !rowAt(curve, frame)))
+      return asItWas();
+    if (points.dense) return keys;
+    const misses = hiddenMisses(curve, keys, options.tolerance, points, kept);
     if (misses.length === 0) return keys;
+    const known = kept.size;
     for (const at of misses) kept.add(at);
+    if (kept.size === known) return asItWas();
   }
 }
+
+/** Keeps the point that an old row is, where it lies within the run. */
+function keepRow(rows: Int32Array, row: number, kept: Set<number>): void {
+  const at = rows.indexOf(row);
+  if (at > 0 && at < rows.length - 1) kept.add(at);
+}
+
+const rowAt = (curve: Curve, frame: number) => isKept(curve.times as unknown as readonly number[], frame);
 
 /** Marks a segment that spans just one old segment: it keeps the old shape exactly. */
 const KEEP_SEGMENT: FittedSegment = {
@@ -194,52 +213,45 @@ const KEEP_SEGMENT: FittedSegment = {
   weighted: false,
 };
 
-function own(curve: Curve, rows: Int32Array, from: number, to: number, fitted: FittedSegment): FittedSegment {
-  return rows[from]! >= 0 && rows[to] === rows[from]! + 1 ? KEEP_SEGMENT : fitted;
-}
-
 /**
- * Whether a curve may be a row of samples of cubic segments: fourth differences vanish inside those, and at most three in
- * ten lie across joints. Stretches that stand still say nothing.
+ * What stands between two keys that were neighbours: the old segment, unless one that shares their directions holds as well.
+ * Thousands of straight pieces a frame long would be nothing that a hand can take up.
  */
-function isSmooth({ values }: Curve, tolerance: number): boolean {
-  let moving = 0;
-  let smooth = 0;
-  for (let i = 0; i + 4 < values.length; i += 1) {
-    const a = values[i]!;
-    const b = values[i + 1]!;
-    const d = values[i + 3]!;
-    const e = values[i + 4]!;
-    if (a === b && d === e) continue;
-    moving += 1;
-    if (Math.abs(a - 4 * b + 6 * values[i + 2]! - 4 * d + e) < tolerance / 50) smooth += 1;
-  }
-  return moving >= 5 && smooth >= moving * 0.7;
+function ownSegment(
+  curve: Curve,
+  points: RunPoints,
+  from: number,
+  to: number,
+  fitted: FittedSegment,
+  { tolerance, joined }: ThinOptions,
+): FittedSegment {
+  const row = points.rows[from]!;
+  if (row < 0 || points.rows[to] !== row + 1) return fitted;
+  const leads =
+    (row === 0 && curve.leadIn === 'slope') || (row === curve.times.length - 2 && curve.leadOut === 'slope');
+  if (!joined || leads || curve.segments[row] !== SEGMENT.linear) return KEEP_SEGMENT;
+  const { slopeOut, slopeIn } = fitted;
+  const thirds = points.times[to]! - points.times[from]!;
+  const single = { slopeOut, slopeIn, lengthOut: thirds / 3, lengthIn: thirds / 3, weighted: false };
+  return strayBetween(points, from, to, single, tolerance) === null ? single : KEEP_SEGMENT;
 }
-
-/**
- * Samples of cubic segments that a fit found again may bend, within one frame, by more than this part of the tolerance from
- * the straight line between two samples: there the samples alone count (`difference.ts`, coarse samples).
- */
-export const BEND_SHARE = 0.5;
 
 /** The points where keys must be added since the fit strays there between points; usually none. */
 function hiddenMisses(
   curve: Curve,
   keys: readonly PlannedKey[],
   tolerance: number,
-  bendLimit: number,
   points: RunPoints,
   kept: ReadonlySet<number>,
 ): number[] {
   const misses: number[] = [];
-  for (const [k, frame] of comparedStrays(curve, keys, tolerance, bendLimit)) {
+  for (const [k, frame] of comparedStrays(curve, keys, tolerance)) {
     const from = bisectRight(points.times, keys[k]!.time) - 1;
     const to = bisectRight(points.times, keys[k + 1]!.time) - 1;
-    const at = placeNear(points, from, to, frame, kept);
+    const at = placeNear(points, from, to, frame, kept) ?? anyBetween(points, from, to, frame);
     if (at !== null) misses.push(at);
   }
-  return misses;
+  return misses.sort((a, b) => a - b);
 }
 
 const NONE: ReadonlySet<number> = new Set();
@@ -261,11 +273,19 @@ function placeNear(
   return best;
 }
 
+/** Where no place is left on which a key should stand, one on which it may: else the promise would not be held. */
+function anyBetween({ times, rows }: RunPoints, from: number, to: number, frame: number): number | null {
+  let best: number | null = null;
+  const away = (at: number) => Math.abs(times[at]! - frame) + (rows[at]! < 0 ? 1 : 0);
+  for (let at = from + 1; at < to; at += 1) if (best === null || away(at) < away(best)) best = at;
+  return best;
+}
+
 /** Segments that stray, with the frame where, by comparing the curve that would result with the old one. */
-function comparedStrays(curve: Curve, keys: readonly PlannedKey[], tolerance: number, bendLimit: number) {
+function comparedStrays(curve: Curve, keys: readonly PlannedKey[], tolerance: number) {
   const trial = planAsCurve(curve, keys, 0, curve.times.length);
   const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
-  return straySegments(curve, trial, whole, tolerance, bendLimit);
+  return straySegments(curve, trial, whole, tolerance);
 }
 
 /** Where keys must be added, for samples a frame apart, straight from the fit: captured motion is made of them. */
@@ -273,12 +293,33 @@ function denseMisses(fit: Fit, points: RunPoints, tolerance: number): number[] {
   const misses: number[] = [];
   fit.segments.forEach((segment, k) => {
     const [from, to] = [fit.keys[k]!, fit.keys[k + 1]!];
-    // Between neighbours the old line stays.
-    const frame = to - from > 1 ? strayBetween(points, from, to, segment, tolerance) : null;
-    const at = frame === null ? null : placeNear(points, from, to, frame, NONE);
+    // Between neighbours the old line may stay.
+    const frame = to - from > 1 ? strayOf(points, from, to, segment, tolerance) : null;
+    const at =
+      frame === null
+        ? null
+        : (placeNear(points, from, to, frame, NONE) ?? anyBetween(points, from, to, frame));
     if (at !== null) misses.push(at);
   });
   return misses;
+}
+
+/** Where a fitted segment strays from the lines between samples, or null. */
+function strayOf(
+  points: RunPoints,
+  from: number,
+  to: number,
+  segment: FittedSegment,
+  tolerance: number,
+): number | null {
+  if (!segment.weighted) return strayBetween(points, from, to, segment, tolerance);
+  const { times, values } = points;
+  const piece = { ...newPiece(), ...segment, straight: false };
+  piece.start = times[from]!;
+  piece.end = times[to]!;
+  piece.value = values[from]!;
+  piece.rise = values[to]! - values[from]!;
+  return strayFromLines(piece, times, values, from, to, tolerance);
 }
 
 function writeKey(columns: Columns, i: number, key: PlannedKey): void {
@@ -305,4 +346,5 @@ function writeKey(columns: Columns, i: number, key: PlannedKey): void {
   const corner =
     Math.abs(columns.slopesIn[i]! - columns.slopesOut[i]!) > 1e-9 * (1 + Math.abs(columns.slopesIn[i]!));
   columns.flags[i] = (columns.flags[i]! & ~FLAG.broken) | (corner ? FLAG.broken : 0);
+  if (!corner && columns.slopesIn[i] === 0) columns.tangentsIn[i] = columns.tangentsOut[i] = TANGENT.flat;
 }

@@ -22,7 +22,8 @@ const BORDER = 1e-12;
  * @returns a handle that is longer than the segment is shortened to the border that the other leaves; two such to 1
  */
 export function monotoneHandles(a: number, b: number): [number, number] | null {
-  if (a < 0 || b < 0) return monotoneHandles(Math.max(a, 0), Math.max(b, 0)) ?? [Math.max(a, 0), Math.max(b, 0)];
+  if (a < 0 || b < 0)
+    return monotoneHandles(Math.max(a, 0), Math.max(b, 0)) ?? [Math.max(a, 0), Math.max(b, 0)];
   if ((a <= 1 && b <= 1) || a + b - Math.sqrt(a * b) <= 1 + BORDER) return null;
   if (a > 1 && b > 1) return [1, 1];
   return a > 1 ? [longestBeside(b), b] : [a, longestBeside(a)];
@@ -37,9 +38,15 @@ function longestBeside(other: number): number {
 /**
  * The u in [0, 1] at which x(u) = x.
  * @param p, q the inner control points' times, monotone (above); @param x time, 0…1
- * @param guess where to start; a neighbour's answer saves steps
+ * @param guess where to start; a neighbour's answer saves steps; @param tolerance greatest |x(u) − x| that may be left
  */
-export function bezierParameter(p: number, q: number, x: number, guess: number): number {
+export function bezierParameter(
+  p: number,
+  q: number,
+  x: number,
+  guess: number,
+  tolerance = TOLERANCE,
+): number {
   if (x <= 0) return 0;
   if (x >= 1) return 1;
   const cubic = 1 - 3 * q + 3 * p;
@@ -50,7 +57,7 @@ export function bezierParameter(p: number, q: number, x: number, guess: number):
   let u = guess > 0 && guess < 1 ? guess : x;
   for (let step = 0; step < 80; step += 1) {
     const error = ((cubic * u + square) * u + linear) * u - x;
-    if (error < TOLERANCE && error > -TOLERANCE) return u;
+    if (error < tolerance && error > -tolerance) return u;
     if (error > 0) high = u;
     else low = u;
     const slope = (3 * cubic * u + 2 * square) * u + linear;

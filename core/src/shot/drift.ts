@@ -11,15 +11,13 @@ import { rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
 export interface Drift {
-  /** Of the joints, cm; which joint, and where. */
+  /** Of joints and far ends, cm; which joint, or whose end, and where. */
   readonly greatest: number;
   readonly rms: number;
   readonly node: string;
   readonly frame: number;
   /** Frames from one look to the next. */
   readonly step: number;
-  /** Of the far ends, cm. */
-  readonly greatestAtEnds: number;
   /** The greatest distance of each watched point, cm, and the points. */
   readonly perPoint: Float64Array;
   readonly points: readonly BodyPoint[];
@@ -35,7 +33,7 @@ export interface DriftOptions {
 /** Most looks at a range when no number is asked for; longer ranges are looked at in even steps of whole frames. */
 const MOST_LOOKS = 1200;
 
-/** The greatest and the RMS distance of the watched joints over a range. */
+/** The greatest and the RMS distance of the watched joints, and of the far ends of limbs, over a range. */
 export function driftBetween(
   before: Shot,
   after: Shot,
@@ -49,7 +47,6 @@ export function driftBetween(
   const looks = Math.floor(frames / step + 1e-9) + 1;
   const [a, b] = [placesReader(before, points), placesReader(after, points)];
   const perPoint = new Float64Array(points.length);
-  const joints = points.map(({ at }) => at.every((part) => part === 0));
   let [greatest, node, at, squares] = [0, points[0]?.node ?? 0, range.start, 0];
   for (let look = 0; look < looks; look += 1) {
     const frame = range.start + look * step;
@@ -61,19 +58,17 @@ export function driftBetween(
         (p[3 * k + 2]! - q[3 * k + 2]!) ** 2;
       const distance = Math.sqrt(square);
       if (distance > perPoint[k]!) perPoint[k] = distance;
-      if (!joints[k]) continue;
       squares += square;
       if (distance > greatest) [greatest, node, at] = [distance, points[k]!.node, frame];
     }
   }
-  const count = looks * joints.filter(Boolean).length;
+  const count = looks * points.length;
   return {
     greatest,
     rms: count > 0 ? Math.sqrt(squares / count) : 0,
     node: rig.nodes[node]?.id ?? '',
     frame: at,
     step,
-    greatestAtEnds: perPoint.reduce((most, one, k) => (joints[k] ? most : Math.max(most, one)), 0),
     perPoint,
     points,
   };

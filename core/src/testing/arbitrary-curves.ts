@@ -38,7 +38,10 @@ export function anyCurve({
     flags: fc.constantFrom(0, FLAG.broken, ...(weighted ? [FLAG.weightedIn, FLAG.weightedOut, 13] : [])),
   });
   return fc
-    .tuple(fc.array(key, { minLength: fewest, maxLength: most }), whole ? fc.integer({ min: -3, max: 3 }) : number(-3, 3))
+    .tuple(
+      fc.array(key, { minLength: fewest, maxLength: most }),
+      whole ? fc.integer({ min: -3, max: 3 }) : number(-3, 3),
+    )
     .map(([keys, start]) =>
       buildCurve(keys.length, (columns) => {
         let time = start;

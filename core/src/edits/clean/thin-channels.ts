@@ -1,7 +1,7 @@
 /** Thinning the selected channels, each within a tolerance of its own: what both ways of setting a tolerance share. */
 import type { Curve } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
-import { BEND_SHARE, thinCurve } from '../../curve/thin.ts';
+import { thinCurve } from '../../curve/thin.ts';
 import type { ThinOptions } from '../../curve/thin.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import type { ChannelKind } from '../../rig/node.ts';
@@ -58,7 +58,7 @@ export function thinChannels(
 }
 
 export interface FitErrors {
-  /** The worst of each kind, then greatest and RMS of each channel. */
+  /** The worst of each kind, then greatest and RMS of each channel, those nearest to their tolerance first; between keys too. */
   readonly measures: readonly Measure[];
   /** Channels whose samples were too coarse for the tolerance to hold between them, and by how much; see `difference.ts`. */
   readonly coarse: ReadonlyMap<ChannelId, string>;
@@ -67,24 +67,24 @@ export interface FitErrors {
 /** How far the thinned curves are from the old ones, between keys too. */
 export function fitErrors({ fits }: Thinned): FitErrors {
   const worst = new Map<ChannelKind, Measure>();
-  const perChannel: Measure[] = [];
+  const perChannel: { readonly share: number; readonly measures: readonly Measure[] }[] = [];
   const coarse = new Map<ChannelId, string>();
   for (const { channel, before, after, range, tolerance } of fits) {
     const { name } = splitChannel(channel);
     const kind = channelKind(name);
     const unit = unitOf(name);
-    const everywhere = differenceOf(before, after, range);
-    let { greatest, frame } = everywhere;
-    if (greatest > tolerance) {
-      coarse.set(channel, `${greatest.toPrecision(3)} ${unit}`.trim());
-      ({ greatest, frame } = differenceOf(before, after, range, tolerance * BEND_SHARE));
-    }
+    const { greatest, frame, rms } = differenceOf(before, after, range);
+    if (greatest > tolerance) coarse.set(channel, `${greatest.toPrecision(3)} ${unit}`.trim());
     const measure = { name: `greatest ${kind} error`, value: greatest, unit, where: { channel, frame } };
-    perChannel.push(
-      { ...measure, name: 'greatest error' },
-      { name: 'RMS error', value: everywhere.rms, unit, where: { channel } },
-    );
+    perChannel.push({
+      share: greatest / tolerance,
+      measures: [
+        { ...measure, name: 'greatest error' },
+        { name: 'RMS error', value: rms, unit, where: { channel } },
+      ],
+    });
     if (greatest > (worst.get(kind)?.value ?? -1)) worst.set(kind, measure);
   }
-  return { measures: [...worst.values(), ...perChannel], coarse };
+  perChannel.sort((a, b) => b.share - a.share);
+  return { measures: [...worst.values(), ...perChannel.flatMap(({ measures }) => measures)], coarse };
 }

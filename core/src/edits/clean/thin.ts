@@ -90,7 +90,10 @@ export const thin = defineEdit({
   run(shot, selection, options, progress) {
     const range = selection.range ?? shot.range;
     const frames = options.keepColumns ? poseColumns(shot).frames : [];
-    const wishes = { ...options, keepFrames: [...new Set([...options.keepFrames, ...frames])] };
+    const wishes = {
+      ...options,
+      keepFrames: [...new Set([...options.keepFrames, ...frames])].sort((a, b) => a - b),
+    };
     let thinned: Thinned;
     let drift: Drift | null = null;
     if (options.measure === 'space') {
@@ -144,9 +147,6 @@ function measuresOf(thinned: Thinned, errors: FitErrors, drift: Drift | null): M
       where: { node: drift.node, frame: drift.frame },
     },
     { name: 'RMS drift in space', value: drift.rms * 10, unit: 'mm' },
-    ...(drift.greatestAtEnds > 0
-      ? [{ name: 'greatest drift of hands, head, feet', value: drift.greatestAtEnds * 10, unit: 'mm' }]
-      : []),
     ...errors.measures,
   ];
 }
