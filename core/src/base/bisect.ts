@@ -9,3 +9,9 @@ export function bisectRight(times: ArrayLike<number>, time: number): number {
   }
   return low;
 }
+
+/** Whether one of the sorted `times` stands on `time`, within a millionth of a frame. */
+export function standsAt(times: ArrayLike<number>, time: number): boolean {
+  const after = bisectRight(times, time - 1e-6);
+  return after < times.length && (times[after] as number) < time + 1e-6;
+}

@@ -14,3 +14,6 @@ export function framesOf(range: FrameRange, step = 1): Float64Array {
   const count = Math.floor((range.end - range.start) / step + 1e-9) + 1;
   return Float64Array.from({ length: Math.max(count, 0) }, (_, i) => range.start + i * step);
 }
+
+/** Frames beyond this are a slip of the hand: at 24 per second it is more than eleven hours. */
+export const MOST_FRAMES = 1e6;

@@ -26,6 +26,12 @@ export const sentences = {
     `${plural(names.length, 'locked channel was', 'locked channels were')} left as ${names.length === 1 ? 'it was' : 'they were'}: ${listed(names)}.`,
   lockedKeys: (count: number) =>
     `${plural(count, 'locked key was', 'locked keys were')} left as ${count === 1 ? 'it was' : 'they were'}.`,
+  blockedByLocked: (count: number) =>
+    `${plural(count, 'key would land', 'keys would land')} on a locked one, or on one that stays for it, and stayed where ${count === 1 ? 'it was' : 'they were'}.`,
+  repeatsBothWays: (names: readonly string[]) =>
+    `These repeat on both sides now, so that the loop stays whole: ${listed(names)}.`,
+  cycleChanged: (names: readonly string[]) =>
+    `The cycle that these repeat has another length now: ${listed(names)}.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
   everythingLocked: () => 'Everything that is selected is locked: unlock it to change it.',
   withoutKeys: (names: readonly string[]) =>
@@ -35,9 +41,23 @@ export const sentences = {
   alreadyThere: (count: number) => `${plural(count, 'key was', 'keys were')} already there.`,
 
   unevenKeys: (names: readonly string[]) =>
-    `${plural(names.length, 'channel has', 'channels have')} no five keys in a row at even distances and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}. Resample first.`,
-  cutoffTooHigh: (cutoff: number, most: number) =>
-    `A cut-off of ${cutoff} Hz takes nothing out where keys stand a frame apart: choose one below ${most} Hz.`,
+    `${plural(names.length, 'channel has', 'channels have')} no five flowing keys in a row a frame or two apart and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}. These are poses, no samples: resample first if you mean them.`,
+  cutoffTooHigh: (cutoff: number, most: number, names: readonly string[]) =>
+    `A cut-off of ${cutoff} Hz takes nothing out where keys hold no more than ${Number(most.toFixed(2))} Hz, so that these were left: ${listed(names)}. Choose a lower one.`,
+  wrapsUnwrapped: (names: readonly string[]) =>
+    `Steps of 360° were taken out first, since a filter would smear them: ${listed(names)}.`,
+  wrapsInTheWay: (names: readonly string[]) =>
+    `There are steps of 360° in the angles, which a filter would smear: ${listed(names)}. Unwrap them first.`,
+  stayStraight: (count: number) =>
+    `${plural(count, 'segment is', 'segments are')} stepped or straight and stayed so: set a tangent kind to make ${count === 1 ? 'it' : 'them'} flow.`,
+  stepRemains: (names: readonly string[]) =>
+    `A step now stands where the chosen keys end: ${listed(names)}. Choose the rest of the curve too.`,
+  valuesTooLarge: (channel: string) =>
+    `This would take “${channel}” past what can be computed with: choose smaller numbers.`,
+  orderBakesRepeats: (names: readonly string[]) =>
+    `The three angles of these repeat in different ways, so that their repeats became keys: ${listed(names)}.`,
+  keptBetween: (count: number) =>
+    `${plural(count, 'key stands', 'keys stand')} between frames, since no whole one holds the tolerance there.`,
   notRotation: (names: readonly string[]) =>
     `${plural(names.length, 'channel is no rotation', 'channels are no rotations')} and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}.`,
   noRotations: () => 'None of the selected controls has all three rotation channels.',
@@ -97,8 +117,6 @@ export const sentences = {
   keysMerged: (count: number) =>
     `${plural(count, 'key fell', 'keys fell')} onto a frame that already has one and ${count === 1 ? 'was' : 'were'} merged into it.`,
   keysOverwritten: (count: number) => `${plural(count, 'key was', 'keys were')} overwritten.`,
-  overshootRemains: (count: number) =>
-    `${plural(count, 'key', 'keys')} kept a slope of its own because a weighted handle cannot be limited.`,
   excluded: (names: readonly string[]) => `Left out as asked: ${listed(names)}.`,
   withoutPartner: (names: readonly string[]) =>
     `${plural(names.length, 'control has', 'controls have')} no partner on the other side and stayed: ${listed(names)}.`,

@@ -4,7 +4,11 @@
  * Branch and bound (Land & Doig 1960): over any part of the interval a Bézier segment leaves its chord by
  * 3u(1−u)²·d₁ + 3u²(1−u)·d₂, where d are the distances of its inner control points from the chord, so by no more than ¾ of the
  * greater, and that falls with the square of the part's length. A part whose bound is no more than what was found already is
- * left; any other is halved. What comes out is found at a place, and is less than the greatest by no more than 1e-10 of it.
+ * left; any other is halved. What comes out is found at a place, and is less than the greatest by no more than 1e-10 of it and
+ * of the size of the pieces.
+ *
+ * Two pieces of one curve would be halved for ever, since the bounds of two that run alike do not cancel: two cubics that meet
+ * in ten places are the same (Bézout), so those are asked first.
  */
 import { bezierParameter } from '../math/bezier-time.ts';
 import type { Piece } from './piece.ts';
@@ -62,6 +66,44 @@ export interface Farthest {
 
 const PRECISION = 1e-10;
 const DEEPEST = 50;
+/** One more than two cubics that are not the same can meet in, and a few to spare. */
+const MEETINGS = 13;
+
+/** How far values of a piece may come to lie from 0. */
+function sizeOf({
+  straight,
+  value,
+  rise,
+  slope,
+  start,
+  end,
+  lengthOut,
+  lengthIn,
+  slopeOut,
+  slopeIn,
+}: Piece): number {
+  if (straight) return Math.abs(value) + (Number.isFinite(end - start) ? Math.abs(slope * (end - start)) : 0);
+  return Math.abs(value) + Math.abs(rise) + Math.abs(lengthOut * slopeOut) + Math.abs(lengthIn * slopeIn);
+}
+
+/** Whether the pieces are one curve, as far as numbers can tell; what it saw goes into `see`. */
+function areOne(
+  a: Piece,
+  b: Piece,
+  start: number,
+  end: number,
+  size: number,
+  see: (p: Point, q: Point) => void,
+): boolean {
+  let one = true;
+  for (let k = 1; k < MEETINGS; k += 1) {
+    const time = start + ((end - start) * k) / MEETINGS;
+    const [p, q] = [pointOf(a, time), pointOf(b, time)];
+    see(p, q);
+    one &&= Math.abs(p.value - q.value) <= 1e-12 * size;
+  }
+  return one;
+}
 
 /**
  * Looks for a distance of more than `found.distance` between the pieces from `start` to `end`, and writes the greatest there.
@@ -83,7 +125,7 @@ export function farthestApart(a: Piece, b: Piece, start: number, end: number, fo
     const high = Math.max(e0, e1) + leaveA[1] - leaveB[0];
     const low = Math.min(e0, e1) + leaveA[0] - leaveB[1];
     const bound = Math.max(high, -low);
-    if (depth >= DEEPEST || bound <= found.distance * (1 + PRECISION) + Number.MIN_VALUE) return;
+    if (depth >= DEEPEST || bound <= found.distance * (1 + PRECISION) + floor) return;
     const middle = (a0.time + a1.time) / 2;
     if (!(middle > a0.time && middle < a1.time)) return;
     const [am, bm] = [pointOf(a, middle), pointOf(b, middle)];
@@ -98,9 +140,11 @@ export function farthestApart(a: Piece, b: Piece, start: number, end: number, fo
     }
   };
   const [a0, b0, a1, b1] = [pointOf(a, start), pointOf(b, start), pointOf(a, end), pointOf(b, end)];
+  const size = sizeOf(a) + sizeOf(b);
+  const floor = PRECISION * size + Number.MIN_VALUE;
   see(a0, b0);
   see(a1, b1);
-  search(a0, b0, a1, b1, 0);
+  if (!areOne(a, b, start, end, size, see)) search(a0, b0, a1, b1, 0);
 }
 
 /**

@@ -113,9 +113,11 @@ function restoreLengths(columns: Columns): void {
   for (let i = 0; i < last; i += 1) {
     if (((flags[i]! & FLAG.weightedOut) | (flags[i + 1]! & FLAG.weightedIn)) === 0) continue;
     const gap = times[i + 1]! - times[i]!;
-    const handles = monotoneHandles(lengthsOut[i]! / gap, lengthsIn[i + 1]! / gap);
+    const [a, b] = [lengthsOut[i]! / gap, lengthsIn[i + 1]! / gap];
+    const handles = monotoneHandles(a, b);
     if (handles === null) continue;
-    lengthsOut[i] = handles[0] * gap;
-    lengthsIn[i + 1] = handles[1] * gap;
+    // One that stays is not even rounded.
+    if (handles[0] !== a) lengthsOut[i] = handles[0] * gap;
+    if (handles[1] !== b) lengthsIn[i + 1] = handles[1] * gap;
   }
 }

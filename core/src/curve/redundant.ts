@@ -1,11 +1,14 @@
 /** Keys that a curve does not need: without them it is exactly the same. */
 import { hermite } from '../math/hermite.ts';
-import { FLAG, isWeighted, SEGMENT, TANGENT } from './curve.ts';
+import { farthest } from '../base/farthest.ts';
+import { FLAG, isWeighted, SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
-import { rebuild } from './rebuild.ts';
+import { rowsOf } from './rows-of.ts';
 
-/** Relative to the size of the values. */
+/** Of the range that the values of a stretch move through. */
 const EQUAL = 1e-9;
+/** What the last bits of a value may come to. */
+const ROUNDING = 4 * Number.EPSILON;
 
 /**
  * The curve without keys that change nothing; the same object where there are none.
@@ -13,45 +16,48 @@ const EQUAL = 1e-9;
  */
 export function withoutRedundant(curve: Curve, mayGo: (row: number) => boolean): Curve {
   const last = curve.times.length - 1;
+  if (last < 2) return curve;
   const kept = [0];
-  for (let row = 1; row < last; row += 1) {
-    const before = kept[kept.length - 1]!;
-    if (!mayGo(row) || !isRedundant(curve, before, row)) kept.push(row);
+  for (let from = 0; from < last;) {
+    let most = 1;
+    while (from + most < last && mayGo(from + most)) most += 1;
+    // All that go are held against the one segment that takes their place: errors of single steps would add up.
+    from += farthest(most, (distance) => isOneSegment(curve, from, from + distance));
+    kept.push(from);
   }
-  if (last > 0) kept.push(last);
-  if (kept.length === curve.times.length || last < 1) return curve;
-  return rebuild(curve, kept, (columns) => {
-    // Rules look at neighbours, and those are others now: keys beside a gap keep the slopes that they had.
-    for (let i = 0; i < kept.length; i += 1) {
-      if (i > 0 && kept[i]! - kept[i - 1]! > 1) columns.tangentsIn[i] = columns.tangentsOut[i] = TANGENT.free;
-      if (i + 1 < kept.length && kept[i + 1]! - kept[i]! > 1)
-        columns.tangentsIn[i] = columns.tangentsOut[i] = TANGENT.free;
-    }
-  });
+  return kept.length === curve.times.length ? curve : rowsOf(curve, kept);
 }
 
-/** Whether one segment from `before` to row + 1 is what the two at `row` are. */
-function isRedundant(curve: Curve, before: number, row: number): boolean {
+/** Whether one segment from a row to another is what those between are. */
+function isOneSegment(curve: Curve, from: number, to: number): boolean {
+  if (to - from === 1) return true;
   const { times, values, slopesIn, slopesOut, segments, flags } = curve;
-  const next = row + 1;
-  const kind = segments[before]!;
-  if (segments[row] !== kind || isWeighted(curve, row) || isWeighted(curve, row - 1)) return false;
-  if ((flags[before]! & FLAG.weightedOut) !== 0 || (flags[next]! & FLAG.weightedIn) !== 0) return false;
-  const size = Math.max(Math.abs(values[before]!), Math.abs(values[row]!), Math.abs(values[next]!), 1e-300);
-  const equal = (a: number, b: number, scale: number) => Math.abs(a - b) <= EQUAL * scale;
-  if (kind === SEGMENT.stepped) return values[row] === values[before];
-  const gap = times[next]! - times[before]!;
-  const u = (times[row]! - times[before]!) / gap;
-  const [v0, v1] = [values[before]!, values[next]!];
-  if (kind === SEGMENT.linear) return equal(v0 + (v1 - v0) * u, values[row]!, size);
-  const [d0, d1] = [slopesOut[before]! * gap, slopesIn[next]! * gap];
-  // Four numbers make a cubic: its ends, and value and slope in between, say that both halves are it.
+  const kind = segments[from]!;
+  let [low, high] = [Infinity, -Infinity];
+  for (let row = from; row <= to; row += 1) {
+    if (row < to && (segments[row] !== kind || isWeighted(curve, row))) return false;
+    low = Math.min(low, values[row]!);
+    high = Math.max(high, values[row]!);
+  }
+  if ((flags[from]! & FLAG.weightedOut) !== 0 || (flags[to]! & FLAG.weightedIn) !== 0) return false;
+  if (kind === SEGMENT.stepped) return values.subarray(from, to).every((value) => value === values[from]);
+  const gap = times[to]! - times[from]!;
+  const [v0, v1] = [values[from]!, values[to]!];
+  const rounding = ROUNDING * Math.max(Math.abs(low), Math.abs(high));
+  const [d0, d1] =
+    kind === SEGMENT.linear ? [v1 - v0, v1 - v0] : [slopesOut[from]! * gap, slopesIn[to]! * gap];
+  const size = Math.max(high - low, Math.abs(d0), Math.abs(d1));
   const rise = v1 - v0;
-  const slope = (d0 + u * (2 * (3 * rise - 2 * d0 - d1) + 3 * u * (d0 + d1 - 2 * rise))) / gap;
-  const steepest = Math.max(Math.abs(d0), Math.abs(d1), size) / gap;
-  return (
-    equal(hermite(v0, d0, v1, d1, u), values[row]!, size) &&
-    equal(slope, slopesIn[row]!, steepest) &&
-    equal(slope, slopesOut[row]!, steepest)
-  );
+  for (let row = from + 1; row < to; row += 1) {
+    const u = (times[row]! - times[from]!) / gap;
+    if (Math.abs(hermite(v0, d0, v1, d1, u) - values[row]!) > EQUAL * size + rounding) return false;
+    if (kind === SEGMENT.linear) continue;
+    // Value and slope where they were: so each half is the cubic that it was.
+    const slope = (d0 + u * (2 * (3 * rise - 2 * d0 - d1) + 3 * u * (d0 + d1 - 2 * rise))) / gap;
+    const nearest = Math.min(times[row]! - times[row - 1]!, times[row + 1]! - times[row]!);
+    const allowed = (EQUAL * size) / gap + rounding / nearest;
+    if (Math.abs(slope - slopesIn[row]!) > allowed || Math.abs(slope - slopesOut[row]!) > allowed)
+      return false;
+  }
+  return true;
 }

@@ -17,7 +17,7 @@ export const RETANGENT_METHODS = ['fit', 'steady', 'smoothest', 'ease'] as const
 export type RetangentMethod = (typeof RETANGENT_METHODS)[number];
 
 /**
- * The curve with new tangents on the chosen keys. Segments between two chosen keys become cubic.
+ * The curve with new tangents on the chosen keys. Stepped and straight segments stay what they are: a spline ends where one begins.
  * @param chosen 1 for each row that takes part; @param ease handle length as a part of the segment, 0…1
  */
 export function retangent(curve: Curve, chosen: Uint8Array, method: RetangentMethod, ease: number): Curve {
@@ -31,7 +31,6 @@ export function retangent(curve: Curve, chosen: Uint8Array, method: RetangentMet
     for (let row = 0; row < chosen.length; row += 1) {
       if (!chosen[row]) continue;
       columns.flags[row]! &= ~(FLAG.broken | FLAG.weightedIn | FLAG.weightedOut);
-      if (chosen[row + 1]) columns.segments[row] = SEGMENT.cubic;
       const kind = method === 'steady' ? TANGENT.steady : method === 'ease' ? TANGENT.flat : TANGENT.free;
       columns.tangentsIn[row] = columns.tangentsOut[row] = kind;
       if (slopes) columns.slopesIn[row] = columns.slopesOut[row] = slopes[row]!;
@@ -46,6 +45,10 @@ function easeHandles(columns: Columns, row: number, ease: number): void {
   columns.lengthsIn[row] = row > 0 ? (times[row]! - times[row - 1]!) * ease : 0;
   columns.lengthsOut[row] = row + 1 < times.length ? (times[row + 1]! - times[row]!) * ease : 0;
 }
+
+/** Whether a cubic segment begins at the row. */
+const flows = (curve: Curve, row: number) =>
+  row >= 0 && row + 1 < curve.times.length && curve.segments[row] === SEGMENT.cubic;
 
 /** Slopes of the spline through the chosen keys; rows outside keep the slope they have. */
 function splineSlopes(curve: Curve, chosen: Uint8Array): Float64Array {
@@ -62,20 +65,21 @@ function splineSlopes(curve: Curve, chosen: Uint8Array): Float64Array {
     }
     diagonal[row] = 0;
     right[row] = 0;
-    // Second derivatives agree on both sides; at the curve's ends they are zero.
-    if (row > 0) {
+    // Second derivatives agree on both sides; at the curve's ends, and where it stops flowing, they are zero.
+    const [flowsIn, flowsOut] = [flows(curve, row - 1), flows(curve, row)];
+    if (flowsIn) {
       const gap = times[row]! - times[row - 1]!;
       below[row] = 1 / gap;
       diagonal[row]! += 2 / gap;
       right[row]! += (3 * (values[row]! - values[row - 1]!)) / (gap * gap);
     }
-    if (row + 1 < n) {
+    if (flowsOut) {
       const gap = times[row + 1]! - times[row]!;
       above[row] = 1 / gap;
       diagonal[row]! += 2 / gap;
       right[row]! += (3 * (values[row + 1]! - values[row]!)) / (gap * gap);
     }
-    if (n === 1) diagonal[row] = 1;
+    if (!flowsIn && !flowsOut) diagonal[row] = 1;
   }
   return solveTridiagonal(below, diagonal, above, right);
 }
@@ -94,7 +98,7 @@ function fittedSlopes(curve: Curve, chosen: Uint8Array): Float64Array {
   const places = Float64Array.from({ length: READINGS }, (_, i) => (i + 0.5) / READINGS);
   const read = new Float64Array(READINGS);
   for (let row = 0; row + 1 < n; row += 1) {
-    if (!chosen[row] && !chosen[row + 1]) continue;
+    if ((!chosen[row] && !chosen[row + 1]) || !flows(curve, row)) continue;
     const gap = times[row + 1]! - times[row]!;
     const rise = values[row + 1]! - values[row]!;
     sampleInto(

@@ -102,7 +102,8 @@ function filtered(values: Float64Array, { b0, b1, b2, a1, a2 }: Biquad): Float64
 
 /**
  * Values that stand out from the median of their neighbourhood, its slope taken out, by more than `threshold` times the
- * neighbourhood's usual spread, and by more than `least`, become that median (Hampel 1974).
+ * neighbourhood's usual spread, and by more than `least`, become that median (Hampel 1974). Three or more in a row that stand
+ * out to one side are an accent, which is motion, and stay.
  */
 export function withoutSpikes(
   values: Float64Array,
@@ -123,13 +124,22 @@ export function withoutSpikes(
     const level = near.map((value, k) => value - slope * (from + k - i));
     const middle = median(level);
     const spread = 1.4826 * median(level.map((value) => Math.abs(value - middle)));
-    const away = Math.abs(values[i]! - middle);
-    if (away <= Math.max(threshold * spread, least)) continue;
+    const enough = Math.max(threshold * spread, least);
+    const side = Math.sign(values[i]! - middle);
+    const standsOut = (k: number) => (values[k]! - slope * (k - i) - middle) * side > enough;
+    if (!standsOut(i)) continue;
+    let [first, last] = [i, i];
+    while (i - first < ACCENT && first > 0 && standsOut(first - 1)) first -= 1;
+    while (last - i < ACCENT && last + 1 < values.length && standsOut(last + 1)) last += 1;
+    if (last - first + 1 >= ACCENT) continue;
     out[i] = middle;
     spikes.push(i);
   }
   return { values: out, spikes };
 }
+
+/** So many values in a row that stand out to one side are an accent. */
+const ACCENT = 3;
 
 function median(values: Float64Array): number {
   const sorted = values.slice().sort();

@@ -5,9 +5,9 @@
  *   flat    0
  *   linear  toward the neighbour on that side
  *   smooth  the parabola through the key and its neighbours (three-point formula, unequal spacing)
- *   steady  smooth, limited so that the curve never leaves the neighbours' values: flat at extremes, at
- *           most three times the smaller secant elsewhere (the box inside the monotone region of
- *           Fritsch & Carlson 1980)
+ *   steady  smooth, limited so that the curve never leaves the neighbours' values: flat at extremes, elsewhere no
+ *           handle rises by more than its segment does, which with handles of a third is three times the smaller
+ *           secant (the box inside the monotone region of Fritsch & Carlson 1980)
  */
 import { FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns } from './curve.ts';
@@ -17,17 +17,27 @@ function threePointSlope(before: number, after: number, gapBefore: number, gapAf
   return (before * gapAfter + after * gapBefore) / (gapBefore + gapAfter);
 }
 
-/** The three-point slope limited to the monotone box. */
-function steadySlope(before: number, after: number, gapBefore: number, gapAfter: number): number {
+/** The three-point slope limited so that no handle rises by more than its segment. @param most the steepest slopes of both sides */
+function steadySlope(
+  before: number,
+  after: number,
+  gapBefore: number,
+  gapAfter: number,
+  most: number,
+): number {
   if (before * after <= 0) return 0;
   const slope = threePointSlope(before, after, gapBefore, gapAfter);
-  const most = 3 * Math.min(Math.abs(before), Math.abs(after));
   return Math.sign(slope) * Math.min(Math.abs(slope), most);
 }
 
-/** Writes the slopes of all keys whose tangents follow a rule; locked keys keep theirs. */
+/** The steepest slope with which a handle rises by no more than its segment. */
+const steepest = (secant: number, gap: number, length: number) =>
+  length > 0 ? Math.abs(secant) * (gap / length) : Infinity;
+
+/** Writes the slopes of all keys whose tangents follow a rule; locked keys keep theirs. Handle lengths stand already. */
 export function applyTangentRules(columns: Columns): void {
   const { times, values, tangentsIn, tangentsOut, slopesIn, slopesOut, flags, segments } = columns;
+  const { lengthsIn, lengthsOut } = columns;
   const last = times.length - 1;
   for (let i = 0; i <= last; i += 1) {
     const ruleIn = tangentsIn[i]!;
@@ -40,9 +50,14 @@ export function applyTangentRules(columns: Columns): void {
       gapBefore > 0 && segments[i - 1] !== SEGMENT.stepped ? (values[i]! - values[i - 1]!) / gapBefore : null;
     const after =
       gapAfter > 0 && segments[i] !== SEGMENT.stepped ? (values[i + 1]! - values[i]!) / gapAfter : null;
-    if (ruleIn !== TANGENT.free) slopesIn[i] = ruleSlope(ruleIn, before, after, gapBefore, gapAfter, true);
+    const most = Math.min(
+      before === null ? Infinity : steepest(before, gapBefore, lengthsIn[i]!),
+      after === null ? Infinity : steepest(after, gapAfter, lengthsOut[i]!),
+    );
+    if (ruleIn !== TANGENT.free)
+      slopesIn[i] = ruleSlope(ruleIn, before, after, gapBefore, gapAfter, true, most);
     if (ruleOut !== TANGENT.free)
-      slopesOut[i] = ruleSlope(ruleOut, before, after, gapBefore, gapAfter, false);
+      slopesOut[i] = ruleSlope(ruleOut, before, after, gapBefore, gapAfter, false, most);
   }
 }
 
@@ -54,11 +69,15 @@ function ruleSlope(
   gapBefore: number,
   gapAfter: number,
   incoming: boolean,
+  most: number,
 ): number {
   if (rule === TANGENT.flat) return 0;
-  if (before === null || after === null) return before ?? after ?? 0;
+  if (before === null || after === null) {
+    const only = before ?? after ?? 0;
+    return rule === TANGENT.steady ? Math.sign(only) * Math.min(Math.abs(only), most) : only;
+  }
   if (rule === TANGENT.linear) return incoming ? before : after;
   return rule === TANGENT.smooth
     ? threePointSlope(before, after, gapBefore, gapAfter)
-    : steadySlope(before, after, gapBefore, gapAfter);
+    : steadySlope(before, after, gapBefore, gapAfter, most);
 }

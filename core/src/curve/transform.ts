@@ -60,12 +60,14 @@ function transformKey(columns: Columns, i: number, by: KeyTransform): void {
   for (const name of ['lengthsIn', 'lengthsOut'] as const) columns[name][i]! *= Math.abs(by.timeScale);
 }
 
-/** Exchanges the two sides of each moved key. */
+/** Exchanges the two sides of each moved key, and the kinds of the segments between neighbours. */
 function turnRound(curve: Curve, columns: Columns, first: number, rows: readonly number[]): void {
   rows.forEach((row, k) => {
-    const at = first + k;
-    exchangeSides(columns, at);
-    // The segment that led here now leads on; the first key keeps its own kind.
-    if (row > 0) columns.segments[at] = curve.segments[row - 1]!;
+    exchangeSides(columns, first + k);
+    // The segment that led here from a key that turned too now leads on; the key that comes last leads on as the last did.
+    let end = k;
+    while (rows[end + 1] === rows[end]! + 1) end += 1;
+    columns.segments[first + k] =
+      rows[k - 1] === row - 1 ? curve.segments[row - 1]! : curve.segments[rows[end]!]!;
   });
 }

@@ -4,6 +4,10 @@ import type { Curve } from './curve.ts';
 
 const NUMBERS = ['times', 'values', 'slopesIn', 'slopesOut', 'lengthsIn', 'lengthsOut'] as const;
 
+/** Whether all of the curve's numbers are numbers. */
+export const isFinite = (curve: Curve): boolean =>
+  NUMBERS.every((name) => curve[name].every((value) => Number.isFinite(value)));
+
 /** The rule that the curve breaks, in words, or null. */
 export function brokenRule(curve: Curve): string | null {
   const count = curve.times.length;

@@ -5,12 +5,12 @@
 import { assert } from '../base/assert.ts';
 import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
-import { brokenRule } from '../curve/validate.ts';
+import { brokenRule, isFinite } from '../curve/validate.ts';
 import { problemOf } from '../shot/describe-problem.ts';
 import { selectedChannels, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, passOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import type { ChannelId, Shot } from '../shot/shot.ts';
 import { EDITS } from './catalogue.ts';
 import { NO_PROGRESS, refused } from './edit.ts';
 import type { Edit, Outcome, Progress } from './edit.ts';
@@ -44,6 +44,9 @@ export function runEdit(
   const refusal = edit.accepts?.(shot, open.selection);
   if (refusal) return refused(shot, selection, refusal);
   const result = runGuarded(edit, shot, open.selection, parsed.data, progress);
+  const beyond = beyondNumbers(result);
+  if (beyond !== null)
+    return refused(shot, selection, finding('valuesTooLarge', { channel: beyond }, beyond));
   checkOutcome(edit.id, shot, result);
   const findings: Finding[] = [...result.report.findings];
   if (open.locked.length > 0) findings.push(finding('lockedChannels', {}, open.locked));
@@ -89,6 +92,14 @@ function withoutLocked(shot: Shot, selection: Selection): { selection: Selection
   const channels = chosen.filter((id) => !locks.has(id));
   const keys = Object.fromEntries(Object.entries(selection.keys).filter(([id]) => !locks.has(id)));
   return { selection: { ...selection, nodes: [], channels, keys }, locked };
+}
+
+/** The first channel with a value, a frame or a slope that is no number any more, or null. */
+function beyondNumbers({ shot, report }: Outcome): ChannelId | null {
+  const layers = [null, ...shot.passes.map((pass) => pass.id)];
+  return (
+    report.touched.find((channel) => layers.some((layer) => !isFinite(curveOf(shot, layer, channel)))) ?? null
+  );
 }
 
 function checkOutcome(id: string, before: Shot, result: Outcome): void {

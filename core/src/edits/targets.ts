@@ -1,4 +1,5 @@
 /** What edits on keys share: finding their targets, and saying what was left and why. */
+import { standsAt } from '../base/bisect.ts';
 import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { FLAG, sameShape } from '../curve/curve.ts';
@@ -21,7 +22,7 @@ export function needsChannels(shot: Shot, selection: Selection): Finding | null 
 }
 
 /** Rows of a target that are meant and not locked, and how many were locked. */
-function openRows({ curve, rows }: Target): { rows: number[]; locked: number } {
+export function openRows({ curve, rows }: Target): { rows: number[]; locked: number } {
   const open: number[] = [];
   let locked = 0;
   for (let row = 0; row < rows.length; row += 1) {
@@ -62,13 +63,28 @@ export function changeTargets(
 export const lockedKeysFinding = (count: number): Finding[] =>
   count > 0 ? [finding('lockedKeys', {}, count)] : [];
 
-/** Rows that would not land on a locked key; those that would, stay. @param landing the time at which a row comes to lie */
+/** What is said of keys that stayed since a locked one stands where they would land. */
+export const blockedFinding = (count: number): Finding[] =>
+  count > 0 ? [finding('blockedByLocked', {}, count)] : [];
+
+/**
+ * Rows that can move without landing on a locked key. Those that would, stay, and so do those that would land on one that stays:
+ * a blocked move loses no key.
+ * @param landing the time at which a row comes to lie
+ */
 export function freeOfLocked(
   curve: Curve,
   rows: readonly number[],
   landing: (row: number) => number,
 ): number[] {
-  const locked = [...curve.times].filter((_, row) => (curve.flags[row]! & FLAG.locked) !== 0);
-  if (locked.length === 0) return [...rows];
-  return rows.filter((row) => !locked.some((time) => Math.abs(time - landing(row)) < 1e-6));
+  let free = [...rows];
+  let standing = curve.times.filter((_, row) => (curve.flags[row]! & FLAG.locked) !== 0);
+  while (standing.length > 0) {
+    const blocked = free.filter((row) => standsAt(standing, landing(row)));
+    if (blocked.length === 0) break;
+    const stays = new Set(blocked);
+    free = free.filter((row) => !stays.has(row));
+    standing = Float64Array.from(blocked, (row) => curve.times[row]!);
+  }
+  return free;
 }

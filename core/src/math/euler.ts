@@ -110,6 +110,11 @@ export function eulerFromQuat(
   return distance(first, near) <= distance(second, near) + 1e-9 ? first : second;
 }
 
+/** How many whole turns a step between two angles holds, degrees; half a turn is none: it may be meant either way. */
+export const wholeTurns = (step: number): number =>
+  // Never −0.
+  Math.sign(step) * Math.ceil(Math.max(Math.abs(step) - 180 - 1e-9, 0) / 360) + 0;
+
 /** Each angle moved by whole turns to within 180° of `near`. */
 function unwind(angles: Triple, near: ReadonlyTriple): Triple {
   return angles.map((angle, axis) => angle - 360 * Math.round((angle - near[axis]!) / 360)) as Triple;

@@ -3,7 +3,7 @@
  * carries it between tabs; whatever comes back is parsed.
  */
 import { z } from 'zod';
-import { inRange } from '../base/frame-range.ts';
+import { inRange, MOST_FRAMES } from '../base/frame-range.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { finding, InputError } from '../base/finding.ts';
 import type { Curve } from '../curve/curve.ts';
@@ -19,9 +19,9 @@ export const clipSchema = z.looseObject({
   format: z.literal('kneader-keys'),
   version: z.literal(1),
   /** The frame that its first frame was. */
-  start: z.number(),
+  start: z.number().min(-MOST_FRAMES).max(MOST_FRAMES),
   /** Frames from its first to its last. */
-  length: z.number().min(0),
+  length: z.number().min(0).max(2 * MOST_FRAMES),
   /** Whole curves land where they were; keys land at the play-head. */
   whole: z.boolean(),
   /** Curves by channel address, in the order in which they were chosen; frames count from the start. */

@@ -1,10 +1,14 @@
 /** What the edits that clean curves do, beside the contract. */
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { seededRandom } from '../../base/random.ts';
-import { SEGMENT } from '../../curve/curve.ts';
+import { FLAG, rowAtTime, rowOfId, SEGMENT, TANGENT } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
-import { evaluate } from '../../curve/evaluate.ts';
+import { evaluate, slopeAt } from '../../curve/evaluate.ts';
 import { rebuild } from '../../curve/rebuild.ts';
+import { withoutRedundant } from '../../curve/redundant.ts';
+import { addKeysKeepingShape } from '../../curve/split.ts';
 import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { EULER_ORDERS, quatFromEuler } from '../../math/euler.ts';
 import type { Quaternion } from '../../math/euler.ts';
@@ -12,6 +16,7 @@ import { angleBetween } from '../../math/quaternion.ts';
 import { placeIn, worldAt } from '../../shot/evaluation.ts';
 import { curveOf, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
+import { anyCurve } from '../../testing/arbitrary-curves.ts';
 import { choose, curve, keysOf, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
@@ -162,4 +167,131 @@ test('rescale ×5: every joint five times as far from zero, no joint turned, bac
     placeIn(worldAt(shot, 7), rig.indexOf('head'))[1],
     9,
   );
+});
+
+describe('resample and drop redundant, held against the curve itself', () => {
+  const flags = (of: Curve, row: number) => of.flags[row]! & (FLAG.weightedIn | FLAG.weightedOut);
+
+  test('resampled over a part: locked keys and all outside stay to 1e-9, grid keys have the curve’s slopes', () => {
+    fc.assert(
+      fc.property(
+        anyCurve({ weighted: true, fewest: 4 }),
+        fc.constantFrom(0.5, 1, 1.7),
+        fc.nat(),
+        (source, every, pick) => {
+          const last = source.times.length - 1;
+          const locked = rebuild(
+            source,
+            null,
+            (columns) => (columns.flags[pick % (last + 1)]! |= FLAG.locked),
+          );
+          const range = { start: source.times[1]!, end: source.times[last - 1]! };
+          const given = choose({ channels: ['hips.tx'], range });
+          const { shot } = runEdit('clean.resample', puppet({ 'hips.tx': locked }), given, { every });
+          const after = curveOf(shot, null, 'hips.tx');
+          const size = Math.max(...source.values.map(Math.abs)) + 1;
+          for (const side of [
+            { start: source.times[0]! - 3, end: range.start },
+            { start: range.end, end: source.times[last]! + 3 },
+          ])
+            expect(differenceOf(locked, after, side).greatest).toBeLessThan(1e-9 * size);
+          const held = locked.ids[pick % (last + 1)]!;
+          expect(after.values[rowOfId(after, held)]).toBe(locked.values[rowOfId(locked, held)]);
+          const open = [...locked.times].filter(
+            (time, row) => row > 0 && row < last && (locked.flags[row]! & FLAG.locked) === 0,
+          );
+          if (open.length < 2) return;
+          for (let k = Math.ceil(open[0]! / every); k * every < open[open.length - 1]!; k += 1) {
+            // A key a hair beside the grid stands for it.
+            if (locked.times.some((time) => time !== k * every && Math.abs(time - k * every) < 1e-4)) continue;
+            const row = rowAtTime(after, k * every);
+            expect(row).toBeGreaterThanOrEqual(0);
+            expect(after.values[row]).toBeCloseTo(evaluate(locked, after.times[row]!), 9);
+            const there = rowAtTime(locked, k * every) >= 0;
+            const slope = slopeAt(locked, after.times[row]!);
+            if (!there && after.segments[row] === SEGMENT.cubic && Math.abs(slope) < 1e3)
+              expect(after.slopesOut[row]! / (1 + Math.abs(slope))).toBeCloseTo(
+                slope / (1 + Math.abs(slope)),
+                6,
+              );
+          }
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  test('a resampled weighted curve keeps no handle of a segment that is gone', () => {
+    const eased = runEdit(
+      'tangents.retangent',
+      puppet({ 'hips.tx': curve([0, 0, 9, 40, 20, -3]) }),
+      choose({ nodes: ['hips'] }),
+      {
+        method: 'ease',
+        ease: 0.8,
+      },
+    ).shot;
+    const after = curveOf(
+      runEdit('clean.resample', eased, choose({ nodes: ['hips'] }), { every: 4 }).shot,
+      null,
+      'hips.tx',
+    );
+    expect([...after.times]).toEqual([0, 4, 8, 12, 16, 20]);
+    // Between 8 and 12 stood the key at 9; the other segments are parts of old ones.
+    expect(flags(after, 2) & FLAG.weightedOut).toBe(0);
+    expect(flags(after, 1) & FLAG.weightedOut).toBe(FLAG.weightedOut);
+  });
+
+  test('more samples than can be held are refused before anything is tried', () => {
+    const shot = puppet({ 'hips.tx': curve([-1e6, 0, 1e6, 5]) });
+    const { report } = runEdit('clean.resample', shot, choose({ nodes: ['hips'] }), { every: 0.01 });
+    expect(report.findings.map(({ code }) => code)).toEqual(['notSampleable']);
+    const one = puppet({ 'hips.tx': curve([3, 1]) });
+    expect(runEdit('clean.resample', one, choose({ nodes: ['hips'] }), {}).report.findings[0]!.code).toBe(
+      'tooFewKeys',
+    );
+  });
+
+  test('redundant keys: whatever was added goes again, and a slow parabola does not drift away', () => {
+    fc.assert(
+      fc.property(
+        anyCurve({ fewest: 3 }),
+        fc.array(fc.double({ min: -3, max: 40, noNaN: true }), { maxLength: 20 }),
+        (source, times) => {
+          const added = addKeysKeepingShape(source, times);
+          const after = withoutRedundant(added, () => true);
+          const size = Math.max(...source.values) - Math.min(...source.values) + 1;
+          expect(after.times.length).toBeLessThanOrEqual(source.times.length + 2);
+          expect(differenceOf(source, after, { start: -5, end: 60 }).greatest).toBeLessThan(1e-7 * size);
+        },
+      ),
+      { numRuns: 60 },
+    );
+    for (const bend of [1e-9, 1e-7, 1e-5, 0.01]) {
+      const slow = Array.from({ length: 400 }, (_, i) => bend * i * i + bend * bend * i ** 3);
+      const parabola = rebuild(curve(slow.flatMap((value, i) => [i, value])), null, (columns) => {
+        columns.tangentsIn.fill(TANGENT.linear);
+        columns.tangentsOut.fill(TANGENT.linear);
+        columns.segments.fill(SEGMENT.linear);
+      });
+      const after = withoutRedundant(parabola, () => true);
+      expect(differenceOf(parabola, after, { start: 0, end: 399 }).greatest).toBeLessThan(1e-8 * slow[399]!);
+    }
+  });
+});
+
+test('snap: of two keys that come to one frame the nearer stays; one that would land on a locked key stays between', () => {
+  const source = rebuild(
+    curve([2.8, 1, 3.1, 2, 3.4, 3, 5.6, 4, 6, 5]),
+    null,
+    (columns) => (columns.flags[4] = FLAG.locked),
+  );
+  const { shot, report } = runEdit(
+    'clean.snap',
+    puppet({ 'hips.tx': source }),
+    choose({ nodes: ['hips'] }),
+    {},
+  );
+  expect(keysOf(curveOf(shot, null, 'hips.tx'))).toBe('3:2 5.6:4 6:5');
+  expect(report.findings.map(({ code }) => code)).toEqual(['lockedKeys', 'blockedByLocked', 'keysMerged']);
 });

@@ -1,16 +1,19 @@
 /** Resample: keys on every Nth frame in place of those that are there, on the curve as it runs. */
 import { z } from 'zod';
-import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
+import { standsAt } from '../../base/bisect.ts';
+import { finding } from '../../base/finding.ts';
+import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
-import { evaluate, slopeAt } from '../../curve/evaluate.ts';
-import { allRows, rebuild } from '../../curve/rebuild.ts';
-import { bisectRight } from '../../base/bisect.ts';
+import { allRows } from '../../curve/rebuild.ts';
+import { rowsOf } from '../../curve/rows-of.ts';
+import { addKeysKeepingShape } from '../../curve/split.ts';
 import { unitOf } from '../../rig/node.ts';
+import { targetsOf } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
-import { defineEdit, outcome } from '../edit.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding, needsKeys, openRows } from '../targets.ts';
 
 export const resample = defineEdit({
   id: 'clean.resample',
@@ -28,10 +31,16 @@ export const resample = defineEdit({
   }),
   accepts: needsKeys,
   run(shot, selection, { every }) {
+    let samples = 0;
+    for (const target of targetsOf(shot, selection))
+      samples += samplesOf(target.curve, openRows(target).rows, every);
+    if (samples > MOST_SAMPLES) return refused(shot, selection, finding('notSampleable', {}, samples));
     let before = 0;
     let after = 0;
     let worst: Measure | null = null;
+    const short: string[] = [];
     const changes = changeTargets(shot, selection, (curve, rows, channel) => {
+      if (rows.length < 2) short.push(channel);
       const result = resampled(curve, rows, every);
       before += curve.times.length;
       after += result.times.length;
@@ -43,42 +52,50 @@ export const resample = defineEdit({
       }
       return result;
     });
+    const findings = lockedKeysFinding(changes.lockedKeys);
+    if (short.length > 0) findings.push(finding('tooFewKeys', {}, short));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
-      findings: lockedKeysFinding(changes.lockedKeys),
+      findings,
       measures: [{ name: 'keys', before, value: after, unit: '' }, ...(worst ? [worst] : [])],
     });
   },
 });
 
-/** Keys outside the rows, and locked ones, stay; the first and the last of the rows do too. */
+/** More than this would fill the memory before it ended. */
+const MOST_SAMPLES = 2e6;
+
+/** The frames of the grid from the first of the rows to the last. */
+function gridOf(curve: Curve, rows: readonly number[], every: number) {
+  const [start, end] = [curve.times[rows[0]!]!, curve.times[rows[rows.length - 1]!]!];
+  return { first: Math.ceil(start / every - 1e-9), last: Math.floor(end / every + 1e-9) };
+}
+
+function samplesOf(curve: Curve, rows: readonly number[], every: number): number {
+  if (rows.length < 2) return 0;
+  const { first, last } = gridOf(curve, rows, every);
+  return last - first + 1;
+}
+
+/** Keys outside the rows, and locked ones, stay, and so do the first and the last of the rows; nothing else moves. */
 function resampled(curve: Curve, rows: readonly number[], every: number): Curve {
-  const [first, last] = [rows[0]!, rows[rows.length - 1]!];
   if (rows.length < 2) return curve;
-  const gone = new Set(rows.slice(1, -1));
-  const kept = allRows(curve).filter((row) => !gone.has(row));
-  const [start, end] = [curve.times[first]!, curve.times[last]!];
-  const held = kept.map((row) => curve.times[row]!);
-  const grid: number[] = [];
-  for (let k = Math.ceil(start / every - 1e-9); k * every < end - 1e-6; k += 1) {
-    const time = k * every;
-    if (time > start + 1e-6 && !held.some((other) => Math.abs(other - time) < 1e-6)) grid.push(time);
-  }
-  return rebuild(curve, [...kept, ...grid.map(() => -1)], (columns) => {
-    kept.forEach((row, i) => {
-      if (row < first || row > last) return;
-      columns.tangentsIn[i] = columns.tangentsOut[i] = TANGENT.free;
-      columns.flags[i]! &= ~(FLAG.weightedIn | FLAG.weightedOut);
-    });
-    grid.forEach((time, i) => {
-      const at = kept.length + i;
-      columns.times[at] = time;
-      columns.values[at] = evaluate(curve, time);
-      columns.segments[at] = curve.segments[bisectRight(curve.times, time) - 1] ?? SEGMENT.cubic;
-      columns.tangentsIn[at] = columns.tangentsOut[at] = TANGENT.free;
-      columns.slopesOut[at] = slopeAt(curve, time);
-      columns.slopesIn[at] = slopeAt(curve, time - 1e-7);
-      if (Math.abs(columns.slopesIn[at] - columns.slopesOut[at]) > 1e-4) columns.flags[at] = FLAG.broken;
-    });
+  const { first, last } = gridOf(curve, rows, every);
+  const grid = Float64Array.from({ length: Math.max(last - first + 1, 0) }, (_, k) => (first + k) * every);
+  const keyed = addKeysKeepingShape(curve, [...grid]);
+  const gone = new Set(
+    rows
+      .slice(1, -1)
+      .filter((row) => !standsAt(grid, curve.times[row]!))
+      .map((row) => curve.ids[row]!),
+  );
+  const kept = allRows(keyed).filter((row) => !gone.has(keyed.ids[row]!));
+  return rowsOf(keyed, kept, (columns) => {
+    // Handles had lengths for segments that are no more.
+    for (let i = 0; i + 1 < kept.length; i += 1) {
+      if (kept[i + 1]! - kept[i]! === 1) continue;
+      columns.flags[i]! &= ~FLAG.weightedOut;
+      columns.flags[i + 1]! &= ~FLAG.weightedIn;
+    }
   });
 }

@@ -3,10 +3,12 @@
  * keys are added on every frame of the keyed range when asked, and always where any of the three angles has one.
  */
 import { z } from 'zod';
-import { framesOf } from '../../base/frame-range.ts';
+import { bisectRight } from '../../base/bisect.ts';
 import { finding } from '../../base/finding.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { FLAG, TANGENT } from '../../curve/curve.ts';
+import { EMPTY_CURVE, FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
+import { bakeLeads } from '../../curve/bake-lead.ts';
+import { hasLead } from '../../curve/lead.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
 import { EULER_ORDERS, eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
@@ -82,8 +84,15 @@ export const rotationOrder = defineEdit({
     const turning = nodes.filter((node) => node.order !== order);
     if (turning.length === 0) return outcome(shot, shot, selection);
     const curves = new Map<ChannelId, Curve>();
+    const baked: string[] = [];
     let worst = 0;
-    for (const node of turning) worst = Math.max(worst, reorder(shot, node, order, everyFrame, curves));
+    for (const node of turning) {
+      const old = AXES.map((axis) => curveOf(shot, null, `${node.id}.${axis}`));
+      const together = turnTogether(old);
+      if (!together) baked.push(node.id);
+      const shown = together ? old : old.map((curve) => bakeLeads(curve, shot.range.start, shot.range.end));
+      worst = Math.max(worst, reorder(node, shown, order, everyFrame, curves));
+    }
     const turned = new Set(turning.map(({ id }) => id));
     const renamed = {
       ...shot,
@@ -91,6 +100,7 @@ export const rotationOrder = defineEdit({
     };
     return outcome(shot, withCurves(renamed, null, curves), selection, {
       touched: [...curves.keys()],
+      findings: baked.length > 0 ? [finding('orderBakesRepeats', {}, baked)] : [],
       measures: [
         { name: 'controls', value: turning.length, unit: '' },
         { name: 'greatest difference on keys', value: worst, unit: '°' },
@@ -99,20 +109,47 @@ export const rotationOrder = defineEdit({
   },
 });
 
+/** Whether what three curves do outside their keys stays what it is when they are written in another order. */
+function turnTogether(curves: readonly Curve[]): boolean {
+  const one = curves.find((curve) => hasLead(curve));
+  if (!one) return true;
+  const last = (curve: Curve) => curve.times[curve.times.length - 1];
+  return curves.every(
+    (curve) =>
+      curve.times.length > 0 &&
+      curve.times[0] === one.times[0] &&
+      last(curve) === last(one) &&
+      (['leadIn', 'leadOut', 'leadInCount', 'leadOutCount'] as const).every(
+        (name) => curve[name] === one[name],
+      ) &&
+      // Straight on, or higher with each turn, is so in one order only.
+      ![curve.leadIn, curve.leadOut].some((lead) => lead === 'slope' || lead === 'loopCarry'),
+  );
+}
+
 /** Writes the three new curves; returns the greatest difference of orientation on their keys, in degrees. */
 function reorder(
-  shot: Shot,
   node: Node,
+  old: readonly Curve[],
   order: EulerOrder,
   everyFrame: boolean,
   curves: Map<ChannelId, Curve>,
 ): number {
-  const old = AXES.map((axis) => curveOf(shot, null, `${node.id}.${axis}`));
   const keyed = [...new Set(old.flatMap((curve) => [...curve.times]))].sort((a, b) => a - b);
   if (keyed.length === 0) return 0;
-  const [start, end] = [keyed[0]!, keyed[keyed.length - 1]!];
-  const between = everyFrame ? framesOf({ start: Math.ceil(start), end: Math.floor(end) }) : [];
-  const times = [...new Set([...keyed, ...between])].sort((a, b) => a - b);
+  const holds = keyed.map((time) => old.every((curve) => holdsFrom(curve, time)));
+  const times: number[] = [];
+  const stepped: boolean[] = [];
+  keyed.forEach((time, k) => {
+    const next = keyed[k + 1];
+    times.push(time);
+    stepped.push(holds[k]!);
+    if (!everyFrame || next === undefined || holds[k]) return;
+    for (let frame = Math.floor(time) + 1; frame < next; frame += 1) {
+      times.push(frame);
+      stepped.push(false);
+    }
+  });
   const rows: Triple[] = [];
   let worst = 0;
   let near: Triple = [0, 0, 0];
@@ -126,14 +163,24 @@ function reorder(
     worst = Math.max(worst, angleBetween(was, now));
     rows.push(near);
   }
+  const { leadIn, leadOut, leadInCount, leadOutCount } = old.find((curve) => hasLead(curve)) ?? EMPTY_CURVE;
   AXES.forEach((axis, k) => {
     const curve = buildCurve(times.length, (columns) => {
       columns.times.set(times);
-      rows.forEach((row, i) => (columns.values[i] = row[k]!));
+      rows.forEach((row, i) => {
+        columns.values[i] = row[k]!;
+        if (stepped[i]) columns.segments[i] = SEGMENT.stepped;
+      });
       columns.tangentsIn.fill(TANGENT.smooth);
       columns.tangentsOut.fill(TANGENT.smooth);
     });
-    curves.set(`${node.id}.${axis}`, curve);
+    curves.set(`${node.id}.${axis}`, { ...curve, leadIn, leadOut, leadInCount, leadOutCount });
   });
   return worst;
+}
+
+/** Whether the curve holds from a key of it, or a time without one, to its next key. */
+function holdsFrom(curve: Curve, time: number): boolean {
+  const row = bisectRight(curve.times, time) - 1;
+  return row < 0 || row + 1 >= curve.times.length || curve.segments[row] === SEGMENT.stepped;
 }

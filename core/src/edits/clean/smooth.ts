@@ -1,15 +1,17 @@
 /** Smooth: takes jitter or spikes out of dense keys. Keys stay on their frames; their values change. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import type { Curve } from '../../curve/curve.ts';
+import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
+import type { Columns, Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { butterworth, filterBothWays, savitzkyGolay, withoutSpikes } from '../../curve/smooth.ts';
 import { unitOf } from '../../rig/node.ts';
 import { framesPerSecond, splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Rate } from '../../shot/shot.ts';
-import { defineEdit, outcome } from '../edit.ts';
+import type { ChannelId } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { SAMPLE_GAP, withoutSteps } from './unwrap.ts';
 
 const options = z.object({
   method: z.enum(['quadratic', 'lowPass', 'spikes']).default('quadratic').meta({
@@ -35,6 +37,14 @@ const options = z.object({
     step: 0.5,
     description: 'For spikes: how many times the usual spread a value must stand out.',
   }),
+  wraps: z
+    .enum(['unwrap', 'refuse'])
+    .default('unwrap')
+    .meta({
+      title: 'Steps of 360°',
+      labels: { unwrap: 'take them out first', refuse: 'leave everything' },
+      description: 'Where an angle jumps by a whole turn between two keys: a filter would smear the jump.',
+    }),
   keepEnds: z.boolean().default(true).meta({
     title: 'Keep the ends',
     description: 'The first and the last key of each run stay exactly as they are.',
@@ -51,56 +61,75 @@ export const smooth = defineEdit({
   options,
   accepts: needsKeys,
   run(shot, selection, given) {
-    const short: string[] = [];
+    const straight = withoutSteps(shot, selection, SAMPLE_GAP);
+    if (straight.touched.length > 0 && given.wraps === 'refuse')
+      return refused(shot, selection, finding('wrapsInTheWay', {}, straight.touched));
+    const left: string[] = [];
+    const tooFast: string[] = [];
+    let least = Infinity;
     let changed = 0;
     let worst: Measure | null = null;
     const change = (curve: Curve, rows: readonly number[], channel: ChannelId) => {
+      const runs = sampledRuns(curve, rows);
+      if (runs.length === 0) left.push(channel);
       const values = curve.values.slice();
-      let smoothed = 0;
-      for (const run of evenRuns(curve, rows)) {
-        smoothed += run.length;
-        smoothRun(values, run, curve.times[run[1]!]! - curve.times[run[0]!]!, given, shot.rate);
+      const smoothed = new Set<number>();
+      for (const run of runs) {
+        const perSecond = framesPerSecond(shot.rate) / (curve.times[run[1]!]! - curve.times[run[0]!]!);
+        if (given.method === 'lowPass' && given.cutoff >= perSecond / 2) {
+          if (!tooFast.includes(channel)) tooFast.push(channel);
+          least = Math.min(least, perSecond / 2);
+          continue;
+        }
+        smoothRun(values, run, perSecond, given);
+        for (const row of run) smoothed.add(row);
       }
-      if (smoothed === 0) short.push(channel);
-      const unit = unitOf(splitChannel(channel).name);
-      rows.forEach((row) => {
+      for (const row of rows) {
         const moved = Math.abs(values[row]! - curve.values[row]!);
-        if (moved > 0) changed += 1;
+        if (moved === 0) continue;
+        changed += 1;
         if (moved > (worst?.value ?? 0))
           worst = {
             name: 'greatest change',
             value: moved,
-            unit,
+            unit: unitOf(splitChannel(channel).name),
             where: { channel, frame: curve.times[row]! },
           };
+      }
+      return rebuild(curve, null, (columns) => {
+        columns.values.set(values);
+        for (const row of smoothed) calmTangents(columns, row, smoothed);
       });
-      return rebuild(curve, null, (columns) => columns.values.set(values));
     };
-    const changes = changeTargets(shot, selection, change);
+    const changes = changeTargets(straight.shot, selection, change);
     const findings = lockedKeysFinding(changes.lockedKeys);
-    if (given.method === 'lowPass' && given.cutoff >= framesPerSecond(shot.rate) / 2)
-      findings.push(finding('cutoffTooHigh', {}, given.cutoff, framesPerSecond(shot.rate) / 2));
-    if (short.length > 0) findings.push(finding('unevenKeys', {}, short));
+    if (straight.touched.length > 0) findings.push(finding('wrapsUnwrapped', {}, straight.touched));
+    if (straight.remaining.length > 0) findings.push(finding('stepRemains', {}, straight.remaining));
+    if (tooFast.length > 0) findings.push(finding('cutoffTooHigh', {}, given.cutoff, least, tooFast));
+    if (left.length > 0) findings.push(finding('unevenKeys', {}, left));
     return outcome(shot, changes.shot, selection, {
-      touched: changes.touched,
+      touched: [...new Set([...straight.touched, ...changes.touched])],
       findings,
       measures: [{ name: 'keys changed', value: changed, unit: '' }, ...(worst ? [worst] : [])],
     });
   },
 });
 
-/** Runs of at least five neighbouring rows at even distances. */
-function evenRuns(curve: Curve, rows: readonly number[]): number[][] {
+/** Runs of at least five neighbouring rows at even distances, a frame or two apart, that flow from one to the next. */
+function sampledRuns(curve: Curve, rows: readonly number[]): number[][] {
   const runs: number[][] = [];
   let run: number[] = [];
   for (const row of rows) {
     const last = run[run.length - 1];
-    const gap = last === undefined ? 0 : curve.times[row]! - curve.times[last]!;
-    const usual = run.length > 1 ? curve.times[run[1]!]! - curve.times[run[0]!]! : gap;
-    if (last !== undefined && (row !== last + 1 || Math.abs(gap - usual) > 1e-6)) {
-      runs.push(run);
-      // A wider gap may itself begin an even run.
-      run = row === last + 1 ? [last] : [];
+    if (last !== undefined) {
+      const gap = curve.times[row]! - curve.times[last]!;
+      const usual = run.length > 1 ? curve.times[run[1]!]! - curve.times[run[0]!]! : gap;
+      const flows = row === last + 1 && curve.segments[last] !== SEGMENT.stepped && gap <= SAMPLE_GAP + 1e-6;
+      if (!flows || Math.abs(gap - usual) > 1e-6) {
+        runs.push(run);
+        // A wider gap may itself begin an even run.
+        run = flows ? [last] : [];
+      }
     }
     run.push(row);
   }
@@ -108,26 +137,25 @@ function evenRuns(curve: Curve, rows: readonly number[]): number[][] {
   return runs.filter((one) => one.length >= 5);
 }
 
-/** @param gap frames between keys */
-function smoothRun(
-  values: Float64Array,
-  run: readonly number[],
-  gap: number,
-  given: Options,
-  rate: Rate,
-): void {
+/** Slopes set for the jittering values would keep the jitter: inside a run they follow the smooth rule. */
+function calmTangents(columns: Columns, row: number, run: ReadonlySet<number>): void {
+  const inside = run.has(row - 1) && run.has(row + 1);
+  const free = columns.tangentsIn[row] === TANGENT.free || columns.tangentsOut[row] === TANGENT.free;
+  if (!inside || !free || columns.segments[row] !== SEGMENT.cubic) return;
+  columns.tangentsIn[row] = columns.tangentsOut[row] = TANGENT.smooth;
+  columns.flags[row]! &= ~(FLAG.broken | FLAG.weightedIn | FLAG.weightedOut);
+}
+
+/** @param perSecond keys in a second */
+function smoothRun(values: Float64Array, run: readonly number[], perSecond: number, given: Options): void {
   const part = Float64Array.from(run, (row) => values[row]!);
   const half = Math.min(given.window >> 1, (run.length - 1) >> 1);
-  const perSecond = framesPerSecond(rate) / gap;
   const result =
     given.method === 'quadratic'
       ? savitzkyGolay(part, half)
       : given.method === 'spikes'
         ? withoutSpikes(part, half, given.threshold, 1e-9).values
-        : // Beyond half the rate there is nothing to take out.
-          given.cutoff < perSecond / 2
-          ? filterBothWays(part, butterworth(given.cutoff, perSecond))
-          : part;
+        : filterBothWays(part, butterworth(given.cutoff, perSecond));
   const edge = given.keepEnds ? 1 : 0;
   for (let i = edge; i < run.length - edge; i += 1) values[run[i]!] = result[i]!;
 }

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
 
 export const snap = defineEdit({
   id: 'clean.snap',
@@ -17,11 +17,16 @@ export const snap = defineEdit({
     let moved = 0;
     let overwritten = 0;
     let farthest = 0;
+    let blocked = 0;
     const changes = changeTargets(shot, selection, (curve, rows) => {
-      const between = rows.filter((row) => curve.times[row] !== Math.round(curve.times[row]!));
+      const wanted = rows.filter((row) => curve.times[row] !== Math.round(curve.times[row]!));
+      const between = freeOfLocked(curve, wanted, (row) => Math.round(curve.times[row]!));
+      blocked += wanted.length - between.length;
       if (between.length === 0) return curve;
       const moving = new Set(between);
-      // Keys that stand on the frame already win over those that come to it.
+      const away = (row: number) => Math.abs(curve.times[row]! - Math.round(curve.times[row]!));
+      // The nearest to a frame wins it, and one that stands on it already wins over all that come.
+      between.sort((a, b) => away(b) - away(a));
       const order = [...between, ...allRows(curve).filter((row) => !moving.has(row))];
       const result = rebuild(curve, order, (columns) => {
         for (let i = 0; i < between.length; i += 1) {
@@ -34,7 +39,7 @@ export const snap = defineEdit({
       overwritten += order.length - result.times.length;
       return result;
     });
-    const findings = lockedKeysFinding(changes.lockedKeys);
+    const findings = [...lockedKeysFinding(changes.lockedKeys), ...blockedFinding(blocked)];
     if (overwritten > 0) findings.push(finding('keysMerged', {}, overwritten));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,

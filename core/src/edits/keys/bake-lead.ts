@@ -8,7 +8,7 @@ import { unitOf } from '../../rig/node.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { MOST_FRAMES } from '../frame-option.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
 
 const bound = (title: string, description: string) =>

@@ -1,14 +1,17 @@
 /** What the edits on keys do: the transform box, pasting, values, deleting with the shape kept. */
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { FLAG, SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { rebuild } from '../../curve/rebuild.ts';
+import { addKeysKeepingShape } from '../../curve/split.ts';
 import { copyKeys } from '../../shot/clip.ts';
 import type { Selection } from '../../shot/selection.ts';
 import { curveOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
+import { anyCurve } from '../../testing/arbitrary-curves.ts';
 import { choose, curve, keysOf, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
@@ -160,4 +163,168 @@ test('delete keeping the shape: nearer than deleting alone, ends stay, an added 
   }).greatest;
   const plain = differenceOf(ty(after('keys.delete', {}, one)), swing, { start: 0, end: 24 }).greatest;
   expect(keeping).toBeLessThan(plain);
+});
+
+describe('keys that cannot go where they are sent', () => {
+  const locked = (keys: readonly number[], row: number) =>
+    rebuild(curve(keys), null, (columns) => (columns.flags[row] = FLAG.locked));
+
+  test.each([
+    ['keys.move', { frames: 4 }],
+    ['keys.transform', { moveFrames: 4 }],
+    ['timing.offset', { order: 'selection', step: -4 }],
+  ])(
+    '%s: a key before a locked one stays, and so does the key that would land on it; no key is lost',
+    (id, options) => {
+      // Down the selection the second control moves by the step, so hips.ty goes by −4 there.
+      const keys = id === 'timing.offset' ? [4, 9, 8, 7, 12, 5, 20, 1] : [0, 1, 4, 5, 8, 7, 12, 9];
+      const row = id === 'timing.offset' ? 0 : 3;
+      const other = { 'arm_l.rx': curve([0, 1, 5, 2]) };
+      const shot = puppet({ ...other, 'hips.ty': locked(keys, row) });
+      const selection = choose({ channels: id === 'timing.offset' ? ['arm_l.rx', 'hips.ty'] : ['hips.ty'] });
+      const { shot: after, report } = runEdit(id, shot, selection, options);
+      expect(curveOf(after, null, 'hips.ty').times).toHaveLength(4);
+      expect(report.findings.map(({ code }) => code)).toEqual(['lockedKeys', 'blockedByLocked']);
+    },
+  );
+
+  test('numbers beyond what can be computed with are refused with a sentence', () => {
+    const huge = puppet({ 'hips.ty': curve([0, 1e306, 8, -1e306]) });
+    const by = { scaleValue: 1000 };
+    const { report, shot } = runEdit('keys.transform', huge, choose({ nodes: ['hips'] }), by);
+    expect([report.status, report.findings[0]!.code, shot === huge]).toEqual([
+      'refused',
+      'valuesTooLarge',
+      true,
+    ]);
+    for (const given of [{ moveByChannel: { 'hips.ty': 1e308 } }, { pivotByChannel: { 'hips.ty': 1e300 } }])
+      expect(
+        runEdit('keys.transform', huge, choose({ nodes: ['hips'] }), given).report.findings[0]!.code,
+      ).toBe('badOption');
+    const clip = {
+      ...copyKeys(puppet({ 'hips.ty': curve([0, 1, 4, 2]) }), choose({ nodes: ['hips'] }))!,
+      start: 1e300,
+    };
+    expect(runEdit('keys.paste', huge, choose({}), { clip }).report.status).toBe('refused');
+  });
+});
+
+test('flipped in time over a part, stepped and straight kinds go along and what lies outside stays', () => {
+  fc.assert(
+    fc.property(anyCurve({ whole: true, fewest: 5 }), (source) => {
+      const last = source.times.length - 1;
+      const range = { start: source.times[1]!, end: source.times[last - 1]! };
+      const { shot } = runEdit(
+        'keys.transform',
+        puppet({ 'hips.ty': source }),
+        choose({ channels: ['hips.ty'], range }),
+        {
+          scaleTime: -1,
+          timePivot: 'centre',
+          wholeFrames: false,
+        },
+      );
+      const after = curveOf(shot, null, 'hips.ty');
+      const kinds = [...source.segments.subarray(1, last - 1)].reverse();
+      expect([...after.segments]).toEqual([
+        source.segments[0],
+        ...kinds,
+        source.segments[last - 1],
+        source.segments[last],
+      ]);
+      const middle = range.start + range.end;
+      const ruled = (row: number) => source.tangentsIn[row] !== 0 || source.tangentsOut[row] !== 0;
+      for (let row = 2; row + 2 < last; row += 1) {
+        // Keys beside the cut have other neighbours now, and rules look at those.
+        if (
+          source.segments[row] === SEGMENT.stepped ||
+          (row === 2 && ruled(1)) ||
+          (row + 3 === last && ruled(last - 1))
+        )
+          continue;
+        for (const share of [0.2, 0.5, 0.9]) {
+          const time = source.times[row]! + share * (source.times[row + 1]! - source.times[row]!);
+          expect(evaluate(after, middle - time)).toBeCloseTo(evaluate(source, time), 8);
+        }
+      }
+    }),
+    { numRuns: 60 },
+  );
+});
+
+describe('delete keeping the shape', () => {
+  const deleted = (source: Curve, ids: readonly number[]) =>
+    curveOf(
+      runEdit(
+        'keys.deleteKeepingShape',
+        puppet({ 'hips.ty': source }),
+        choose({ keys: { 'hips.ty': ids } }),
+        {},
+      ).shot,
+      null,
+      'hips.ty',
+    );
+
+  test('keys that were added to a smooth curve go again, and every key left is joined', () => {
+    const source = curve([0, 3, 9, 20, 17, -4, 30, 8]);
+    const added = addKeysKeepingShape(source, [2, 4.5, 12, 13, 25]);
+    const known = new Set(source.ids);
+    const after = deleted(
+      added,
+      [...added.ids].filter((id) => !known.has(id)),
+    );
+    expect(keysOf(after)).toBe(keysOf(source));
+    expect(differenceOf(source, after, { start: -5, end: 40 }).greatest).toBeLessThan(1e-9 * 24);
+    expect([...after.flags]).toEqual([0, 0, 0, 0]);
+  });
+
+  test('a slope that would cost is not shared: it comes as near as slopes of its own', () => {
+    const source = rebuild(curve([0, 0, 6, 0, 12, 9, 18, 0, 24, 0], 'linear'), null, (columns) => {
+      columns.slopesIn.set([0, 3, 1, 0, 2]);
+      columns.slopesOut.set([0, -3, 1, 1, 2]);
+    });
+    const after = deleted(source, [source.ids[1]!, source.ids[3]!]);
+    const alone = [0, 12].map((start) => {
+      // Least squares over both slopes, found by a search that shares no code with the edit.
+      const times = Array.from({ length: 63 }, (_, k) => start + (12 * (k + 1)) / 64);
+      let best = Infinity;
+      for (let a = -6; a <= 6; a += 0.05)
+        for (let b = -6; b <= 6; b += 0.05) {
+          const [v0, v1] = [evaluate(source, start), evaluate(source, start + 12)];
+          let squares = 0;
+          for (const time of times) {
+            const u = (time - start) / 12;
+            const value =
+              v0 * (1 + 2 * u) * (1 - u) ** 2 +
+              v1 * u * u * (3 - 2 * u) +
+              12 * (a * u * (1 - u) ** 2 + b * u * u * (u - 1));
+            squares += (value - evaluate(source, time)) ** 2;
+          }
+          best = Math.min(best, squares);
+        }
+      return { times, best };
+    });
+    for (const { times, best } of alone) {
+      const squares = times.reduce(
+        (sum, time) => sum + (evaluate(after, time) - evaluate(source, time)) ** 2,
+        0,
+      );
+      expect(squares).toBeLessThan(best * 1.05 + 1e-9);
+    }
+  });
+
+  test('beside segments that stay nothing changes outside, and a joined key keeps its slope where that is no worse', () => {
+    fc.assert(
+      fc.property(anyCurve({ flowing: true, fewest: 5 }), (source) => {
+        const after = deleted(source, [source.ids[2]!]);
+        const outside = [
+          { start: -9, end: source.times[1]! },
+          { start: source.times[3]!, end: source.times[source.times.length - 1]! + 5 },
+        ];
+        for (const range of outside)
+          expect(differenceOf(source, after, range).greatest).toBeLessThan(1e-9 * 80);
+      }),
+      { numRuns: 60 },
+    );
+  });
 });

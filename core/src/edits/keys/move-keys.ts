@@ -1,10 +1,10 @@
 /** Move keys in time, in value, or in both. A moved key that lands on another takes its place, which is counted. */
 import { z } from 'zod';
-import { MOST_FRAMES } from '../frame-option.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
 
 export const moveKeys = defineEdit({
   id: 'keys.move',
@@ -25,7 +25,7 @@ export const moveKeys = defineEdit({
       step: 0.1,
       description: "How far they move in value, in the channel's unit.",
     }),
-    valueByChannel: z.record(z.string(), z.number()).default({}).meta({
+    valueByChannel: z.record(z.string(), z.number().min(-1e9).max(1e9)).default({}).meta({
       title: 'Value by channel',
       description: 'In place of Value, for channels that move by their own.',
     }),
@@ -38,11 +38,13 @@ export const moveKeys = defineEdit({
   run(shot, selection, { frames, value, valueByChannel, wholeFrames }) {
     let overwritten = 0;
     let moved = 0;
+    let blocked = 0;
     if (frames === 0 && value === 0 && Object.keys(valueByChannel).length === 0)
       return outcome(shot, shot, selection);
     const land = (time: number) => (wholeFrames && frames !== 0 ? Math.round(time + frames) : time + frames);
     const changes = changeTargets(shot, selection, (curve, wanted, channel) => {
       const rows = frames === 0 ? [...wanted] : freeOfLocked(curve, wanted, (row) => land(curve.times[row]!));
+      blocked += wanted.length - rows.length;
       if (rows.length === 0) return curve;
       moved += rows.length;
       const moving = new Set(rows);
@@ -58,7 +60,7 @@ export const moveKeys = defineEdit({
       overwritten += order.length - result.times.length;
       return result;
     });
-    const findings = lockedKeysFinding(changes.lockedKeys);
+    const findings = [...lockedKeysFinding(changes.lockedKeys), ...blockedFinding(blocked)];
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,

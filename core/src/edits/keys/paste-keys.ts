@@ -13,7 +13,7 @@ import { curveOf, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { MOST_FRAMES } from '../frame-option.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { grownTo, layKeys } from '../lay-keys.ts';
 
 export const pasteKeys = defineEdit({

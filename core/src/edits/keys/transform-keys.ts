@@ -6,8 +6,8 @@ import { landingOf, transformKeys as transformCurve } from '../../curve/transfor
 import type { KeyTransform } from '../../curve/transform.ts';
 import { targetsOf } from '../../shot/selection.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { MOST_FRAMES } from '../frame-option.ts';
-import { changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
 
 const scale = (title: string, description: string) =>
   z.number().min(-1000).max(1000).default(1).meta({ title, unit: '×', step: 0.05, description });
@@ -51,12 +51,12 @@ const options = z.object({
     step: 1,
     description: 'For typed: the play-head, for example.',
   }),
-  pivotByChannel: z.record(z.string(), z.number()).default({}).meta({
+  pivotByChannel: z.record(z.string(), z.number().min(-1e9).max(1e9)).default({}).meta({
     title: 'Pivot by channel',
     description: 'In place of the pivot in value, as a box over normalised curves has it.',
   }),
   moveByChannel: z
-    .record(z.string(), z.number())
+    .record(z.string(), z.number().min(-1e9).max(1e9))
     .default({})
     .meta({ title: 'Move by channel', description: 'In place of Move value.' }),
   wholeFrames: z.boolean().default(true).meta({
@@ -86,6 +86,7 @@ export const transformKeys = defineEdit({
       return outcome(shot, shot, selection);
     let keys = 0;
     let overwritten = 0;
+    let blocked = 0;
     const changes = changeTargets(shot, selection, (curve, wanted, channel) => {
       const by: KeyTransform = {
         timeScale: given.scaleTime,
@@ -100,13 +101,14 @@ export const transformKeys = defineEdit({
         wholeFrames: given.wholeFrames && (given.scaleTime !== 1 || given.moveFrames !== 0),
       };
       const rows = freeOfLocked(curve, wanted, (row) => landingOf(curve.times[row]!, by));
+      blocked += wanted.length - rows.length;
       if (rows.length === 0) return curve;
       const after = transformCurve(curve, rows, by);
       keys += rows.length;
       overwritten += after.overwritten;
       return after.curve;
     });
-    const findings = lockedKeysFinding(changes.lockedKeys);
+    const findings = [...lockedKeysFinding(changes.lockedKeys), ...blockedFinding(blocked)];
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,

@@ -1,6 +1,7 @@
 /** Re-tangent: values and times of the keys stay, their tangents are chosen again. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
+import { SEGMENT } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
 import { RETANGENT_METHODS, retangent } from '../../curve/retangent.ts';
 import { unitOf } from '../../rig/node.ts';
@@ -33,6 +34,7 @@ export const retangentKeys = defineEdit({
     const short: string[] = [];
     let worst: Measure | null = null;
     let count = 0;
+    let straight = 0;
     const changes = changeTargets(shot, selection, (curve, rows, channel) => {
       if (curve.times.length < 2) {
         short.push(channel);
@@ -41,6 +43,7 @@ export const retangentKeys = defineEdit({
       const chosen = new Uint8Array(curve.times.length);
       for (const row of rows) chosen[row] = 1;
       count += rows.length;
+      straight += rows.filter((row) => chosen[row + 1] && curve.segments[row] !== SEGMENT.cubic).length;
       const result = retangent(curve, chosen, method, ease);
       const range = { start: curve.times[0]!, end: curve.times[curve.times.length - 1]! };
       const { greatest, frame } = differenceOf(curve, result, range);
@@ -50,6 +53,7 @@ export const retangentKeys = defineEdit({
       return result;
     });
     const findings = lockedKeysFinding(changes.lockedKeys);
+    if (straight > 0) findings.push(finding('stayStraight', {}, straight));
     if (short.length > 0) findings.push(finding('tooFewKeys', {}, short));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,

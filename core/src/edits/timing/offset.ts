@@ -1,14 +1,17 @@
 /** Offset in time: controls one after another down a chain, or each by chance from a seed, so that they do not all move at once. */
 import { z } from 'zod';
+import type { FrameRange } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
 import { seededRandom } from '../../base/random.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { repeats } from '../../curve/lead.ts';
 import { retimeCurve } from '../../curve/ripple.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
 
 export const offset = defineEdit({
   id: 'timing.offset',
@@ -61,16 +64,27 @@ export const offset = defineEdit({
       }),
     );
     let overwritten = 0;
+    let blocked = 0;
+    const bothWays: string[] = [];
+    const otherCycle: string[] = [];
     const changes = changeTargets(shot, selection, (curve, wanted, channel) => {
       const frames = by.get(splitChannel(channel).node)!;
       if (frames === 0) return curve;
       const rows = freeOfLocked(curve, wanted, (row) => curve.times[row]! + frames);
+      blocked += wanted.length - rows.length;
       const moving = new Set(rows.map((row) => curve.times[row]!));
       const moved = retimeCurve(curve, (time) => (moving.has(time) ? time + frames : time));
       overwritten += moved.merged;
-      return moved.curve;
+      const whole = rows.length === curve.times.length;
+      if (!whole && repeatsAtAll(curve) && lengthOf(moved.curve) !== lengthOf(curve))
+        otherCycle.push(channel);
+      const turning = whole ? turningBothWays(moved.curve, frames, shot.range) : moved.curve;
+      if (turning !== moved.curve) bothWays.push(channel);
+      return turning;
     });
-    const findings = lockedKeysFinding(changes.lockedKeys);
+    const findings = [...lockedKeysFinding(changes.lockedKeys), ...blockedFinding(blocked)];
+    if (bothWays.length > 0) findings.push(finding('repeatsBothWays', {}, bothWays));
+    if (otherCycle.length > 0) findings.push(finding('cycleChanged', {}, otherCycle));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
@@ -81,6 +95,21 @@ export const offset = defineEdit({
     });
   },
 });
+
+const repeatsAtAll = ({ leadIn, leadOut }: Curve) => repeats(leadIn) || repeats(leadOut);
+const lengthOf = ({ times }: Curve) => times[times.length - 1]! - times[0]!;
+
+/** A cycle that was moved goes on into the time that it left, so that the loop stays whole over the shot. */
+function turningBothWays(curve: Curve, frames: number, { start, end }: FrameRange): Curve {
+  const { times, leadIn, leadOut, leadInCount, leadOutCount } = curve;
+  const later = frames > 0 && times[0]! > start + 1e-6;
+  const earlier = frames < 0 && times[times.length - 1]! < end - 1e-6;
+  if (later && leadIn === 'hold' && repeats(leadOut) && leadOutCount === 0)
+    return { ...curve, leadIn: leadOut, leadInCount: 0 };
+  if (earlier && leadOut === 'hold' && repeats(leadIn) && leadInCount === 0)
+    return { ...curve, leadOut: leadIn, leadOutCount: 0 };
+  return curve;
+}
 
 /** How many selected controls stand above each, in the rig. */
 function depthsOf(shot: Shot, nodes: readonly string[]): Map<string, number> {

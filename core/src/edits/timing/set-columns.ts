@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { poseColumns } from '../../shot/pose-columns.ts';
 import { DEFAULT_COLUMNS } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { MOST_FRAMES } from '../frame-option.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
 
 const frames = (title: string, description: string) =>
   z.array(z.number().min(-MOST_FRAMES).max(MOST_FRAMES)).optional().meta({ title, description });

@@ -6,7 +6,8 @@ import { curveOf } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { rippleShot } from '../../shot/gaps.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { frameOption, MOST_FRAMES } from '../frame-option.ts';
+import { frameOption } from '../frame-option.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { channelsIn, leftAlone, scopeOption } from './scope.ts';
 
 export const setGap = defineEdit({

@@ -11,7 +11,7 @@ import { foldsAt, warpOf } from '../../curve/warp.ts';
 import type { WarpPoint } from '../../curve/warp.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { MOST_FRAMES } from '../frame-option.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { channelsIn, leftAlone, scopeOption } from './scope.ts';
 
 const frame = z.number().min(-MOST_FRAMES).max(MOST_FRAMES);
