@@ -32,6 +32,15 @@ export const sentences = {
     `These repeat on both sides now, so that the loop stays whole: ${listed(names)}.`,
   cycleChanged: (names: readonly string[]) =>
     `The cycle that these repeat has another length now: ${listed(names)}.`,
+  cycleChangedAt: (names: readonly string[]) =>
+    `${plural(names.length, 'curve repeats', 'curves repeat')} there, so that the cycle itself was changed: ${listed(names)}.`,
+  repeatsBaked: (names: readonly string[]) =>
+    `Repeats became keys first, so that only this frame changes: ${listed(names)}.`,
+  outsideBookends: (frame: number, start: number, end: number) =>
+    `Frame ${frame} lies outside the pass, which its bookends confine to ${start} to ${end}: move them or choose a frame inside.`,
+  beyondWeight: (names: readonly string[]) =>
+    `The pass would have to turn these by more than half a turn, which its weight cannot show: ${listed(names)}. Raise the weight.`,
+  switchesStay: (names: readonly string[]) => `Switches are not blended and stayed: ${listed(names)}.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
   everythingLocked: () => 'Everything that is selected is locked: unlock it to change it.',
   withoutKeys: (names: readonly string[]) =>
@@ -181,6 +190,10 @@ export const sentences = {
   emptyClip: () => 'There is nothing to paste: the clipboard holds no key.',
   noPasteTarget: () =>
     'There is no channel to paste onto: none of the copied ones is in this shot, and nothing is selected.',
+  impossibleRate: (ratio: number) =>
+    `The action would become ${ratio > 1 ? ratio : 1 / ratio} times as ${ratio > 1 ? 'long' : 'short'}: its frame rate is no rate of a shot.`,
+  shownOnFrames: (names: readonly string[]) =>
+    `Passes lie over these, so that they were saved with a key on every frame: ${listed(names)}.`,
   emptyAction: () => 'There is nothing to save: none of the selected channels has a key.',
   badRecord: (problem: string) => `The stored record no longer reads: ${problem}.`,
 } as const;

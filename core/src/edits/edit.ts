@@ -20,10 +20,13 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
   readonly group: EditGroup;
   /** Each field has a default where one makes sense, a range, and `meta` with title, unit and a sentence. */
   readonly options: Schema;
-  /** Whether it acts on the selection; `none` when its options say all. */
-  readonly acts: 'on the selection' | 'none';
-  /** Cheap: why it cannot run here, or null. */
-  accepts?(shot: Shot, selection: Selection): Finding | null;
+  /** What must be selected; left out, its options say all. `runEdit` checks and says it. */
+  readonly needs?: 'keys' | 'channels';
+  /**
+   * How it meets locks. strip: locked channels are taken out of the selection, a locked chosen pass refuses; refuse: only that;
+   * none: it sets up or unlocks, or leaves what is locked by itself and says so.
+   */
+  readonly locks: 'strip' | 'refuse' | 'none';
   run(shot: Shot, selection: Selection, options: z.output<Schema>, progress: Progress): Outcome;
 }
 

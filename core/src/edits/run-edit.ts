@@ -7,7 +7,7 @@ import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { brokenRule, isFinite } from '../curve/validate.ts';
 import { problemOf } from '../shot/describe-problem.ts';
-import { selectedChannels, withLivingKeys } from '../shot/selection.ts';
+import { hasTargets, selectedChannels, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, passOf } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
@@ -35,13 +35,13 @@ export function runEdit(
     const { path, words } = problemOf(parsed.error);
     return refused(shot, selection, finding('badOption', { path }, path || 'options', words));
   }
-  const problem = selectionProblem(shot, selection);
+  const problem = selectionProblem(shot, selection, edit);
   if (problem) return refused(shot, selection, problem);
-  const open = edit.acts === 'on the selection' ? withoutLocked(shot, selection) : { selection, locked: [] };
+  const open = edit.locks === 'strip' ? withoutLocked(shot, selection) : { selection, locked: [] };
   if (open.locked.length > 0 && selectedChannels(shot, open.selection).length === 0) {
     return refused(shot, selection, finding('everythingLocked', {}));
   }
-  const refusal = edit.accepts?.(shot, open.selection);
+  const refusal = missingNeed(edit, shot, open.selection);
   if (refusal) return refused(shot, selection, refusal);
   const result = runGuarded(edit, shot, open.selection, parsed.data, progress);
   const beyond = beyondNumbers(result);
@@ -71,12 +71,24 @@ function runGuarded(
   }
 }
 
-function selectionProblem(shot: Shot, selection: Selection): Finding | null {
+/** What the edit needs and the selection does not hold, or null. */
+function missingNeed({ needs }: Edit, shot: Shot, selection: Selection): Finding | null {
+  if (!needs) return null;
+  if (selectedChannels(shot, selection).length === 0)
+    return finding(
+      'nothingSelected',
+      {},
+      needs === 'keys' ? 'controls, channels or keys' : 'controls or channels',
+    );
+  return needs === 'channels' || hasTargets(shot, selection) ? null : finding('noKeysInSelection', {});
+}
+
+function selectionProblem(shot: Shot, selection: Selection, { locks }: Edit): Finding | null {
   const { pass, range } = selection;
   if (pass !== null) {
     const found = passOf(shot, pass);
     if (!found) return finding('unknownPass', {}, pass);
-    if (found.locked) return finding('lockedPass', {}, found.name);
+    if (found.locked && locks !== 'none') return finding('lockedPass', {}, found.name);
   }
   if (range && !(range.end >= range.start)) return finding('badRange', {}, range.start, range.end);
   return null;

@@ -4,22 +4,10 @@ import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { FLAG, sameShape } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
-import { hasTargets, selectedChannels, targetsOf } from '../shot/selection.ts';
+import { targetsOf } from '../shot/selection.ts';
 import type { Selection, Target } from '../shot/selection.ts';
 import { withCurves } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
-
-/** Why an edit that needs keys cannot run on this selection, or null. */
-export function needsKeys(shot: Shot, selection: Selection): Finding | null {
-  if (selectedChannels(shot, selection).length === 0)
-    return finding('nothingSelected', {}, 'controls, channels or keys');
-  return hasTargets(shot, selection) ? null : finding('noKeysInSelection', {});
-}
-
-export function needsChannels(shot: Shot, selection: Selection): Finding | null {
-  if (selectedChannels(shot, selection).length > 0) return null;
-  return finding('nothingSelected', {}, 'controls or channels');
-}
 
 /** Rows of a target that are meant and not locked, and how many were locked. */
 export function openRows({ curve, rows }: Target): { rows: number[]; locked: number } {

@@ -38,6 +38,17 @@ export function slerp(a: ArrayLike<number>, b: ArrayLike<number>, weight: number
   return quat.slerp([0, 0, 0, 1], a as Quaternion, b as Quaternion, weight) as Quaternion;
 }
 
+/** `turn` to a real power: the same axis, `exponent` times the angle, beyond 1 too. */
+export function power(turn: Quaternion, exponent: number): Quaternion {
+  if (exponent >= 0 && exponent <= 1) return slerp([0, 0, 0, 1], turn, exponent);
+  const [x, y, z, w] = turn[3] < 0 ? turn.map((part) => -part) : turn;
+  const sine = Math.hypot(x!, y!, z!);
+  if (sine < 1e-12) return [0, 0, 0, 1];
+  const half = Math.atan2(sine, w!) * exponent;
+  const scale = Math.sin(half) / sine;
+  return [x! * scale, y! * scale, z! * scale, Math.cos(half)];
+}
+
 /** A vector turned by a unit quaternion. */
 export function rotate(q: ArrayLike<number>, x: number, y: number, z: number): [number, number, number] {
   const [qx, qy, qz, qw] = [q[0]!, q[1]!, q[2]!, q[3]!];

@@ -8,6 +8,7 @@ import type { FrameRange } from '../base/frame-range.ts';
 import { finding, InputError } from '../base/finding.ts';
 import type { Curve } from '../curve/curve.ts';
 import { allRows, rebuild } from '../curve/rebuild.ts';
+import { partOf } from '../curve/part.ts';
 import { addKeysKeepingShape } from '../curve/split.ts';
 import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
 import { describeProblem } from './describe-problem.ts';
@@ -21,7 +22,10 @@ export const clipSchema = z.looseObject({
   /** The frame that its first frame was. */
   start: z.number().min(-MOST_FRAMES).max(MOST_FRAMES),
   /** Frames from its first to its last. */
-  length: z.number().min(0).max(2 * MOST_FRAMES),
+  length: z
+    .number()
+    .min(0)
+    .max(2 * MOST_FRAMES),
   /** Whole curves land where they were; keys land at the play-head. */
   whole: z.boolean(),
   /** Curves by channel address, in the order in which they were chosen; frames count from the start. */
@@ -50,12 +54,16 @@ export function readClip(value: unknown): Clip {
  * key at an end of the copied range get one first, so that nothing drifts.
  */
 export function copyKeys(shot: Shot, selection: Selection): ClipJson | null {
-  const targets = targetsOf(shot, selection).filter(({ count }) => count > 0);
-  if (targets.length === 0) return null;
   const chosen = Object.values(selection.keys).some((ids) => ids.length > 0);
+  // Over a range whatever is keyed anywhere shows something, repeats too.
+  const targets = targetsOf(shot, selection).filter(
+    ({ count }) => count > 0 || (!chosen && selection.range !== null),
+  );
+  if (targets.length === 0) return null;
   const whole = !chosen && selection.range === null;
   const range = !chosen && selection.range ? selection.range : coveredBy(targets);
   const curves = targets.map(({ channel, curve, rows }) => {
+    if (!whole && !chosen) return [channel, curveToJson(partOf(curve, range))] as const;
     const kept = new Set(allRows(curve).filter((row) => rows[row] === 1));
     const ids = new Set([...kept].map((row) => curve.ids[row]!));
     const ended = whole ? curve : addKeysKeepingShape(curve, [range.start, range.end]);

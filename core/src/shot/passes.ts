@@ -8,7 +8,7 @@
 import type { Curve } from '../curve/curve.ts';
 import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
 import type { Quaternion } from '../math/euler.ts';
-import { conjugate, multiply, slerp } from '../math/quaternion.ts';
+import { angleBetween, conjugate, multiply, power } from '../math/quaternion.ts';
 import { NO_TURN } from '../rig/node.ts';
 import type { Rig } from '../rig/rig.ts';
 import type { NodeCurves, Pass, Shot } from './shot.ts';
@@ -84,24 +84,14 @@ function writeTurn(slots: readonly number[], turn: Quaternion, order: Order, val
   eulerFromQuat(turn, order, near).forEach((angle, axis) => (values[slots[axis]!] = angle));
 }
 
-/** `turn` to a real power: the same axis, `exponent` times the angle, beyond 1 too. */
-function power(turn: Quaternion, exponent: number): Quaternion {
-  if (exponent >= 0 && exponent <= 1) return slerp(NO_TURN, turn, exponent);
-  const [x, y, z, w] = turn[3] < 0 ? turn.map((part) => -part) : turn;
-  const sine = Math.hypot(x!, y!, z!);
-  if (sine < 1e-12) return [0, 0, 0, 1];
-  const half = Math.atan2(sine, w!) * exponent;
-  const scale = Math.sin(half) / sine;
-  return [x! * scale, y! * scale, z! * scale, Math.cos(half)];
-}
-
 /**
  * The values that a layer must have at a frame so that the channels show `wanted` on top of all passes.
  * @param layer a pass's id, or null for the base
  * @param base all channel values below every pass
  * @param wanted all channel values that shall show
- * @returns for each channel index asked for its value on the layer; null where no value can show it. Where a pass
- *   composes orientations all three angles of a node come back, since they make one orientation.
+ * @returns for each channel index asked for its value on the layer, or why none can show it: it is hidden, or the pass would have
+ *   to turn beyond half a turn. Where a pass composes orientations all three angles of a node come back, since they make one
+ *   orientation.
  */
 export function valuesOnLayer(
   shot: Shot,
@@ -111,10 +101,10 @@ export function valuesOnLayer(
   base: Float64Array,
   wanted: Float64Array,
   asked: readonly number[],
-): Map<number, number | null> {
+): Map<number, number | 'hidden' | 'beyond'> {
   const passes = soundingPasses(shot);
   const at = passes.findIndex((pass) => pass.id === layer);
-  const result = new Map<number, number | null>(asked.map((c) => [c, null]));
+  const result = new Map<number, number | 'hidden' | 'beyond'>(asked.map((c) => [c, 'hidden']));
   if (layer !== null && at < 0) return result;
   const needed = wanted.slice();
   const hidden = new Set<number>();
@@ -122,7 +112,7 @@ export function valuesOnLayer(
   const asksFor = new Set(asked);
   const pass = passes[at];
   if (!pass) {
-    for (const c of withWholeTurns(shot, rig, asksFor)) result.set(c, hidden.has(c) ? null : needed[c]!);
+    for (const c of withWholeTurns(shot, rig, asksFor)) result.set(c, hidden.has(c) ? 'hidden' : needed[c]!);
     return result;
   }
   const weight = read(pass.weight, 1);
@@ -134,9 +124,13 @@ export function valuesOnLayer(
     if (composed?.some((c) => asksFor.has(c))) {
       const order = rig.nodes[i]!.order;
       const offset = multiply(conjugate(turnOf(composed, below, order)), turnOf(composed, needed, order));
+      // Half a turn is the most that a part of a turn can be told from.
+      const reachable = angleBetween(NO_TURN, offset) <= 180 * Math.abs(weight) * (1 + 1e-12);
       const near = composed.map((c) => read(pass.curves[i]?.[rig.channels[c]!.name], 0));
       const angles = eulerFromQuat(power(offset, 1 / weight), order, near);
-      composed.forEach((c, axis) => result.set(c, hidden.has(c) ? null : angles[axis]!));
+      composed.forEach((c, axis) =>
+        result.set(c, hidden.has(c) ? 'hidden' : reachable ? angles[axis]! : 'beyond'),
+      );
     }
     for (let c = rig.firstChannel[i]!; c < rig.firstChannel[i + 1]!; c += 1) {
       if (!asksFor.has(c) || composed?.includes(c) || hidden.has(c)) continue;

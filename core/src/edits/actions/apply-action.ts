@@ -8,6 +8,7 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Curve } from '../../curve/curve.ts';
+import { partOf } from '../../curve/part.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { actionSchema, readAction } from '../../shot/action.ts';
 import { curveOf, framesPerSecond, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
@@ -20,7 +21,7 @@ export const applyAction = defineEdit({
   title: 'Apply action',
   summary: 'Lays a saved action into the shot as keys, matched by name.',
   group: 'actions',
-  acts: 'none',
+  locks: 'refuse',
   options: z.object({
     action: actionSchema.meta({ title: 'Action', description: 'As saving made it.' }),
     frame: frameOption('Frame', 'Where its first frame lands.'),
@@ -28,13 +29,20 @@ export const applyAction = defineEdit({
       title: 'Carry on',
       description: 'Roots go on from where they stand instead of jumping to where the action began.',
     }),
+    wholeFrames: z.boolean().default(true).meta({
+      title: 'Land on whole frames',
+      description: 'Where the rates differ keys are rounded to frames; off, they keep the very second.',
+    }),
   }),
-  run(shot, selection, { action: json, frame, carryOn }) {
+  run(shot, selection, { action: json, frame, carryOn, wholeFrames }) {
     const action = readAction(json);
     const rig = rigOf(shot);
     // The same seconds: an action of another rate is stretched to this shot's frames.
     const stretch = framesPerSecond(shot.rate) / framesPerSecond(action.json.rate);
-    const covered: FrameRange = { start: frame, end: frame + action.range.end * stretch };
+    if (!(stretch < MOST_STRETCH && stretch > 1 / MOST_STRETCH))
+      return refused(shot, selection, finding('impossibleRate', {}, stretch));
+    const length = action.range.end * stretch;
+    const covered: FrameRange = { start: frame, end: frame + (wholeFrames ? Math.round(length) : length) };
     const locks = new Set(shot.locked);
     const findings: Finding[] = [];
     const unmatched = new Set<string>();
@@ -44,7 +52,8 @@ export const applyAction = defineEdit({
     let overwritten = 0;
     let lockedKeys = 0;
     let laid = 0;
-    for (const [channel, curve] of action.curves) {
+    for (const [channel, stored] of action.curves) {
+      const curve = within(stored, action.range);
       const { node, name } = splitChannel(channel);
       if (rig.indexOf(node) < 0) unmatched.add(node);
       else if (rig.channelIndex(channel) < 0) missing.push(channel);
@@ -55,7 +64,13 @@ export const applyAction = defineEdit({
           carryOn && action.json.roots.includes(node) && /^t[xz]$/.test(name)
             ? evaluate(before, frame) - evaluate(curve, 0)
             : 0;
-        const after = layKeys(before, curve, { covered, mode: 'replace', stretch, shiftAt: () => shift });
+        const after = layKeys(before, curve, {
+          covered,
+          mode: 'replace',
+          stretch,
+          wholeFrames,
+          shiftAt: () => shift,
+        });
         overwritten += after.overwritten;
         lockedKeys += after.lockedKeys;
         laid += curve.times.length;
@@ -82,5 +97,15 @@ export const applyAction = defineEdit({
     });
   },
 });
+
+/** Rates farther apart than this are a broken file. */
+const MOST_STRETCH = 1000;
+
+/** The curve without what lies outside the action's length. */
+function within(curve: Curve, { start, end }: FrameRange): Curve {
+  const { times } = curve;
+  const inside = times.length === 0 || (times[0]! >= start - 1e-6 && times[times.length - 1]! <= end + 1e-6);
+  return inside ? curve : partOf(curve, { start, end });
+}
 
 const round = (frame: number) => Math.round(frame * 100) / 100;

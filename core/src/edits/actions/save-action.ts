@@ -6,27 +6,29 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
-import { inRange } from '../../base/frame-range.ts';
-import { EMPTY_CURVE } from '../../curve/curve.ts';
+import { framesOf } from '../../base/frame-range.ts';
+import { EMPTY_CURVE, rowAtTime, SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { allRows, rebuild } from '../../curve/rebuild.ts';
-import { addKeysKeepingShape } from '../../curve/split.ts';
-import { CHANNEL_KINDS, channelKind } from '../../rig/node.ts';
+import { partOf } from '../../curve/part.ts';
+import { allRows, buildCurve, rebuild } from '../../curve/rebuild.ts';
+import { CHANNEL_KINDS, channelKind, restValue } from '../../rig/node.ts';
 import { ACTION_VERSION, curvesToJson } from '../../shot/action.ts';
 import type { ActionJson } from '../../shot/action.ts';
-import { targetsOf } from '../../shot/selection.ts';
-import type { Target } from '../../shot/selection.ts';
-import { splitChannel } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { valuesAt } from '../../shot/evaluation.ts';
+import { soundingPasses } from '../../shot/passes.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import { constantCurve, curveOf, curvesIn, rigOf, splitChannel } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsChannels } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 export const saveAction = defineEdit({
   id: 'actions.save',
   title: 'Save as action',
   summary: 'Saves the selected controls over the range to the pantry; the shot stays as it is.',
   group: 'actions',
-  acts: 'on the selection',
+  needs: 'channels',
+  locks: 'none',
   options: z.object({
     name: z
       .string()
@@ -40,25 +42,44 @@ export const saveAction = defineEdit({
       .array(z.enum(CHANNEL_KINDS))
       .default([...CHANNEL_KINDS])
       .meta({ title: 'Kinds', description: 'Which kinds of channel are saved.' }),
+    what: z
+      .enum(['shows', 'layer'])
+      .default('shows')
+      .meta({
+        title: 'What is saved',
+        labels: { shows: 'what shows', layer: 'the chosen layer alone' },
+        description: 'What shows has passes in it, and channels without keys as they stand.',
+      }),
     takeAway: z
       .boolean()
       .default(false)
       .meta({ title: 'Take the keys away', description: 'The saved keys leave the shot.' }),
   }),
-  accepts: needsChannels,
-  run(shot, selection, { name, tags, notes, kinds, takeAway }) {
-    const targets = targetsOf(shot, { ...selection, keys: {} }).filter(({ channel }) =>
-      kinds.includes(channelKind(splitChannel(channel).name)),
+  run(shot, selection, { name, tags, notes, kinds, what, takeAway }) {
+    const channels = selectedChannels(shot, { ...selection, keys: {} }).filter((id) =>
+      kinds.includes(channelKind(splitChannel(id).name)),
     );
-    if (targets.length === 0) return refused(shot, selection, finding('emptyAction', {}));
-    const range = selection.range ?? keyedRange(targets);
+    if (channels.length === 0) return refused(shot, selection, finding('emptyAction', {}));
+    const layered = what === 'shows' ? passedOver(shot) : new Set<ChannelId>();
+    const keyed = channels.flatMap((id) => {
+      const { times } = curveOf(shot, what === 'shows' ? null : selection.pass, id);
+      return times.length > 0 ? [{ start: times[0]!, end: times[times.length - 1]! }] : [];
+    });
+    const range = selection.range ?? (keyed.length > 0 ? spanOf(keyed) : shot.range);
     let ends = 0;
+    const sampled: ChannelId[] = [];
     const curves = new Map<ChannelId, Curve>();
-    for (const { channel, curve } of targets) {
-      const whole = addKeysKeepingShape(curve, [range.start, range.end]);
-      ends += whole.times.length - curve.times.length;
-      curves.set(channel, cut(whole, range));
+    for (const channel of channels) {
+      const curve = curveOf(shot, what === 'shows' ? null : selection.pass, channel);
+      if (layered.has(channel)) sampled.push(channel);
+      else if (curve.times.length > 0) {
+        const part = partOf(curve, range);
+        ends += [range.start, range.end].filter((frame) => rowAtTime(curve, frame) < 0).length;
+        curves.set(channel, part);
+      } else if (what === 'shows') curves.set(channel, constantCurve(restValue(splitChannel(channel).name)));
     }
+    for (const [channel, curve] of framesShown(shot, sampled, range)) curves.set(channel, curve);
+    if (curves.size === 0) return refused(shot, selection, finding('emptyAction', {}));
     const roots = shot.nodes.filter((node) => node.parent === null).map((node) => node.id);
     const action: ActionJson = {
       format: 'kneader-action',
@@ -70,11 +91,22 @@ export const saveAction = defineEdit({
       rate: shot.rate,
       length: range.end - range.start,
       curves: curvesToJson(curves),
-      roots: roots.filter((id) => targets.some(({ channel }) => splitChannel(channel).node === id)),
+      roots: roots.filter((id) => channels.some((channel) => splitChannel(channel).node === id)),
     };
     const findings: Finding[] = [finding('coveredRange', {}, range.start, range.end)];
     if (ends > 0) findings.push(finding('endsKeyed', {}, ends));
-    const saved = { ...selection, nodes: [], keys: {}, channels: [...curves.keys()], range };
+    if (sampled.length > 0) findings.push(finding('shownOnFrames', {}, sampled));
+    const locks = new Set(shot.locked);
+    const free = [...curves.keys()].filter((id) => !locks.has(id));
+    if (takeAway && free.length < curves.size)
+      findings.push(
+        finding(
+          'lockedChannels',
+          {},
+          shot.locked.filter((id) => curves.has(id)),
+        ),
+      );
+    const saved = { ...selection, nodes: [], keys: {}, channels: free, range };
     const changes = takeAway ? changeTargets(shot, saved, without) : { shot, touched: [], lockedKeys: 0 };
     return outcome(shot, changes.shot, selection, {
       made: action,
@@ -93,19 +125,48 @@ export const saveAction = defineEdit({
   },
 });
 
-/** From the first key of any curve to the last. */
-function keyedRange(targets: readonly Target[]): FrameRange {
+function spanOf(ranges: readonly FrameRange[]): FrameRange {
   return {
-    start: Math.min(...targets.map(({ curve }) => curve.times[0]!)),
-    end: Math.max(...targets.map(({ curve }) => curve.times[curve.times.length - 1]!)),
+    start: Math.min(...ranges.map(({ start }) => start)),
+    end: Math.max(...ranges.map(({ end }) => end)),
   };
 }
 
-/** The keys within the range, counted from its start. */
-function cut(curve: Curve, range: FrameRange): Curve {
-  const rows = allRows(curve).filter((row) => inRange(range, curve.times[row]!));
-  return rebuild(curve, rows, (columns) => {
-    for (let row = 0; row < rows.length; row += 1) columns.times[row]! -= range.start;
+/** The channels over which a pass that counts holds a curve; all three turns of a joint where one is composed as orientations. */
+function passedOver(shot: Shot): ReadonlySet<ChannelId> {
+  const found = new Set<ChannelId>();
+  for (const pass of soundingPasses(shot)) {
+    for (const [id] of curvesIn(pass.curves, shot.nodes)) {
+      found.add(id);
+      const { node, name } = splitChannel(id);
+      if (pass.rotations === 'orientations' && channelKind(name) === 'rotation')
+        for (const axis of ['rx', 'ry', 'rz']) found.add(`${node}.${axis}`);
+    }
+  }
+  return found;
+}
+
+/** What channels show on every frame of a range, and on its ends. */
+function framesShown(
+  shot: Shot,
+  channels: readonly ChannelId[],
+  { start, end }: FrameRange,
+): [ChannelId, Curve][] {
+  if (channels.length === 0) return [];
+  const rig = rigOf(shot);
+  const times = [...new Set([start, ...framesOf({ start: Math.ceil(start), end: Math.floor(end) }), end])];
+  const rows = times.map((time) => valuesAt(shot, time));
+  return channels.map((id) => {
+    const c = rig.channelIndex(id);
+    const curve = buildCurve(times.length, (columns) => {
+      times.forEach((time, i) => {
+        columns.times[i] = time - start;
+        columns.values[i] = rows[i]![c]!;
+      });
+      const steps = channelKind(splitChannel(id).name) === 'other';
+      columns.segments.fill(steps ? SEGMENT.stepped : SEGMENT.cubic);
+    });
+    return [id, curve];
   });
 }
 

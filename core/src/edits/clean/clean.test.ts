@@ -203,7 +203,8 @@ describe('resample and drop redundant, held against the curve itself', () => {
           if (open.length < 2) return;
           for (let k = Math.ceil(open[0]! / every); k * every < open[open.length - 1]!; k += 1) {
             // A key a hair beside the grid stands for it.
-            if (locked.times.some((time) => time !== k * every && Math.abs(time - k * every) < 1e-4)) continue;
+            if (locked.times.some((time) => time !== k * every && Math.abs(time - k * every) < 1e-4))
+              continue;
             const row = rowAtTime(after, k * every);
             expect(row).toBeGreaterThanOrEqual(0);
             expect(after.values[row]).toBeCloseTo(evaluate(locked, after.times[row]!), 9);

@@ -2,16 +2,16 @@
 import { z } from 'zod';
 import { withoutRedundant } from '../../curve/redundant.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 export const dropRedundant = defineEdit({
   id: 'clean.dropRedundant',
   title: 'Drop redundant keys',
   summary: 'Deletes keys without which the curve is exactly the same.',
   group: 'clean',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({}),
-  accepts: needsKeys,
   run(shot, selection) {
     let before = 0;
     let after = 0;

@@ -13,14 +13,15 @@ import { targetsOf } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys, openRows } from '../targets.ts';
+import { changeTargets, lockedKeysFinding, openRows } from '../targets.ts';
 
 export const resample = defineEdit({
   id: 'clean.resample',
   title: 'Resample',
   summary: 'Puts keys on every so many frames in place of those that are there.',
   group: 'clean',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     every: z.number().min(0.01).max(1000).default(1).meta({
       title: 'Every',
@@ -29,7 +30,6 @@ export const resample = defineEdit({
       description: 'Frames from one key to the next.',
     }),
   }),
-  accepts: needsKeys,
   run(shot, selection, { every }) {
     let samples = 0;
     for (const target of targetsOf(shot, selection))

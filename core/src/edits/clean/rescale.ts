@@ -18,7 +18,7 @@ export const rescale = defineEdit({
   title: 'Rescale a character',
   summary: 'Makes a whole character larger or smaller, its position curves with it.',
   group: 'clean',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     factor: z.number().min(0.001).max(1000).default(1).meta({
       title: 'Factor',

@@ -19,7 +19,6 @@ import { selectedChannels } from '../../shot/selection.ts';
 import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { needsChannels } from '../targets.ts';
 
 const AXES = ['rx', 'ry', 'rz'] as const;
 
@@ -28,7 +27,8 @@ export const rotationOrder = defineEdit({
   title: 'Change rotation order',
   summary: 'Gives the selected controls another order of rotation; they look the same.',
   group: 'clean',
-  acts: 'on the selection',
+  needs: 'channels',
+  locks: 'strip',
   options: z.object({
     order: z.enum(EULER_ORDERS).default('zxy').meta({
       title: 'Order',
@@ -39,7 +39,6 @@ export const rotationOrder = defineEdit({
       description: 'So that nothing drifts between keys; thin afterwards. Off, only frames with keys hold.',
     }),
   }),
-  accepts: needsChannels,
   run(shot, selection, { order, everyFrame }) {
     const ids = new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node));
     const nodes = shot.nodes.filter(

@@ -10,7 +10,7 @@ import { framesPerSecond, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 import { SAMPLE_GAP, withoutSteps } from './unwrap.ts';
 
 const options = z.object({
@@ -57,9 +57,9 @@ export const smooth = defineEdit({
   title: 'Smooth',
   summary: 'Takes jitter or spikes out of dense keys; they stay on their frames.',
   group: 'clean',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options,
-  accepts: needsKeys,
   run(shot, selection, given) {
     const straight = withoutSteps(shot, selection, SAMPLE_GAP);
     if (straight.touched.length > 0 && given.wraps === 'refuse')

@@ -3,16 +3,16 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
 
 export const snap = defineEdit({
   id: 'clean.snap',
   title: 'Snap to frames',
   summary: 'Moves keys between frames to the nearest whole one.',
   group: 'clean',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({}),
-  accepts: needsKeys,
   run(shot, selection) {
     let moved = 0;
     let overwritten = 0;

@@ -12,7 +12,7 @@ import { poseColumns } from '../../shot/pose-columns.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { lockedKeysFinding, needsKeys } from '../targets.ts';
+import { lockedKeysFinding } from '../targets.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { fitErrors, thinChannels } from './thin-channels.ts';
 import type { FitErrors, Thinned } from './thin-channels.ts';
@@ -36,7 +36,8 @@ export const thin = defineEdit({
   title: 'Thin',
   summary: 'Fits the curves with as few keys as hold them within a tolerance.',
   group: 'clean',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     measure: z
       .enum(['channels', 'space'])
@@ -86,7 +87,6 @@ export const thin = defineEdit({
       .default(true)
       .meta({ title: 'Measure drift in space', description: 'Reports how far any joint moves.' }),
   }),
-  accepts: needsKeys,
   run(shot, selection, options, progress) {
     const range = selection.range ?? shot.range;
     const frames = options.keepColumns ? poseColumns(shot).frames : [];

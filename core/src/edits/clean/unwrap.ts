@@ -20,16 +20,16 @@ import { rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { lockedKeysFinding, needsKeys, openRows } from '../targets.ts';
+import { lockedKeysFinding, openRows } from '../targets.ts';
 
 export const unwrap = defineEdit({
   id: 'clean.unwrap',
   title: 'Unwrap angles',
   summary: 'Takes steps out of rotation curves: by whole turns, and where all three angles of a joint flip.',
   group: 'clean',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({}),
-  accepts: needsKeys,
   run(shot, selection) {
     const done = withoutSteps(shot, selection, Infinity);
     const findings = lockedKeysFinding(done.lockedKeys);

@@ -3,33 +3,39 @@ import { z } from 'zod';
 import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
+import { keyPlace } from '../../curve/with-key.ts';
 import { rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { constantCurve, curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { restValue } from '../../rig/node.ts';
+import { RepeatNotes, repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { needsChannels } from '../targets.ts';
 
 export const addKeys = defineEdit({
   id: 'keys.add',
   title: 'Add keys',
   summary: 'Adds a key on each selected channel; the curves keep their shape.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'channels',
+  locks: 'strip',
   options: z.object({
     frame: frameOption('Frame', 'Where the keys are added.'),
+    repeats: repeatsOption,
   }),
-  accepts: needsChannels,
-  run(shot, selection, { frame }) {
+  run(shot, selection, { frame, repeats }) {
+    const notes = new RepeatNotes();
     const changed = new Map<ChannelId, Curve>();
     let there = 0;
     for (const channel of selectedChannels(shot, selection)) {
       const curve = curveOf(shot, selection.pass, channel);
-      if (rowAtTime(curve, frame) >= 0) there += 1;
-      else if (curve.times.length > 0) changed.set(channel, addKeysKeepingShape(curve, [frame]));
-      else
+      const place = keyPlace(curve, frame, repeats, shot.range);
+      if (rowAtTime(place.curve, place.time) >= 0 && place.curve === curve) there += 1;
+      else if (curve.times.length > 0) {
+        changed.set(channel, addKeysKeepingShape(place.curve, [place.time]));
+        notes.add(channel, place.way);
+      } else
         changed.set(
           channel,
           constantCurve(selection.pass === null ? restValue(splitChannel(channel).name) : 0, frame),
@@ -38,7 +44,7 @@ export const addKeys = defineEdit({
     return outcome(shot, withCurves(shot, selection.pass, changed), selection, {
       touched: [...changed.keys()],
       measures: [{ name: 'keys added', value: changed.size, unit: '' }],
-      findings: there > 0 ? [finding('alreadyThere', { frame }, there)] : [],
+      findings: [...(there > 0 ? [finding('alreadyThere', { frame }, there)] : []), ...notes.findings()],
     });
   },
 });

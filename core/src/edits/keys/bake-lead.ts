@@ -9,7 +9,7 @@ import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 const bound = (title: string, description: string) =>
   z
@@ -24,12 +24,12 @@ export const bakeLead = defineEdit({
   title: 'Bake lead-in and lead-out',
   summary: 'Turns what the curves do outside their keys into keys, and lets them hold beyond.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     from: bound('From', 'Left out, the beginning of the shot.'),
     to: bound('To', 'Left out, the end of the shot.'),
   }),
-  accepts: needsKeys,
   run(shot, selection, { from = shot.range.start, to = shot.range.end }) {
     if (!(to >= from)) return refused(shot, selection, finding('badRange', {}, from, to));
     let keys = 0;

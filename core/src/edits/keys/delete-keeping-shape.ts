@@ -6,16 +6,16 @@ import { unitOf } from '../../rig/node.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 export const deleteKeepingShape = defineEdit({
   id: 'keys.deleteKeepingShape',
   title: 'Delete keeping the shape',
   summary: 'Deletes the selected keys and refits the tangents beside them; first and last keys stay.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({}),
-  accepts: needsKeys,
   run(shot, selection) {
     let deleted = 0;
     let worst: Measure | null = null;

@@ -3,16 +3,16 @@ import { z } from 'zod';
 import { EMPTY_CURVE } from '../../curve/curve.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 export const deleteKeys = defineEdit({
   id: 'keys.delete',
   title: 'Delete keys',
   summary: 'Deletes the selected keys.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({}),
-  accepts: needsKeys,
   run(shot, selection) {
     let deleted = 0;
     const changes = changeTargets(shot, selection, (curve, rows) => {

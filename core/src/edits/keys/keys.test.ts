@@ -108,7 +108,7 @@ describe('copy and paste', () => {
       keysOf(ty(runEdit('keys.paste', base, choose({}), { clip, frame: 6, mode }).shot));
     expect(way('replace')).toBe('0:10 4:12 6:1 10:2 12:3 24:10');
     expect(way('merge')).toBe('0:10 4:12 6:1 8:-6 10:2 12:3 24:10');
-    expect(way('insert')).toBe('0:10 4:12 6:1 10:2 12:-6 16:3 28:10');
+    expect(way('insert')).toBe('0:10 4:12 5:8.273438 6:1 10:2 11:2.5625 13:-6 17:3 29:10');
   });
 
   test('relative: added to the curve that is there', () => {

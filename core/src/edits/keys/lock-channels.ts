@@ -9,7 +9,7 @@ export const lockChannels = defineEdit({
   title: 'Lock channels',
   summary: 'Locks channels, so that no edit changes their curves, or unlocks them.',
   group: 'keys',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     channels: z.array(z.string()).meta({ title: 'Channels', description: 'Addresses, node.channel.' }),
     locked: z

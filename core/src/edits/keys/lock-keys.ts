@@ -7,18 +7,17 @@ import { targetsOf } from '../../shot/selection.ts';
 import { withCurves } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { needsKeys } from '../targets.ts';
 
 export const lockKeys = defineEdit({
   id: 'keys.lock',
   title: 'Lock keys',
   summary: 'Locks the selected keys, so that no edit changes them, or unlocks them.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     locked: z.boolean().default(true).meta({ title: 'Locked', description: 'Off, the keys are free again.' }),
   }),
-  accepts: needsKeys,
   run(shot, selection, { locked }) {
     const changed = new Map<ChannelId, Curve>();
     let keys = 0;

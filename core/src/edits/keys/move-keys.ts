@@ -4,14 +4,15 @@ import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
 
 export const moveKeys = defineEdit({
   id: 'keys.move',
   title: 'Move keys',
   summary: 'Moves the selected keys in time and in value.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     frames: z
       .number()
@@ -34,7 +35,6 @@ export const moveKeys = defineEdit({
       .default(true)
       .meta({ title: 'Land on whole frames', description: 'Times are rounded after the move.' }),
   }),
-  accepts: needsKeys,
   run(shot, selection, { frames, value, valueByChannel, wholeFrames }) {
     let overwritten = 0;
     let moved = 0;

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Curve } from '../../curve/curve.ts';
+import { addedTo } from '../../curve/add.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { channelKind, restValue, unitOf } from '../../rig/node.ts';
 import { clipSchema, readClip } from '../../shot/clip.ts';
@@ -15,13 +16,14 @@ import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { grownTo, layKeys } from '../lay-keys.ts';
+import { travellers, travelsOver } from '../travel.ts';
 
 export const pasteKeys = defineEdit({
   id: 'keys.paste',
   title: 'Paste keys',
   summary: 'Lays copied keys or curves onto the same channels, or onto those that are selected.',
   group: 'keys',
-  acts: 'none',
+  locks: 'refuse',
   options: z.object({
     clip: clipSchema.meta({ title: 'Clip', description: 'As copying gives it.' }),
     frame: z.number().min(-MOST_FRAMES).max(MOST_FRAMES).nullable().default(null).meta({
@@ -55,6 +57,7 @@ export const pasteKeys = defineEdit({
     const start = frame ?? clip.json.start;
     const covered = { start, end: start + clip.json.length };
     const locks = new Set(shot.locked);
+    const travels = travellers(shot);
     const changed = new Map<ChannelId, Curve>();
     const locked: ChannelId[] = [];
     const carried: Measure[] = [];
@@ -69,17 +72,25 @@ export const pasteKeys = defineEdit({
       const { name } = splitChannel(to);
       const present = (time: number) => evaluate(before, time, selection.pass === null ? restValue(name) : 0);
       const first = evaluate(source, 0);
-      const travels = Math.abs(evaluate(source, clip.json.length) - first) > 1e-6;
-      const shift = value === 'carryOn' && travels && !stay.includes(to) ? present(start) - first : 0;
+      const goesOn =
+        value === 'carryOn' &&
+        travels.has(to) &&
+        travelsOver(source, { start: 0, end: clip.json.length }) &&
+        !stay.includes(to);
+      const shift = goesOn ? present(start) - first : 0;
       if (shift !== 0)
         carried.push({ name: 'carried on', value: shift, unit: unitOf(name), where: { channel: to } });
-      const done = layKeys(before, source, {
+      const relative = value === 'relative';
+      // Later keys make room, so that there is no base below what is inserted: it goes on from the value at the cut.
+      const onBase = relative && mode !== 'insert' && before.times.length > 0;
+      const added = onBase ? addedTo(before, source, start, first) : source;
+      const done = layKeys(before, added, {
         covered,
         mode,
         stretch: 1,
-        shiftAt: value === 'relative' ? (time) => present(time) - first : () => shift,
+        shiftAt: () => (relative && !onBase ? present(start) - first : shift),
       });
-      laid += source.times.length;
+      laid += added.times.length;
       overwritten += done.overwritten;
       lockedKeys += done.lockedKeys;
       rippled += done.rippled;

@@ -10,7 +10,6 @@ import { splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { needsKeys } from '../targets.ts';
 
 /** A gap smaller than this does not show, in the channel's unit and per frame. */
 const CLOSED = 1e-4;
@@ -20,7 +19,8 @@ export const setLead = defineEdit({
   title: 'Lead-in and lead-out',
   summary: 'Says what the selected curves do ahead of their first key and past their last.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     side: z.enum(['out', 'in', 'both']).default('out').meta({
       title: 'Side',
@@ -42,7 +42,6 @@ export const setLead = defineEdit({
       description: 'How often it repeats; 0 is without end.',
     }),
   }),
-  accepts: needsKeys,
   run(shot, selection, { side, kind, count }) {
     const changed = new Map<ChannelId, Curve>();
     const short: string[] = [];

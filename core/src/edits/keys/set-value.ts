@@ -2,14 +2,15 @@
 import { z } from 'zod';
 import { rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 export const setValue = defineEdit({
   id: 'keys.setValue',
   title: 'Set value',
   summary: 'Gives the selected keys a value, or adds to the one that they have.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     value: z.number().min(-1e9).max(1e9).default(0).meta({
       title: 'Value',
@@ -22,7 +23,6 @@ export const setValue = defineEdit({
       description: 'Otherwise every key gets just this value.',
     }),
   }),
-  accepts: needsKeys,
   run(shot, selection, { value, relative }) {
     let count = 0;
     const changes = changeTargets(shot, selection, (curve, rows) => {

@@ -7,7 +7,7 @@ import type { KeyTransform } from '../../curve/transform.ts';
 import { targetsOf } from '../../shot/selection.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
 
 const scale = (title: string, description: string) =>
   z.number().min(-1000).max(1000).default(1).meta({ title, unit: '×', step: 0.05, description });
@@ -71,9 +71,9 @@ export const transformKeys = defineEdit({
   title: 'Transform box',
   summary: 'Scales, moves, tapers or flips the selected keys about a pivot, on all curves at once.',
   group: 'keys',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options,
-  accepts: needsKeys,
   run(shot, selection, given) {
     if (given.scaleTime === 0) return refused(shot, selection, finding('noTimeLeft', {}));
     const box = boxOf(

@@ -5,14 +5,14 @@ import { selectedChannels } from '../../shot/selection.ts';
 import { constantCurve, splitChannel } from '../../shot/shot.ts';
 import type { Pass, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { needsChannels } from '../targets.ts';
 
 export const addOffsetPass = defineEdit({
   id: 'passes.addOffset',
   title: 'Add offset pass',
   summary: 'Lays a pass over the selected controls; poses on it add to the motion below.',
   group: 'passes',
-  acts: 'on the selection',
+  needs: 'channels',
+  locks: 'none',
   options: z.object({
     name: z
       .string()
@@ -29,7 +29,6 @@ export const addOffsetPass = defineEdit({
       description: 'Zero keys at the two ends of this range confine the pass to it.',
     }),
   }),
-  accepts: needsChannels,
   run(shot, selection, { name, rotations, bookends }) {
     if (bookends && !(bookends.end > bookends.start)) {
       return refused(shot, selection, finding('badRange', {}, bookends.start, bookends.end));

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { splitChannel, withPass } from '../../shot/shot.ts';
+import { repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { writePose } from '../poses/write-pose.ts';
 import { openPass, passOption } from './pass-option.ts';
@@ -12,17 +13,18 @@ export const poseOnPass = defineEdit({
   title: 'Pose on a pass',
   summary: 'Keys the pass so that the wanted values show; the layers below stay as they are.',
   group: 'passes',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     pass: passOption,
     values: z
       .record(z.string(), z.number())
       .meta({ title: 'Values', description: 'What shall show, by channel address.' }),
     frame: frameOption('Frame', 'Where the keys are written.'),
+    repeats: repeatsOption,
   }),
-  run(shot, selection, { pass: id, values, frame }) {
+  run(shot, selection, { pass: id, values, frame, repeats }) {
     const pass = openPass(shot, id);
-    const written = writePose(shot, id, new Map(Object.entries(values)), frame);
+    const written = writePose(shot, id, new Map(Object.entries(values)), frame, repeats);
     const nodes = new Set(written.touched.map((channel) => splitChannel(channel).node));
     const joining = [...nodes].filter((node) => !pass.members.includes(node));
     const after =

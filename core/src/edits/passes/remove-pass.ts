@@ -9,7 +9,7 @@ export const removePass = defineEdit({
   title: 'Remove pass',
   summary: 'Takes a pass away; what lies below is untouched.',
   group: 'passes',
-  acts: 'none',
+  locks: 'none',
   options: z.object({ pass: passOption }),
   run(shot, selection, { pass: id }) {
     const pass = openPass(shot, id);

@@ -10,7 +10,7 @@ export const setPass = defineEdit({
   title: 'Set up pass',
   summary: 'Names, colours, mutes, solos or locks a pass.',
   group: 'passes',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     pass: passOption,
     name: z.string().trim().min(1).max(60).optional().meta({ title: 'Name' }),

@@ -2,7 +2,8 @@
 import { z } from 'zod';
 import { constantCurve, withPass } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { withKey } from '../poses/write-pose.ts';
+import { withKey } from '../../curve/with-key.ts';
+import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { openPass, passOption } from './pass-option.ts';
 
 export const setWeight = defineEdit({
@@ -10,7 +11,7 @@ export const setWeight = defineEdit({
   title: 'Set weight',
   summary: 'Dials how much of a pass shows, for the whole shot or keyed at a frame.',
   group: 'passes',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     pass: passOption,
     weight: z.number().min(-2).max(3).meta({
@@ -19,7 +20,7 @@ export const setWeight = defineEdit({
       step: 0.01,
       description: '0 is nothing of it, 1 all of it; beyond 1 exaggerates.',
     }),
-    frame: z.number().nullable().default(null).meta({
+    frame: z.number().min(-MOST_FRAMES).max(MOST_FRAMES).nullable().default(null).meta({
       title: 'Keyed at',
       unit: 'frame',
       description: 'Null sets one weight for the whole shot, replacing its keys.',

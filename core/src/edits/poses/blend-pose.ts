@@ -1,15 +1,21 @@
 /** Blend poses: toward the column before or after, the rest pose, or a stored one; beyond 100 % too. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
+import { isSwitch } from '../../shot/switches.ts';
+import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
+import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
+import { conjugate, multiply, power } from '../../math/quaternion.ts';
+import type { Rig } from '../../rig/rig.ts';
 import { valuesAt } from '../../shot/evaluation.ts';
 import { poseColumns } from '../../shot/pose-columns.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import type { Selection } from '../../shot/selection.ts';
 import { poseSchema } from '../../shot/stored-pose.ts';
 import type { StoredPose } from '../../shot/stored-pose.ts';
-import { curveOf, rigOf } from '../../shot/shot.ts';
+import { curveOf, rigOf, withPass } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { repeatsOption } from '../repeats-option.ts';
 import { frameOption } from '../frame-option.ts';
 import { writePose } from './write-pose.ts';
 
@@ -20,7 +26,7 @@ export const blendPose = defineEdit({
   title: 'Blend pose',
   summary: 'Moves the pose at a frame toward another: a breakdown that favours one side, or an overshoot.',
   group: 'poses',
-  acts: 'none',
+  locks: 'refuse',
   options: z.object({
     frame: frameOption('At frame', 'The pose that changes.'),
     toward: z.enum(TOWARD).default('previous').meta({
@@ -36,30 +42,71 @@ export const blendPose = defineEdit({
     pose: poseSchema
       .optional()
       .meta({ title: 'Pose', description: 'For stored: values by channel address.' }),
+    repeats: repeatsOption,
   }),
-  run(shot, selection, { frame, toward, amount, pose }) {
+  run(shot, selection, { frame, toward, amount, pose, repeats }) {
     const rig = rigOf(shot);
     const target = targetOf(shot, frame, toward, pose ?? null);
     if (target === null)
       return toward === 'stored'
         ? refused(shot, selection, finding('nothingSelected', {}, 'a pose to blend toward: copy one'))
         : refused(shot, selection, finding('noNeighbour', { frame }, toward, frame));
+    if (amount === 0) return outcome(shot, shot, selection);
     const present = valuesAt(shot, frame);
     const wanted = new Map<ChannelId, number>();
-    for (const id of meantChannels(shot, selection)) {
+    const switches: string[] = [];
+    const meant = meantChannels(shot, selection);
+    const whole = blendedTurns(rig, meant, present, target, amount);
+    for (const id of meant) {
+      const turned = whole.get(id);
       const other = target(id);
       const now = present[rig.channelIndex(id)]!;
-      if (other !== null && Math.abs(other - now) > 1e-9) wanted.set(id, now + amount * (other - now));
+      if (turned !== undefined) {
+        if (Math.abs(turned - now) > 1e-9) wanted.set(id, turned);
+      } else if (other !== null && Math.abs(other - now) > 1e-9) {
+        if (isSwitch(shot, id)) switches.push(id);
+        else wanted.set(id, now + amount * (other - now));
+      }
     }
-    if (amount === 0) return outcome(shot, shot, selection);
-    const written = writePose(shot, selection.pass, wanted, frame);
+    const written = writePose(shot, selection.pass, wanted, frame, repeats);
     return outcome(shot, written.shot, selection, {
       touched: written.touched,
-      findings: written.findings,
+      findings: [
+        ...written.findings,
+        ...(switches.length > 0 ? [finding('switchesStay', {}, switches)] : []),
+      ],
       measures: [{ name: 'channels keyed', value: written.touched.length, unit: '' }],
     });
   },
 });
+
+/** The blended angles of every joint of which all three are meant and known: blended as orientations, by the shorter way. */
+function blendedTurns(
+  rig: Rig,
+  meant: readonly ChannelId[],
+  present: Float64Array,
+  target: (id: ChannelId) => number | null,
+  amount: number,
+): Map<ChannelId, number> {
+  const result = new Map<ChannelId, number>();
+  const chosen = new Set(meant);
+  for (const node of rig.nodes) {
+    const ids = ['rx', 'ry', 'rz'].map((name) => `${node.id}.${name}`);
+    const others = ids.map((id) => (chosen.has(id) && rig.channelIndex(id) >= 0 ? target(id) : null));
+    if (others.some((other) => other === null)) continue;
+    const now = ids.map((id) => present[rig.channelIndex(id)]!) as Triple;
+    const [from, to] = [quaternionOf(now, node.order), quaternionOf(others as Triple, node.order)];
+    const turn = multiply(from, power(multiply(conjugate(from), to), amount));
+    eulerFromQuat(turn, node.order, now).forEach((angle, axis) => result.set(ids[axis]!, angle));
+  }
+  return result;
+}
+
+function quaternionOf(angles: Triple, order: EulerOrder): Quaternion {
+  const turn: Quaternion = [0, 0, 0, 1];
+  quatFromEuler(turn, 0, ...angles, order);
+  return turn;
+}
 
 /** The selected channels, or all that are keyed on the layer. */
 function meantChannels(shot: Shot, selection: Selection): ChannelId[] {
@@ -94,9 +141,12 @@ export const restPose = defineEdit({
   title: 'Rest pose',
   summary: 'Puts the selected controls, or all keyed ones, at rest; on an offset pass, at nothing.',
   group: 'poses',
-  acts: 'none',
-  options: z.object({ frame: frameOption('At frame', 'Where the rest pose is keyed.') }),
-  run(shot, selection, { frame }) {
+  locks: 'refuse',
+  options: z.object({
+    frame: frameOption('At frame', 'Where the rest pose is keyed.'),
+    repeats: repeatsOption,
+  }),
+  run(shot, selection, { frame, repeats }) {
     const rig = rigOf(shot);
     const pass = shot.passes.find(({ id }) => id === selection.pass);
     const values = valuesAt(shot, frame);
@@ -109,7 +159,7 @@ export const restPose = defineEdit({
       if (Math.abs(values[c]! - rest) > 1e-9 || curveOf(shot, selection.pass, id).times.length > 0)
         wanted.set(id, rest);
     }
-    const written = writePose(shot, selection.pass, wanted, frame);
+    const written = writePose(shot, selection.pass, wanted, frame, repeats);
     return outcome(shot, written.shot, selection, {
       touched: written.touched,
       findings: written.findings,
@@ -118,7 +168,5 @@ export const restPose = defineEdit({
   },
 });
 
-const withoutPass = (shot: Shot, id: string): Shot => ({
-  ...shot,
-  passes: shot.passes.filter((pass) => pass.id !== id),
-});
+/** The pass stays, and stays solo where it is; it holds nothing. */
+const withoutPass = (shot: Shot, id: string): Shot => withPass(shot, id, (pass) => ({ ...pass, curves: [] }));

@@ -22,7 +22,7 @@ export const flipPose = defineEdit({
   summary:
     'Left and right exchange their poses, of the selected controls and their partners, or of the whole body.',
   group: 'poses',
-  acts: 'none',
+  locks: 'refuse',
   options: z.object({ frame: atFrame, ...exclusionOptions }),
   run: (shot, selection, { frame, ...given }) =>
     flipped(shot, selection, frame, excludedNodes(shot, given), null),
@@ -33,7 +33,7 @@ export const mirrorPose = defineEdit({
   title: 'Mirror pose',
   summary: 'Copies the pose of one side to the other, reflected.',
   group: 'poses',
-  acts: 'none',
+  locks: 'refuse',
   options: z.object({
     frame: atFrame,
     from: z.enum(['left', 'right']).default('left').meta({

@@ -31,7 +31,7 @@ export const flipRange = defineEdit({
   title: 'Flip a range',
   summary: 'Left and right exchange their motion over a range, in place or placed after it.',
   group: 'poses',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     append: z.boolean().default(false).meta({
       title: 'Place it after',

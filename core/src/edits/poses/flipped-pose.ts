@@ -1,7 +1,8 @@
 /** A pose with left and right exchanged: what pasting flipped, flipping and mirroring share. */
 import { z } from 'zod';
-import { reflectedValues } from '../../shot/reflection.ts';
+import { reflectedValues, signsBetween } from '../../shot/reflection.ts';
 import type { NodeValues } from '../../shot/reflection.ts';
+import type { Rig } from '../../rig/rig.ts';
 import { valuesAt } from '../../shot/evaluation.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
@@ -47,10 +48,25 @@ export function flippedPose(
         .slice(rig.firstChannel[to], rig.firstChannel[to + 1])
         .map((channel, i) => [channel.name, present[rig.firstChannel[to]! + i]!]),
     );
-    const reflected = reflectedValues(rig, from, to, own, near);
-    for (const [name, value] of Object.entries(reflected)) result.set(`${partner}.${name}`, value);
+    const signs = signsBetween(rig, from, to);
+    // Axes that are not given stay; only where a reflection mixes them, what the control shows now completes the pose.
+    const there = signs ? own : { ...transformOf(rig, from, present, own), ...own };
+    const reflected = reflectedValues(rig, from, to, there, near);
+    for (const [name, value] of Object.entries(reflected))
+      if (!signs || name in own) result.set(`${partner}.${name}`, value);
   }
   return { values: result, alone };
+}
+
+/** What a control shows of each triple, position or turn, of which a part is given. */
+function transformOf(rig: Rig, node: number, present: Float64Array, given: NodeValues): NodeValues {
+  const letters = new Set(Object.keys(given).map((name) => name[0]!));
+  return Object.fromEntries(
+    rig.channels
+      .slice(rig.firstChannel[node], rig.firstChannel[node + 1])
+      .map(({ name }, i) => [name, present[rig.firstChannel[node]! + i]!] as const)
+      .filter(([name]) => /^[tr][xyz]$/.test(name) && letters.has(name[0]!)),
+  );
 }
 
 /** The options that leave controls out. */

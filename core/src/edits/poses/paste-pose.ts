@@ -6,6 +6,7 @@ import type { Finding } from '../../base/finding.ts';
 import { poseSchema } from '../../shot/stored-pose.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
+import { repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { flippedPose } from './flipped-pose.ts';
 import { writePose } from './write-pose.ts';
@@ -15,7 +16,7 @@ export const pastePose = defineEdit({
   title: 'Paste pose',
   summary: 'Keys a copied pose at a frame, as it is or flipped left to right.',
   group: 'poses',
-  acts: 'none',
+  locks: 'refuse',
   options: z.object({
     pose: poseSchema.meta({
       title: 'Pose',
@@ -30,8 +31,9 @@ export const pastePose = defineEdit({
       .array(z.string())
       .default([])
       .meta({ title: 'Leave out', description: 'Controls that keep their pose: hands, props.' }),
+    repeats: repeatsOption,
   }),
-  run(shot, selection, { pose, frame, flip, exclude }) {
+  run(shot, selection, { pose, frame, flip, exclude, repeats }) {
     const rig = rigOf(shot);
     const left = new Set(exclude);
     const given = Object.entries(pose.values).filter(([id]) => !left.has(splitChannel(id).node));
@@ -48,7 +50,7 @@ export const pastePose = defineEdit({
       values = flipped.values;
       if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
     }
-    const written = writePose(shot, selection.pass, values, frame);
+    const written = writePose(shot, selection.pass, values, frame, repeats);
     findings.push(...written.findings);
     if (written.overwritten > 0) findings.push(finding('keysOverwritten', { frame }, written.overwritten));
     return outcome(shot, written.shot, selection, {

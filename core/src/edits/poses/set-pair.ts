@@ -11,7 +11,7 @@ export const setPair = defineEdit({
   title: 'Set partner',
   summary: 'Says which control mirrors which, and on which side it stands.',
   group: 'poses',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     node: z.string().meta({ title: 'Control', description: 'Its name.' }),
     side: z.enum(SIDES).optional().meta({ title: 'Side', description: 'left, right, or centre.' }),
@@ -50,7 +50,7 @@ export const setFlipSigns = defineEdit({
   summary:
     "Sets by hand how a control's channels go over to its partner, or lets the rest pose say it again.",
   group: 'poses',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     node: z.string().meta({ title: 'Control', description: 'Its name; its partner gets the same signs.' }),
     signs: z

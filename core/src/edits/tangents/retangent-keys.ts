@@ -8,14 +8,15 @@ import { unitOf } from '../../rig/node.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 export const retangentKeys = defineEdit({
   id: 'tangents.retangent',
   title: 'Re-tangent',
   summary: 'Chooses the tangents of the selected keys again; the keys stay where they are.',
   group: 'tangents',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     method: z.enum(RETANGENT_METHODS).default('steady').meta({
       title: 'Method',
@@ -29,7 +30,6 @@ export const retangentKeys = defineEdit({
       description: 'For ease: handle length as a part of the gap, 0 to 1.',
     }),
   }),
-  accepts: needsKeys,
   run(shot, selection, { method, ease }) {
     const short: string[] = [];
     let worst: Measure | null = null;

@@ -7,7 +7,7 @@ import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Columns, Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
 const KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 
@@ -79,9 +79,9 @@ export const setTangents = defineEdit({
   title: 'Set tangents',
   summary: 'Sets the kind, direction or length of the tangents of the selected keys.',
   group: 'tangents',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options,
-  accepts: needsKeys,
   run(shot, selection, given) {
     const asks = Object.entries(given).some(([name, value]) => name !== 'side' && value !== undefined);
     if (!asks) return outcome(shot, shot, selection);

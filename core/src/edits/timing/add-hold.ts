@@ -30,7 +30,7 @@ export const addHold = defineEdit({
   title: 'Insert a hold',
   summary: 'Lets the pose at a frame stay for some frames; everything later ripples.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({ frame: frameOption('At frame', 'The pose that stays.'), frames, scope: scopeOption }),
   run: (shot, selection, { frame, frames: length, scope }) => held(shot, selection, frame, length, scope, 0),
 });
@@ -40,7 +40,7 @@ export const movingHold = defineEdit({
   title: 'Moving hold',
   summary: 'Lets the pose at a frame stay and drift on slightly; everything later ripples.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     frame: frameOption('At frame', 'The pose that stays.'),
     frames,

@@ -9,6 +9,7 @@ import { addKeysKeepingShape } from '../../curve/split.ts';
 import { changeLayers } from '../../shot/layers.ts';
 import { poseColumns } from '../../shot/pose-columns.ts';
 import { splitChannel } from '../../shot/shot.ts';
+import { RepeatNotes, repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { channelsIn, leftAlone, scopeOption } from './scope.ts';
@@ -18,12 +19,13 @@ export const completeColumns = defineEdit({
   title: 'Complete the columns',
   summary: 'Gives every keyed control a key on every pose column, and lists where one was missing.',
   group: 'timing',
-  acts: 'none',
-  options: z.object({ scope: scopeOption }),
-  run(shot, selection, { scope }) {
+  locks: 'none',
+  options: z.object({ scope: scopeOption, repeats: repeatsOption }),
+  run(shot, selection, { scope, repeats }) {
     const { frames } = poseColumns(shot);
     if (frames.length === 0) return refused(shot, selection, finding('noColumns', {}));
     const missing = new Map<string, Set<number>>();
+    const notes = new RepeatNotes();
     const gaps: Measure[] = [];
     let keys = 0;
     const changes = changeLayers(

@@ -26,7 +26,7 @@ export const loop = defineEdit({
   title: 'Loop',
   summary: 'Makes first and last agree, and repeats the range; travel is carried on.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     times: z.number().int().min(1).max(1000).default(2).meta({
       title: 'Times',

@@ -11,14 +11,15 @@ import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding, needsKeys } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
 
 export const offset = defineEdit({
   id: 'timing.offset',
   title: 'Offset in time',
   summary: 'Moves the selected controls in time, each a step later than the one above it, or by chance.',
   group: 'timing',
-  acts: 'on the selection',
+  needs: 'keys',
+  locks: 'strip',
   options: z.object({
     order: z
       .enum(['chain', 'selection', 'random'])
@@ -46,7 +47,6 @@ export const offset = defineEdit({
       .default(true)
       .meta({ title: 'Land on whole frames', description: 'Offsets are rounded.' }),
   }),
-  accepts: needsKeys,
   run(shot, selection, { order, step, seed, wholeFrames }) {
     const nodes = [...new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node))];
     if (step === 0) return refused(shot, selection, finding('noStep', {}));

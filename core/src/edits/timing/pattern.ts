@@ -17,7 +17,7 @@ export const pattern = defineEdit({
   title: 'Pattern of gaps',
   summary: 'Gives the gaps between the selected pose columns a rhythm: slow away, slow into, or both.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     shape: z
       .enum(PATTERNS)

@@ -11,7 +11,7 @@ export const removeTime = defineEdit({
   title: 'Remove time',
   summary: 'Takes the selected range out; what comes after it moves up.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({ scope: scopeOption }),
   run(shot, selection, { scope }) {
     if (!selection.range)

@@ -17,7 +17,7 @@ export const reverse = defineEdit({
   title: 'Reverse',
   summary: 'Plays the selected range, or the whole shot, backward.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     append: z.boolean().default(false).meta({
       title: 'There and back',

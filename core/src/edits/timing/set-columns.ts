@@ -13,7 +13,7 @@ export const setColumns = defineEdit({
   title: 'Pose columns',
   summary: 'Says which frames are pose columns: by a share of keyed controls, and by hand.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     share: z.number().min(0.01).max(1).optional().meta({
       title: 'Share of controls',

@@ -15,7 +15,7 @@ export const setGap = defineEdit({
   title: 'Set gap',
   summary: 'Sets the frames from a pose column or key to the next; everything later ripples.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     frame: frameOption('At frame', 'The gap that begins here, or that this frame lies in.'),
     gap: z.number().int().min(-MOST_FRAMES).max(MOST_FRAMES).optional().meta({

@@ -11,7 +11,7 @@ export const stretch = defineEdit({
   title: 'Stretch',
   summary: 'Makes the selected range, or the whole shot, longer or shorter.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     factor: z.number().min(0.01).max(100).default(1).meta({
       title: 'Factor',

@@ -16,7 +16,7 @@ export const toSpline = defineEdit({
   title: 'Stepped to spline',
   summary: 'Turns stepped segments into curves on all controls at once.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     scope: scopeOption,
     kind: z.enum(['steady', 'smooth', 'flat', 'linear']).default('steady').meta({
@@ -87,7 +87,7 @@ export const toStepped = defineEdit({
   summary:
     'Lets every pose hold until the next key, on all controls at once; the tangents are kept for the way back.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({ scope: scopeOption }),
   run(shot, selection, { scope }) {
     let segments = 0;

@@ -21,7 +21,7 @@ export const warp = defineEdit({
   title: 'Warp',
   summary: 'Bends time: old frames come to lie where a curve says.',
   group: 'timing',
-  acts: 'none',
+  locks: 'none',
   options: z.object({
     points: z
       .array(z.tuple([frame, frame]))
