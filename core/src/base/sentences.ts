@@ -41,6 +41,14 @@ export const sentences = {
   beyondWeight: (names: readonly string[]) =>
     `The pass would have to turn these by more than half a turn, which its weight cannot show: ${listed(names)}. Raise the weight.`,
   switchesStay: (names: readonly string[]) => `Switches are not blended and stayed: ${listed(names)}.`,
+  repeatsGoOn: (names: readonly string[]) =>
+    `These repeat, or run straight on, past a place where time changes, and do so as before: ${listed(names)}. Turn repeats into keys first if they shall follow.`,
+  stretchOverlaps: (start: number, end: number) =>
+    `Frames ${start} to ${end} would come to lie over others, or ahead of the shot: choose the start as pivot, or a smaller factor.`,
+  keptTangents: (count: number) =>
+    `${plural(count, 'segment has', 'segments have')} the tangents that ${count === 1 ? 'it' : 'they'} had.`,
+  headingCarried: (degrees: number) =>
+    `The walk turns by ${degrees}° each time: place and heading go on together, on these frames keyed anew.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
   everythingLocked: () => 'Everything that is selected is locked: unlock it to change it.',
   withoutKeys: (names: readonly string[]) =>

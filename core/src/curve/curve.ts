@@ -34,6 +34,9 @@ export const FLAG = {
   weightedOut: 8,
   /** A reversed hold begins here, beside the key that it belongs to; see `reverse.ts`. */
   turned: 16,
+  /** The stepped segment that starts here was a curve, was straight; see `timing.toSpline`. */
+  wasCubic: 32,
+  wasLinear: 64,
 } as const;
 
 /** What the curve does ahead of its first key and past its last; see `lead.ts`. */

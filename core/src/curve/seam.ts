@@ -3,7 +3,7 @@
  */
 import { FLAG, rowAtTime, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
-import { allRows, buildCurve, rebuild } from './rebuild.ts';
+import { buildCurve, rebuild } from './rebuild.ts';
 
 export const SEAM_WINNERS = ['first', 'last', 'middle'] as const;
 export type SeamWinner = (typeof SEAM_WINNERS)[number];
@@ -41,7 +41,8 @@ const chord = ({ times, values }: Curve, row: number) =>
 /**
  * The curve with a seam that does not show. Within `blend` frames of an end that gives way keys take a share of the gap that
  * fades out smoothly (3u² − 2u³). The ends get one slope: where one rule gives both, the slope that it gives with the
- * neighbours across the seam; else the winner's, or the mean.
+ * neighbours across the seam; else the winner's, or the mean. Samples take a share of the gap in slope too, fading with u(1 − u)²:
+ * a slope that is set on one of them would be gone a frame later.
  * @param carries the value may travel: only the slopes are made to agree
  */
 export function closeSeam(
@@ -56,22 +57,28 @@ export function closeSeam(
   const last = rowAtTime(curve, end);
   if (first < 0 || last <= first) return curve;
   const gap = carries ? 0 : curve.values[last]! - curve.values[first]!;
+  const reach = Math.min(blend, winner === 'middle' ? (end - start) / 2 : end - start);
   const shareAtStart = winner === 'last' ? 1 : winner === 'middle' ? 0.5 : 0;
   const [out, into] = [slopeOutOf(curve, first), slopeInto(curve, last)];
-  const slope =
-    aroundSlope(curve, first, last) ??
-    (winner === 'first' ? out : winner === 'last' ? into : (out + into) / 2);
-  return rebuild(curve, allRows(curve), (columns) => {
+  const sampled = isSampled(curve, first) && isSampled(curve, last - 1);
+  const moved = rebuild(curve, null, (columns) => {
     for (let row = first; row <= last; row += 1) {
-      const time = curve.times[row]!;
-      const atStart = faded((time - start) / blend);
-      const atEnd = faded((end - time) / blend);
-      columns.values[row] = curve.values[row]! + gap * (shareAtStart * atStart - (1 - shareAtStart) * atEnd);
+      const [u, w] = [(curve.times[row]! - start) / reach, (end - curve.times[row]!) / reach];
+      columns.values[row]! += gap * (shareAtStart * faded(u) - (1 - shareAtStart) * faded(w));
+      if (sampled)
+        columns.values[row]! +=
+          (into - out) * reach * (shareAtStart * bump(u) + (1 - shareAtStart) * bump(w));
     }
     // To the bit, whatever the sums above rounded.
     if (!carries) columns.values[last] = columns.values[first]!;
-    setSlope(columns, first, 'out', slope, curve.segments[first]!);
-    setSlope(columns, last, 'in', slope, curve.segments[last - 1]!);
+    for (const row of [first, last - 1]) flow(columns, row, sampled);
+  });
+  const slope =
+    aroundSlope(moved, first, last) ??
+    (winner === 'first' ? out : winner === 'last' ? into : (out + into) / 2);
+  return rebuild(moved, null, (columns) => {
+    setSlope(columns, first, 'out', slope, columns.segments[first]!);
+    setSlope(columns, last, 'in', slope, columns.segments[last - 1]!);
   });
 }
 
@@ -89,6 +96,27 @@ function aroundSlope(curve: Curve, first: number, last: number): number | null {
     columns.tangentsOut.fill(rule);
   });
   return around.slopesOut[1]!;
+}
+
+/** Whether the segment that begins at a row is one between samples: two frames long or shorter. */
+const isSampled = ({ times, segments }: Curve, row: number) =>
+  segments[row] !== SEGMENT.stepped && times[row + 1]! - times[row]! <= 2 + 1e-6;
+
+/** A straight segment becomes the curve that it is, so that it can take a slope; between samples it stays straight. */
+function flow(columns: Columns, row: number, sampled: boolean): void {
+  if (columns.segments[row] !== SEGMENT.linear || sampled) return;
+  const slope =
+    (columns.values[row + 1]! - columns.values[row]!) / (columns.times[row + 1]! - columns.times[row]!);
+  columns.segments[row] = SEGMENT.cubic;
+  columns.slopesOut[row] = columns.slopesIn[row + 1] = slope;
+  columns.tangentsOut[row] = columns.tangentsIn[row + 1] = TANGENT.free;
+  columns.flags[row]! |= FLAG.broken;
+  columns.flags[row + 1]! |= FLAG.broken;
+}
+
+/** Slope 1 and value 0 at the end, nothing from the blend's far side on. */
+function bump(u: number): number {
+  return u < 1 ? u * (1 - u) * (1 - u) : 0;
 }
 
 /** 1 at the end, 0 from the blend's far side on. */

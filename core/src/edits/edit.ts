@@ -3,6 +3,8 @@
  * pure function; `run-edit.ts` is the only way in.
  */
 import type { z } from 'zod';
+import { carriedRange, timeReader } from '../base/time-map.ts';
+import type { TimeMap } from '../base/time-map.ts';
 import type { Finding, Place } from '../base/finding.ts';
 import type { Selection } from '../shot/selection.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
@@ -63,6 +65,8 @@ export interface Outcome {
   readonly shot: Shot;
   readonly selection: Selection;
   readonly report: Report;
+  /** Where frames came to lie, of an edit that changes when; the selected range has been carried along. */
+  readonly time?: TimeMap;
   /** What the edit made beside the shot: a saved action. */
   readonly made?: unknown;
 }
@@ -78,22 +82,35 @@ interface Extra {
   readonly touched?: readonly ChannelId[];
   readonly selection?: Selection;
   readonly made?: unknown;
+  readonly time?: TimeMap;
 }
 
 /** An outcome whose status follows from whether the shot is another one. */
 export function outcome(before: Shot, after: Shot, selection: Selection, extra: Extra = {}): Outcome {
   const status = after === before ? 'unchanged' : 'changed';
+  const { time } = extra;
   return {
     shot: after,
-    selection: extra.selection ?? selection,
+    selection: carriedSelection(extra.selection ?? selection, after, status === 'changed' ? time : undefined),
     report: {
       status,
       findings: extra.findings ?? [],
       measures: extra.measures ?? [],
       touched: status === 'changed' ? (extra.touched ?? []) : [],
     },
+    ...(time && status === 'changed' ? { time } : {}),
     ...('made' in extra ? { made: extra.made } : {}),
   };
+}
+
+/** The selection with its range where time went, and within the shot. */
+function carriedSelection(selection: Selection, shot: Shot, time: TimeMap | undefined): Selection {
+  const { range } = selection;
+  if (range === null || !time) return selection;
+  const moved = carriedRange(range, timeReader(time));
+  const [start, end] = [Math.max(moved.start, shot.range.start), Math.min(moved.end, shot.range.end)];
+  if (start === range.start && end === range.end) return selection;
+  return { ...selection, range: end > start ? { start, end } : null };
 }
 
 /** Nothing done, and why. */

@@ -24,15 +24,18 @@ describe('a part', () => {
 
   test('in place of a range, the rest of the curve keeps its keys', () => {
     const part = curve([0, 1, 4, 2]);
-    const { curve: after, overwritten } = replacePart(swing, part, { start: 6, end: 12 });
-    expect(keysOf(after)).toBe('0:0 6:1 10:2 20:8');
+    const { curve: after, overwritten } = replacePart(swing, part, { start: 6, end: 12 }, { start: 0, end: 24 });
+    // The part meets neither end: beside it the curve runs over from where it was.
+    expect(keysOf(after)).toBe('0:0 5:9.722222 6:1 10:2 13:-4.177083 20:8');
+    for (const frame of [0, 2.5, 5, 13, 17.2, 24])
+      expect(evaluate(after, frame)).toBeCloseTo(evaluate(swing, frame), 9);
     expect(overwritten).toBe(2);
   });
 
   test('appended, the last key stays and leaves as the part begins', () => {
     const part = curve([0, 100, 5, 3], 'linear');
     const { curve: after, overwritten } = appendPart(swing, part, 12, 0, 'exact');
-    expect(keysOf(after)).toBe('0:0 6:10 12:-4 17:3 20:8');
+    expect(keysOf(after)).toBe('0:0 6:10 12:-4 17:3 18:4.178571 20:8');
     expect(overwritten).toBe(0);
     expect(appendPart(swing, part, 12, 7, 'exact').curve.values[3]).toBe(10);
   });
@@ -47,7 +50,7 @@ describe('a part', () => {
 
   test('a locked key under a part stays', () => {
     const locked = rebuild(swing, null, (columns) => (columns.flags[2] = FLAG.locked));
-    expect(keysOf(replacePart(locked, curve([0, 1, 6, 2]), { start: 6, end: 12 }).curve)).toBe(
+    expect(keysOf(replacePart(locked, curve([0, 1, 6, 2]), { start: 6, end: 12 }, { start: 6, end: 12 }).curve)).toBe(
       '0:0 6:1 12:-4 20:8',
     );
   });

@@ -3,7 +3,9 @@ import type { FrameRange } from '../base/frame-range.ts';
 import { inRange } from '../base/frame-range.ts';
 import { FLAG, rowAtTime, TANGENT } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
+import { partOf as shownPart } from '../curve/part.ts';
 import { allRows, rebuild } from '../curve/rebuild.ts';
+import { replacedWithin } from '../curve/replaced-within.ts';
 import { addKeysKeepingShape } from '../curve/split.ts';
 import { layKeys } from './lay-keys.ts';
 
@@ -14,11 +16,12 @@ export interface LaidPart {
 }
 
 /**
- * The keys of a range; frames from 0.
- * @param ends always: a key on each end, so that it stands on its own; cut: only where the curve goes on beyond
+ * What a range shows; frames from 0.
+ * @param ends always: a key on each end, so that it stands on its own, repeats as keys; cut: only the keys, with ends only where the curve goes on beyond
  */
 export function partOf(curve: Curve, { start, end }: FrameRange, ends: 'always' | 'cut' = 'always'): Curve {
-  const ended = ends === 'always' ? addKeysKeepingShape(curve, [start, end]) : cutAt(curve, { start, end });
+  if (ends === 'always') return shownPart(curve, { start, end });
+  const ended = cutAt(curve, { start, end });
   const rows = allRows(ended).filter((row) => inRange({ start, end }, ended.times[row]!));
   return rebuild({ ...ended, leadIn: 'hold', leadOut: 'hold' }, rows, (columns) => {
     for (let i = 0; i < rows.length; i += 1) columns.times[i]! -= start;
@@ -34,13 +37,23 @@ function cutAt(curve: Curve, { start, end }: FrameRange): Curve {
   return cuts.length > 0 ? addKeysKeepingShape(curve, cuts) : curve;
 }
 
-/** A part in place of the keys of a range; where the curve goes on outside, it does so from a key of its own. */
-export function replacePart(curve: Curve, part: Curve, { start, end }: FrameRange): LaidPart {
-  const { curve: result, overwritten } = layKeys(curve, part, {
-    covered: { start, end },
-    mode: 'replace',
-    stretch: 1,
-    shiftAt: () => 0,
+/** A part in place of the keys of a range; what lies outside stays. @param shown the frames that are seen */
+export function replacePart(
+  curve: Curve,
+  part: Curve,
+  { start, end }: FrameRange,
+  shown: FrameRange,
+): LaidPart {
+  let overwritten = 0;
+  const result = replacedWithin(curve, { start, end }, shown, (keyed) => {
+    const laid = layKeys(keyed, part, {
+      covered: { start, end },
+      mode: 'replace',
+      stretch: 1,
+      shiftAt: () => 0,
+    });
+    overwritten = laid.overwritten;
+    return laid.curve;
   });
   return { curve: result, overwritten };
 }
@@ -57,8 +70,11 @@ export function appendPart(
   shift: number,
   seam: 'smooth' | 'exact',
 ): LaidPart {
-  const ended = curve.times.length > 0 ? addKeysKeepingShape(curve, [at]) : curve;
   const length = part.times[part.times.length - 1] ?? 0;
+  const beyond = at + length + 1;
+  // What goes on after the part does so from a key of its own.
+  const goesOn = curve.times.length > 0 && curve.times[curve.times.length - 1]! > beyond;
+  const ended = curve.times.length > 0 ? addKeysKeepingShape(curve, goesOn ? [at, beyond] : [at]) : curve;
   const rest = allRows(part).filter((row) => part.times[row]! > 1e-6);
   const { curve: laid, overwritten } = layKeys(ended, rebuild(part, rest), {
     covered: { start: at, end: at + length },

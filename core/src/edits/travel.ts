@@ -6,13 +6,16 @@ import { evaluate } from '../curve/evaluate.ts';
 import { channelKind } from '../rig/node.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
 
-/** Position channels of controls without a parent: those that may travel. */
-export function travellers(shot: Shot): ReadonlySet<ChannelId> {
+/**
+ * Position channels of controls without a parent: those that may travel. Up is none of them unless that is asked: a body that ends a
+ * turn higher than it began has not gone anywhere, but up a stair it has.
+ */
+export function travellers(shot: Shot, rise = false): ReadonlySet<ChannelId> {
   return new Set(
     shot.nodes
       .filter(({ parent }) => parent === null)
       .flatMap(({ id, channels }) =>
-        channels.filter((name) => channelKind(name) === 'position').map((name) => `${id}.${name}`),
+        channels.filter((name) => channelKind(name) === 'position' && (rise || name !== 'ty')).map((name) => `${id}.${name}`),
       ),
   );
 }

@@ -3,48 +3,88 @@
  * at all carry a key there. Frames can be added and removed by hand (`Shot.poseColumns`). On captured motion nearly every frame
  * would count, which is said as such; there only the frames added by hand are columns.
  */
-import { curvesIn, DEFAULT_COLUMNS, splitChannel } from './shot.ts';
-import type { ColumnRule, Shot } from './shot.ts';
+import { curvesIn, DEFAULT_COLUMNS, rigOf, splitChannel } from './shot.ts';
+import type { ChannelId, ColumnRule, Shot } from './shot.ts';
 
 export interface PoseColumns {
-  /** Frames, rising. */
+  /** Frames, rising; of all characters together. */
   readonly frames: readonly number[];
+  /** Those of each character that has any keys. */
+  readonly byCharacter: ReadonlyMap<string | null, readonly number[]>;
   /** Whether nearly every frame of the shot carries keys: the motion is captured or baked. */
   readonly dense: boolean;
   readonly rule: ColumnRule;
 }
 
 const DENSE_SHARE = 0.6;
-const kept = new WeakMap<Shot['curves'], PoseColumns>();
 
-/** The pose columns of the base curves. */
-export function poseColumns(shot: Shot): PoseColumns {
+interface Kept {
+  readonly range: Shot['range'];
+  readonly rule: ColumnRule;
+  readonly columns: PoseColumns;
+}
+const kept = new WeakMap<Shot['curves'], Kept>();
+
+/**
+ * The pose columns of the base curves: of each character those that its own controls make, and all of them together.
+ * @param channels only these count; null is all
+ */
+export function poseColumns(shot: Shot, channels: ReadonlySet<ChannelId> | null = null): PoseColumns {
   const rule = shot.poseColumns ?? DEFAULT_COLUMNS;
+  if (channels !== null) return columnsOf(shot, rule, channels);
   const known = kept.get(shot.curves);
-  if (known?.rule === rule) return known;
-  const nodesAt = new Map<number, Set<string>>();
-  const keyed = new Set<string>();
-  for (const [id, curve] of curvesIn(shot.curves, shot.nodes)) {
-    const { node } = splitChannel(id);
-    if (curve.times.length < 2) continue;
-    keyed.add(node);
-    for (const time of curve.times) {
-      const frame = Math.round(time);
-      const nodes = nodesAt.get(frame);
-      if (nodes) nodes.add(node);
-      else nodesAt.set(frame, new Set([node]));
-    }
-  }
-  const enough = Math.max(1, keyed.size * rule.share);
-  const found = [...nodesAt].filter(([, nodes]) => nodes.size >= enough).map(([frame]) => frame);
-  const length = shot.range.end - shot.range.start + 1;
-  const dense = found.length > 12 && found.length > DENSE_SHARE * length;
-  const removed = new Set(rule.removed);
-  const frames = [...new Set([...(dense ? [] : found), ...rule.added])].filter(
-    (frame) => !removed.has(frame),
-  );
-  frames.sort((a, b) => a - b);
-  const columns = { frames, dense, rule };
-  kept.set(shot.curves, columns);
+  // Whether motion is dense depends on the range, so that the range belongs to the key.
+  if (known?.rule === rule && known.range === shot.range) return known.columns;
+  const columns = columnsOf(shot, rule, null);
+  kept.set(shot.curves, { range: shot.range, rule, columns });
   return columns;
 }
+
+function columnsOf(shot: Shot, rule: ColumnRule, channels: ReadonlySet<ChannelId> | null): PoseColumns {
+  const rig = rigOf(shot);
+  const groups = new Map<string | null, Group>();
+  for (const [id, curve] of curvesIn(shot.curves, shot.nodes)) {
+    if (curve.times.length < 2 || (channels !== null && !channels.has(id))) continue;
+    const { node } = splitChannel(id);
+    const { character } = rig.nodes[rig.indexOf(node)]!;
+    let group = groups.get(character);
+    if (!group) groups.set(character, (group = { keyed: new Set(), nodesAt: new Map() }));
+    group.keyed.add(node);
+    for (const time of curve.times) {
+      const frame = Math.round(time);
+      const nodes = group.nodesAt.get(frame);
+      if (nodes) nodes.add(node);
+      else group.nodesAt.set(frame, new Set([node]));
+    }
+  }
+  const length = shot.range.end - shot.range.start + 1;
+  const removed = new Set(rule.removed);
+  const byCharacter = new Map<string | null, readonly number[]>();
+  // What belongs to nobody, a prop, a camera, makes columns only where there is no character.
+  const makers = [...groups].filter(([character]) => character !== null || groups.size === 1);
+  let dense = false;
+  const all = new Set<number>(rule.added);
+  for (const [character, { keyed, nodesAt }] of makers) {
+    const enough = Math.max(1, keyed.size * rule.share);
+    const found = [...nodesAt].filter(([, nodes]) => nodes.size >= enough).map(([frame]) => frame);
+    const crowded = found.length > 12 && found.length > DENSE_SHARE * length;
+    dense ||= crowded;
+    const own = sorted([...(crowded ? [] : found), ...rule.added].filter((frame) => !removed.has(frame)));
+    byCharacter.set(character, own);
+    for (const frame of own) all.add(frame);
+  }
+  return { frames: sorted([...all].filter((frame) => !removed.has(frame))), byCharacter, dense, rule };
+}
+
+interface Group {
+  readonly keyed: Set<string>;
+  readonly nodesAt: Map<number, Set<string>>;
+}
+
+const sorted = (frames: readonly number[]) => [...new Set(frames)].sort((a, b) => a - b);
+
+/** The columns that a control keeps to: its character's, or all where it belongs to none that has any. */
+export const columnsOfNode = (
+  { byCharacter, frames }: PoseColumns,
+  character: string | null,
+): readonly number[] => byCharacter.get(character) ?? frames;

@@ -1,56 +1,110 @@
 /**
- * Everything that time carries, moved along: keys on all layers, weights of passes, bookends, pose columns set by hand, and
- * the shot's range. Whoever changes when something happens goes through here, so that nothing is left behind.
+ * Everything that holds frames, carried along by one map of time: keys on all layers, weights of passes, bookends, pose columns set
+ * by hand, and the shot's range. Whoever changes when something happens goes through here, so that nothing is left behind.
  */
+import { bakeLeads } from '../curve/bake-lead.ts';
+import { carried } from '../curve/carry.ts';
+import type { CarryOptions } from '../curve/carry.ts';
 import type { Curve } from '../curve/curve.ts';
+import { hasLead } from '../curve/lead.ts';
+import type { RepeatWay } from '../curve/with-key.ts';
+import { carriedRange, timeReader } from '../base/time-map.ts';
+import type { TimeMap, TimeReader } from '../base/time-map.ts';
 import { changeLayers } from './layers.ts';
 import type { LayerChanges } from './layers.ts';
+import { DEFAULT_COLUMNS } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
-export interface Retiming {
+export interface Retiming extends CarryOptions {
   /** The channels that move; null is everything, and then what belongs to no channel moves too. */
   readonly channels: ReadonlySet<ChannelId> | null;
-  /** Nothing ahead of this frame changes. */
-  readonly from: number;
-  readonly curve: (curve: Curve, channel: ChannelId, pass: string | null) => Curve;
-  /** Where a frame comes to lie. */
-  readonly frame: (frame: number) => number;
-  /** Frames by which the shot's end moves; it moves forward only where `shrink` is on. */
-  readonly grow: number;
+  /** What becomes of repeats that a cut falls into: they go on as they are, or become keys first. */
+  readonly repeats?: RepeatWay;
+  /** Whether the shot may end earlier than it did. */
   readonly shrink?: boolean;
 }
 
-export function retimeShot(shot: Shot, retiming: Retiming): LayerChanges {
-  const changes = changeLayers(shot, retiming.channels, retiming.from, retiming.curve);
-  if (changes.shot === shot && retiming.channels !== null) return changes;
-  const end = shot.range.end + (retiming.grow > 0 || retiming.shrink ? retiming.grow : 0);
-  const range = end === shot.range.end ? shot.range : { ...shot.range, end: Math.max(end, shot.range.start) };
-  let after = changes.shot;
-  if (range !== shot.range) after = { ...after, range };
-  if (retiming.channels === null) after = withLoose(after, retiming);
-  return { ...changes, shot: after };
+export interface Retimed extends LayerChanges {
+  readonly map: TimeMap;
+  readonly merged: number;
+  readonly gone: number;
+  /** Channels whose repeats or slopes go on as they did, though time was cut there; and those that were baked. */
+  readonly goOn: readonly ChannelId[];
+  readonly baked: readonly ChannelId[];
+}
+
+/** The shot where a map of time takes it. */
+export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retimed {
+  const time = timeReader(map);
+  const { channels, repeats = 'cycle', shrink = true, drift: _, ...still } = retiming;
+  let [merged, gone] = [0, 0];
+  const goOn = new Set<ChannelId>();
+  const baked = new Set<ChannelId>();
+  const changes = changeLayers(shot, channels, map.pieces[0]!.from, (curve, channel, pass) => {
+    const cut = cutsLead(curve, time, shot);
+    const ready = cut && repeats === 'bake' ? bakeLeads(curve, shot.range.start, shot.range.end) : curve;
+    if (cut) (ready === curve ? goOn : baked).add(channel);
+    const after = carried(ready, time, pass === null ? retiming : still);
+    merged += after.merged;
+    gone += after.gone;
+    return after.curve;
+  });
+  const extra = { map, merged, gone, goOn: [...goOn], baked: [...baked] };
+  if (changes.shot === shot && channels !== null) return { ...changes, ...extra };
+  const end = Math.max(time.at(shot.range.end, 1), shot.range.start);
+  const grows = end > shot.range.end || (channels === null && shrink);
+  // Where the last frame lies in time that is taken out, the shot ends at the cut.
+  let after =
+    grows && end !== shot.range.end ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
+  if (channels === null) after = withLoose(after, time, still);
+  return { ...changes, shot: after, ...extra };
+}
+
+/** Whether time changes at once somewhere outside the keys, where the curve does more than hold. */
+function cutsLead(curve: Curve, { cuts }: TimeReader, { range }: Shot): boolean {
+  if (!hasLead(curve)) return false;
+  const [first, last] = [curve.times[0]!, curve.times[curve.times.length - 1]!];
+  const from = curve.leadIn === 'hold' ? first : Math.min(first, range.start);
+  const to = curve.leadOut === 'hold' ? last : Math.max(last, range.end);
+  return cuts.some((cut) => cut > from + 1e-6 && cut < to - 1e-6);
 }
 
 /** What belongs to no channel: weights, bookends, columns set by hand. */
-function withLoose(shot: Shot, { curve, frame }: Retiming): Shot {
-  let changed = false;
+function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
   const passes = shot.passes.map((pass) => {
     if (pass.locked) return pass;
-    const weight = pass.weight.times.length > 1 ? curve(pass.weight, '', pass.id) : pass.weight;
-    const { bookends } = pass;
-    const moved = bookends && { start: frame(bookends.start), end: frame(bookends.end) };
-    const same = !bookends || !moved || (moved.start === bookends.start && moved.end === bookends.end);
-    if (weight === pass.weight && same) return pass;
-    changed = true;
-    return { ...pass, weight, bookends: same ? bookends : moved };
+    const weight = pass.weight.times.length > 1 ? carried(pass.weight, time, options).curve : pass.weight;
+    const moved = pass.bookends && carriedRange(pass.bookends, time);
+    // Bookends of which all time was taken out still confine their pass to next to nothing.
+    const bookends =
+      moved && moved.end - moved.start < 1 ? { start: moved.start, end: moved.start + 1 } : moved;
+    const same = bookends?.start === pass.bookends?.start && bookends?.end === pass.bookends?.end;
+    return weight === pass.weight && same
+      ? pass
+      : { ...pass, weight, bookends: same ? pass.bookends : bookends };
   });
-  const columns = shot.poseColumns;
-  const moved = columns && {
-    ...columns,
-    added: [...new Set(columns.added.map(frame))],
-    removed: [...new Set(columns.removed.map(frame))],
+  const rule = shot.poseColumns ?? DEFAULT_COLUMNS;
+  const [added, removed] = [rule.added, rule.removed].map((frames) => carriedFrames(frames, time)) as [
+    number[],
+    number[],
+  ];
+  const columnsMove = String(added) !== String(rule.added) || String(removed) !== String(rule.removed);
+  const passesMove = passes.some((pass, i) => pass !== shot.passes[i]);
+  if (!columnsMove && !passesMove) return shot;
+  return {
+    ...shot,
+    ...(passesMove ? { passes } : {}),
+    ...(columnsMove ? { poseColumns: { ...rule, added, removed } } : {}),
   };
-  const moves = moved && JSON.stringify(moved) !== JSON.stringify(columns);
-  if (!changed && !moves) return shot;
-  return { ...shot, ...(changed ? { passes } : {}), ...(moves ? { poseColumns: moved } : {}) };
+}
+
+/** A frame at which time was put in stands on both of its sides; whole frames stay whole. */
+function carriedFrames(frames: readonly number[], time: TimeReader): number[] {
+  const places = frames
+    .filter((frame) => !time.isGone(frame))
+    .flatMap((frame) => {
+      const both = [time.at(frame, -1), time.at(frame, 1)];
+      return Number.isInteger(frame) ? both.map(Math.round) : both;
+    });
+  return [...new Set(places)].sort((a, b) => a - b);
 }

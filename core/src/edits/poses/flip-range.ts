@@ -166,7 +166,7 @@ function replaced(
   const locked = before.flags.some((flag) => (flag & FLAG.locked) !== 0);
   if (whole && !locked && curveOf(shot, layer, `${pair}.${name}`).times.length === 0)
     return { curve: EMPTY_CURVE, overwritten: times.length };
-  return replacePart(before, part, range);
+  return replacePart(before, part, range, shot.range);
 }
 
 /** Controls that are left out go on as they do: their own keys again. */

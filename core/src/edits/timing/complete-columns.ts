@@ -5,10 +5,14 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { rowAtTime } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { keyPlace } from '../../curve/with-key.ts';
+import type { KeyPlace, RepeatWay } from '../../curve/with-key.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
 import { changeLayers } from '../../shot/layers.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
-import { splitChannel } from '../../shot/shot.ts';
+import { columnsOfNode, poseColumns } from '../../shot/pose-columns.ts';
+import { rigOf, splitChannel } from '../../shot/shot.ts';
+import type { Shot } from '../../shot/shot.ts';
 import { RepeatNotes, repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
@@ -22,29 +26,32 @@ export const completeColumns = defineEdit({
   locks: 'none',
   options: z.object({ scope: scopeOption, repeats: repeatsOption }),
   run(shot, selection, { scope, repeats }) {
-    const { frames } = poseColumns(shot);
-    if (frames.length === 0) return refused(shot, selection, finding('noColumns', {}));
+    const channels = channelsIn(shot, selection, scope);
+    const columns = poseColumns(shot, channels);
+    if (columns.frames.length === 0) return refused(shot, selection, finding('noColumns', {}));
     const missing = new Map<string, Set<number>>();
+    const rig = rigOf(shot);
     const notes = new RepeatNotes();
     const gaps: Measure[] = [];
     let keys = 0;
-    const changes = changeLayers(
-      shot,
-      channelsIn(shot, selection, scope),
-      Infinity,
-      (curve, channel, pass) => {
-        // A pass is no pose: its few keys are meant where they stand.
-        if (pass !== null) return curve;
-        const absent = frames.filter((frame) => rowAtTime(curve, frame) < 0);
-        if (absent.length === 0) return curve;
-        const { node } = splitChannel(channel);
-        const known = missing.get(node) ?? new Set();
-        absent.forEach((frame) => known.add(frame));
-        missing.set(node, known);
-        keys += absent.length;
-        return addKeysKeepingShape(curve, absent);
-      },
-    );
+    const changes = changeLayers(shot, channels, Infinity, (curve, channel, pass) => {
+      // A pass is no pose: its few keys are meant where they stand.
+      if (pass !== null) return curve;
+      const { node } = splitChannel(channel);
+      const own = columnsOfNode(columns, rig.nodes[rig.indexOf(node)]!.character);
+      const {
+        curve: whole,
+        absent,
+        times,
+      } = placesOf(shot, curve, own, repeats, (way) => notes.add(channel, way));
+      if (absent.length === 0) return curve;
+      const known = missing.get(node) ?? new Set();
+      absent.forEach((frame) => known.add(frame));
+      missing.set(node, known);
+      const after = addKeysKeepingShape(whole, times);
+      keys += after.times.length - curve.times.length;
+      return after;
+    });
     for (const [node, at] of missing) {
       const sorted = [...at].sort((a, b) => a - b);
       gaps.push({
@@ -66,10 +73,11 @@ export const completeColumns = defineEdit({
               ),
             ]
           : []),
+        ...notes.findings(),
         ...leftAlone(changes),
       ],
       measures: [
-        { name: 'columns', value: frames.length, unit: '' },
+        { name: 'columns', value: columns.frames.length, unit: '' },
         { name: 'keys added', value: keys, unit: '' },
         { name: 'controls completed', value: missing.size, unit: '' },
         ...gaps,
@@ -77,3 +85,25 @@ export const completeColumns = defineEdit({
     });
   },
 });
+
+/** The columns on which a curve has no key, and where its keys for them go; repeats are baked where that is asked. */
+function placesOf(
+  shot: Shot,
+  curve: Curve,
+  frames: readonly number[],
+  repeats: RepeatWay,
+  note: (way: KeyPlace['way']) => void,
+): { curve: Curve; absent: number[]; times: number[] } {
+  let whole = curve;
+  const absent: number[] = [];
+  const times: number[] = [];
+  for (const frame of frames) {
+    const place = keyPlace(whole, frame, repeats, shot.range);
+    whole = place.curve;
+    if (rowAtTime(whole, place.time) >= 0) continue;
+    note(place.way);
+    absent.push(frame);
+    times.push(place.time);
+  }
+  return { curve: whole, absent, times };
+}

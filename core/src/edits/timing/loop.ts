@@ -8,18 +8,31 @@ import { finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { inRange } from '../../base/frame-range.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
-import type { Curve } from '../../curve/curve.ts';
-import { allRows, rebuild } from '../../curve/rebuild.ts';
+import { FLAG, rowAtTime, TANGENT } from '../../curve/curve.ts';
+import type { Curve, Lead } from '../../curve/curve.ts';
+import { joinedParts } from '../../curve/joined-parts.ts';
+import { partOf } from '../../curve/part.ts';
+import { buildCurve, rebuild } from '../../curve/rebuild.ts';
 import { closeSeam, seamGap, SEAM_WINNERS } from '../../curve/seam.ts';
-import { addKeysKeepingShape } from '../../curve/split.ts';
+import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import { changeLayers } from '../../shot/layers.ts';
-import { splitChannel } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { travellers, travelsOver } from '../travel.ts';
 import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
+import {
+  channelOf,
+  isHeading,
+  takenAlong,
+  turnedCycle,
+  TURNING_CHANNELS,
+  turningsOver,
+  withEvenPace,
+} from './turning.ts';
+import type { Turning } from './turning.ts';
 
 export const loop = defineEdit({
   id: 'timing.loop',
@@ -58,44 +71,61 @@ export const loop = defineEdit({
     }),
     carry: z.boolean().default(true).meta({
       title: 'Carry travel on',
-      description: 'Controls without a parent go on from where they stand.',
+      description: 'Controls without a parent go on from where they stand, and facing where they face.',
+    }),
+    rise: z.boolean().default(false).meta({
+      title: 'Carry a rise on too',
+      description: 'Up a stair or a ladder; off, heights are the same on every turn.',
     }),
     scope: scopeOption,
   }),
-  run(shot, selection, { times, as, winner, blend, carry, scope }) {
+  run(shot, selection, { times, as, winner, blend, carry, rise, scope }) {
     const range = rangeIn(shot, selection);
     const length = range.end - range.start;
-    const travels = travellers(shot);
+    const channels = channelsIn(shot, selection, scope);
+    const travels = travellers(shot, rise);
+    const turnings = carry ? turningsOver(shot, range) : [];
+    const turned = new Map(
+      turnings.flatMap((turning) =>
+        takenAlong(shot, turning).flatMap((node) =>
+          TURNING_CHANNELS.map((name) => [channelOf(node, name), { node, turning }] as const),
+        ),
+      ),
+    );
     const gaps = new Map<string, Measure>();
     let outside = 0;
-    const changes = changeLayers(shot, channelsIn(shot, selection, scope), range.start, (curve, channel) => {
-      if (curve.times.length < 2) return curve;
-      const carries = carry && travels.has(channel) && travelsOver(curve, range);
-      const whole = addKeysKeepingShape(curve, [range.start, range.end]);
-      const ended = cutTo(whole, range);
-      outside += whole.times.length - ended.times.length;
-      note(gaps, channel, seamGap(ended, range.start, range.end).value, carries);
-      const closed = closeSeam(ended, range.start, range.end, blend, winner, carries);
-      const kind = carries ? 'loopCarry' : 'loop';
-      const repeating: Curve = { ...closed, leadOut: kind, leadOutCount: times - 1 };
-      if (times === 1) return closed;
-      return as === 'leadOut' ? repeating : bakeLeads(repeating, range.start, range.start + times * length);
+    const changes = changeLayers(shot, channels, range.start, (curve, channel, pass) => {
+      if (curve.times.length < 2 || (pass === null && turned.has(channel))) return curve;
+      // What lies over the motion does not travel: it is the same on every turn.
+      const carries = carry && pass === null && travels.has(channel) && travelsOver(curve, range);
+      const cycle = cycleOf(curve, range);
+      outside += curve.times.filter((time) => !inRange(range, time)).length;
+      note(gaps, channel, seamGap(cycle, range.start, range.end).value, carries);
+      const closed = closeSeam(cycle, range.start, range.end, blend, winner, carries);
+      noteVelocity(gaps, channel, seamGap(closed, range.start, range.end).slope);
+      return repeated(closed, range, times, carries ? 'loopCarry' : 'loop', as);
     });
+    const around = turnedCurves(shot, turnings, channels, range, { times, blend, winner });
+    let after = withCurves(changes.shot, null, around);
+    const touched = [...new Set([...changes.touched, ...around.keys()])];
     // Where the last key equals the first, its frame belongs to the next turn.
     const end = range.start + times * length - (length > 1 ? 1 : 0);
-    const grown = changes.shot === shot ? shot : { ...changes.shot, range: { start: range.start, end } };
+    if (after !== shot) after = { ...after, range: { start: range.start, end } };
+    if (channels === null) after = withLoose(after, range, times, as, blend, winner);
     const findings = leftAlone(changes);
     if (outside > 0) findings.push(finding('keysGone', {}, outside, 'what lies outside the cycle'));
-    if (end > shot.range.end && grown !== shot) findings.push(finding('rangeGrown', {}, end));
+    for (const { degrees, node } of turnings)
+      findings.push(finding('headingCarried', { node }, Number(degrees.toFixed(1))));
+    if (end > shot.range.end && after !== shot) findings.push(finding('rangeGrown', {}, end));
     return outcome(
       shot,
-      grown,
+      after,
       { ...selection, range: null },
       {
-        touched: changes.touched,
+        touched,
         findings,
         measures: [
-          { name: 'curves', value: changes.touched.length, unit: '' },
+          { name: 'curves', value: touched.length, unit: '' },
           { name: 'plays', value: end - range.start + 1, unit: 'frames' },
           ...gaps.values(),
         ],
@@ -104,10 +134,132 @@ export const loop = defineEdit({
   },
 });
 
-/** The curve without keys outside the range: a loop is its cycle. */
-function cutTo(curve: Curve, range: FrameRange): Curve {
-  const rows = allRows(curve).filter((row) => inRange(range, curve.times[row]!));
-  return rows.length === curve.times.length ? curve : rebuild(curve, rows);
+/** What a curve shows over the range, where it stands: a loop is its cycle. */
+function cycleOf(curve: Curve, range: FrameRange): Curve {
+  const part = partOf(curve, range);
+  return rebuild(part, null, (columns) => {
+    for (let row = 0; row < columns.times.length; row += 1) columns.times[row]! += range.start;
+  });
+}
+
+function repeated(cycle: Curve, range: FrameRange, times: number, lead: Lead, as: 'keys' | 'leadOut'): Curve {
+  if (times === 1) return cycle;
+  const repeating: Curve = { ...cycle, leadOut: lead, leadOutCount: times - 1 };
+  if (as === 'leadOut') return repeating;
+  return bakeLeads(repeating, range.start, range.start + times * (range.end - range.start));
+}
+
+/** The controls of characters that turn with each cycle: their turns one after another, as keys. */
+function turnedCurves(
+  shot: Shot,
+  turnings: readonly Turning[],
+  channels: ReadonlySet<ChannelId> | null,
+  range: FrameRange,
+  { times, blend, winner }: { times: number; blend: number; winner: SeamWinner },
+): Map<ChannelId, Curve> {
+  const result = new Map<ChannelId, Curve>();
+  const locks = new Set(shot.locked);
+  for (const turning of turnings) {
+    for (const node of takenAlong(shot, turning)) {
+      const ids = TURNING_CHANNELS.map((name) => channelOf(node, name));
+      // Place and heading go together or not at all.
+      if (ids.some((id) => locks.has(id) || (channels !== null && !channels.has(id)))) continue;
+      const cycle = new Map(
+        TURNING_CHANNELS.map((name) => {
+          const own = stillOrCycle(shot, channelOf(node, name), range);
+          // Places meet by the turning itself; angles are closed as those of any control, the heading in its slope.
+          const closes = name.startsWith('r') && isHeading(node);
+          return [name, closes ? closeSeam(own, range.start, range.end, blend, winner, name === 'ry') : own];
+        }),
+      );
+      const [tx, tz] = withEvenPace(turning, cycle.get('tx')!, cycle.get('tz')!);
+      cycle.set('tx', tx).set('tz', tz);
+      const turns = Array.from({ length: times }, (_, k) =>
+        turnedCycle(node, turning, cycle, range, k, { blend, winner }),
+      );
+      for (const name of TURNING_CHANNELS) {
+        const parts = turns.map((turn) => turn.get(name)!);
+        result.set(channelOf(node, name), smoothSeams(joinedParts(parts[0]!, parts), range, times));
+      }
+    }
+  }
+  return result;
+}
+
+/** A channel without keys stands still. */
+function stillOrCycle(shot: Shot, id: ChannelId, range: FrameRange): Curve {
+  const curve = curveOf(shot, null, id);
+  if (curve.times.length > 0) return cycleOf(curve, range);
+  return buildCurve(2, (columns) => columns.times.set([range.start, range.end]));
+}
+
+/** One slope at each seam: the mean of how a turn ends and the next begins. */
+function smoothSeams(curve: Curve, { start, end }: FrameRange, times: number): Curve {
+  return rebuild(curve, null, (columns) => {
+    for (let k = 1; k < times; k += 1) {
+      const row = rowAtTime(curve, start + k * (end - start));
+      if (row < 0) continue;
+      const slope = (curve.slopesIn[row]! + curve.slopesOut[row]!) / 2;
+      columns.tangentsIn[row] = columns.tangentsOut[row] = TANGENT.free;
+      columns.slopesIn[row] = columns.slopesOut[row] = slope;
+      columns.flags[row]! &= ~FLAG.broken;
+    }
+  });
+}
+
+/** Weights repeat, bookends reach on, columns set by hand stand in each turn. */
+function withLoose(
+  shot: Shot,
+  range: FrameRange,
+  times: number,
+  as: 'keys' | 'leadOut',
+  blend: number,
+  winner: SeamWinner,
+): Shot {
+  const length = range.end - range.start;
+  const passes = shot.passes.map((pass) => {
+    if (pass.locked) return pass;
+    const { bookends } = pass;
+    const weight =
+      pass.weight.times.length > 1
+        ? repeated(
+            closeSeam(cycleOf(pass.weight, range), range.start, range.end, blend, winner, false),
+            range,
+            times,
+            'loop',
+            as,
+          )
+        : pass.weight;
+    if (!bookends) return { ...pass, weight };
+    const start = Math.min(Math.max(bookends.start, range.start), range.end);
+    const end = Math.max(Math.min(bookends.end, range.end), start) + (times - 1) * length;
+    return { ...pass, weight, bookends: { start, end: Math.max(end, start + 1) } };
+  });
+  const rule = shot.poseColumns;
+  const again = (frames: readonly number[]) => {
+    const inside = frames.filter((frame) => inRange(range, frame));
+    const all = inside.flatMap((frame) => Array.from({ length: times }, (_, k) => frame + k * length));
+    return [...new Set(all)].sort((a, b) => a - b);
+  };
+  return {
+    ...shot,
+    ...(shot.passes.length > 0 ? { passes } : {}),
+    ...(rule ? { poseColumns: { ...rule, added: again(rule.added), removed: again(rule.removed) } } : {}),
+  };
+}
+
+/** Keeps the greatest step in velocity that is left at the seam, of each kind of channel. */
+function noteVelocity(gaps: Map<string, Measure>, channel: ChannelId, slope: number): void {
+  const { name } = splitChannel(channel);
+  const title = `step in velocity at the seam, ${channelKind(name)}`;
+  if (Math.abs(slope) <= (gaps.get(title)?.value ?? -1)) return;
+  const unit = unitOf(name);
+  gaps.set(title, {
+    name: title,
+    value: Math.abs(slope),
+    unit: unit ? `${unit}/frame` : '/frame',
+    where: { channel },
+  });
 }
 
 /** Keeps the widest gap of each kind of channel that had to be closed. */

@@ -5,7 +5,7 @@ import { finding } from '../../base/finding.ts';
 import { seededRandom } from '../../base/random.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { repeats } from '../../curve/lead.ts';
-import { retimeCurve } from '../../curve/ripple.ts';
+import { retimeCurve } from '../../curve/retime-keys.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';

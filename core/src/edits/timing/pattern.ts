@@ -5,10 +5,20 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { inRange } from '../../base/frame-range.ts';
-import { moveColumns } from '../../shot/gaps.ts';
+import { timeThrough } from '../../base/time-map.ts';
+import { retimeShot } from '../../shot/retime.ts';
 import { poseColumns } from '../../shot/pose-columns.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
+import { repeatsOption } from '../repeats-option.ts';
+import {
+  channelsIn,
+  leftAlone,
+  rangeIn,
+  repeatsFindings,
+  scopeOption,
+  tangentsOption,
+  wholeFramesOption,
+} from './scope.ts';
 
 export const PATTERNS = ['easeOut', 'easeIn', 'both', 'even'] as const;
 
@@ -40,34 +50,39 @@ export const pattern = defineEdit({
       description: 'Frames from the first column to the last; left out, as it is.',
     }),
     scope: scopeOption,
+    wholeFrames: wholeFramesOption,
+    tangents: tangentsOption,
+    repeats: repeatsOption,
   }),
-  run(shot, selection, { shape, amount, total, scope }) {
+  run(shot, selection, { shape, amount, total, scope, wholeFrames, tangents, repeats }) {
     const range = rangeIn(shot, selection);
-    const columns = poseColumns(shot).frames.filter((frame) => inRange(range, frame));
+    const channels = channelsIn(shot, selection, scope);
+    const columns = poseColumns(shot, channels).frames.filter((frame) => inRange(range, frame));
     if (columns.length < 3) return refused(shot, selection, finding('tooFewColumns', {}, columns.length));
     const count = columns.length - 1;
     const length = total ?? columns[count]! - columns[0]!;
     if (length < count) return refused(shot, selection, finding('gapTooShort', {}, length / count));
     const gaps = wholeGaps(weightsOf(count, shape, amount), length);
     const frames = gaps.reduce((all, gap) => [...all, all[all.length - 1]! + gap], [columns[0]!]);
-    const changes = moveColumns(shot, channelsIn(shot, selection, scope), columns, frames);
-    const findings = leftAlone(changes);
+    const changes = retimeShot(shot, timeThrough(columns, frames), {
+      channels,
+      repeats,
+      wholeFrames,
+      rules: tangents === 'rules',
+    });
+    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
     if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
     const old = columns.slice(1).map((frame, k) => frame - columns[k]!);
     findings.push(finding('gapsAre', {}, old, gaps));
-    return outcome(
-      shot,
-      changes.shot,
-      { ...selection, range: selection.range && { start: frames[0]!, end: frames[count]! } },
-      {
-        touched: changes.touched,
-        findings,
-        measures: [
-          { name: 'columns', value: columns.length, unit: '' },
-          { name: 'total', before: columns[count]! - columns[0]!, value: length, unit: 'frames' },
-        ],
-      },
-    );
+    return outcome(shot, changes.shot, selection, {
+      touched: changes.touched,
+      time: changes.map,
+      findings,
+      measures: [
+        { name: 'columns', value: columns.length, unit: '' },
+        { name: 'total', before: columns[count]! - columns[0]!, value: length, unit: 'frames' },
+      ],
+    });
   },
 });
 

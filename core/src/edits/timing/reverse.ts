@@ -5,10 +5,14 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { reverseRange } from '../../curve/reverse.ts';
+import { bakeLeads } from '../../curve/bake-lead.ts';
+import { hasLead } from '../../curve/lead.ts';
+import { replacedWithin } from '../../curve/replaced-within.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
 import { bisectRight } from '../../base/bisect.ts';
 import { appendPart, partOf } from '../lay-part.ts';
 import { changeLayers } from '../../shot/layers.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
 
@@ -27,20 +31,37 @@ export const reverse = defineEdit({
   }),
   run(shot, selection, { append, scope }) {
     const range = rangeIn(shot, selection);
+    const channels = channelsIn(shot, selection, scope);
+    const last = 2 * range.end - range.start;
+    const end = append ? Math.max(shot.range.end, last) : shot.range.end;
+    const whole = range.start <= shot.range.start && range.end >= shot.range.end;
+    const baked = new Set<ChannelId>();
     let overwritten = 0;
-    const changes = changeLayers(shot, channelsIn(shot, selection, scope), range.start, (curve) => {
+    const turned = (curve: Curve, channel: ChannelId | null): Curve => {
       if (curve.times.length === 0) return curve;
-      if (!append) return reverseRange(withEnds(curve, range), range.start, range.end);
+      const covered =
+        curve.times[0]! >= range.start - 1e-6 && curve.times[curve.times.length - 1]! <= range.end + 1e-6;
+      // A curve that is turned as a whole turns its leads with it; repeats of a part of it must be keys first.
+      if (hasLead(curve) && !append && covered && whole)
+        return withLeadsTurned(reverseRange(curve, range.start, range.end));
+      const ready = bakeLeads(curve, shot.range.start, end);
+      if (ready !== curve && channel !== null) baked.add(channel);
+      if (!append)
+        return replacedWithin(ready, range, shot.range, (keyed) =>
+          reverseRange(withHeldEnd(keyed, range), range.start, range.end),
+        );
       // The last key of the way there is the first of the way back.
-      const back = reverseRange(partOf(curve, range), 0, range.end - range.start);
-      const laid = appendPart(curve, back, range.end, 0, 'exact');
+      const back = reverseRange(partOf(ready, range), 0, range.end - range.start);
+      const laid = appendPart(ready, back, range.end, 0, 'exact');
       overwritten += laid.overwritten;
       return laid.curve;
-    });
-    const end = append ? Math.max(shot.range.end, 2 * range.end - range.start) : shot.range.end;
+    };
+    const changes = changeLayers(shot, channels, range.start, turned);
     const grows = changes.shot !== shot && end > shot.range.end;
-    const after = grows ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
+    let after = grows ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
+    if (channels === null) after = withLoose(after, range, append, (weight) => turned(weight, null));
     const findings = leftAlone(changes);
+    if (baked.size > 0) findings.push(finding('repeatsBaked', {}, [...baked]));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     if (grows) findings.push(finding('rangeGrown', {}, end));
     return outcome(shot, after, selection, {
@@ -54,17 +75,57 @@ export const reverse = defineEdit({
   },
 });
 
-/** Keys where the range cuts a segment, so that nothing outside moves. */
-function withEnds(curve: Curve, { start, end }: FrameRange): Curve {
+const withLeadsTurned = (curve: Curve): Curve => ({
+  ...curve,
+  leadIn: curve.leadOut,
+  leadOut: curve.leadIn,
+  leadInCount: curve.leadOutCount,
+  leadOutCount: curve.leadInCount,
+});
+
+/** Weights, bookends and columns set by hand turn with the range, or stand in the way back too. */
+function withLoose(
+  shot: Shot,
+  { start, end }: FrameRange,
+  append: boolean,
+  turned: (weight: Curve) => Curve,
+): Shot {
+  const image = (frame: number) => (append ? 2 * end - frame : start + end - frame);
+  const inside = (frame: number) => frame >= start - 1e-6 && frame <= end + 1e-6;
+  const passes = shot.passes.map((pass) => {
+    if (pass.locked) return pass;
+    const weight = pass.weight.times.length > 1 ? turned(pass.weight) : pass.weight;
+    const { bookends } = pass;
+    if (!bookends || bookends.end < start || bookends.start > end) return { ...pass, weight };
+    const part = { start: Math.max(bookends.start, start), end: Math.min(bookends.end, end) };
+    const edges = [image(part.end), image(part.start)];
+    // What lies outside the range stays, so that its bookend does too.
+    if (append || bookends.start < start) edges.push(bookends.start);
+    if (append || bookends.end > end) edges.push(bookends.end);
+    return { ...pass, weight, bookends: { start: Math.min(...edges), end: Math.max(...edges) } };
+  });
+  const rule = shot.poseColumns;
+  if (!rule) return shot.passes.length > 0 ? { ...shot, passes } : shot;
+  const carried = (frames: readonly number[]) =>
+    [
+      ...new Set(
+        frames.flatMap((frame) =>
+          inside(frame) ? (append ? [frame, image(frame)] : [image(frame)]) : [frame],
+        ),
+      ),
+    ].sort((a, b) => a - b);
+  return {
+    ...shot,
+    passes,
+    poseColumns: { ...rule, added: carried(rule.added), removed: carried(rule.removed) },
+  };
+}
+
+/** A hold that goes on past the range needs its key after it. */
+function withHeldEnd(curve: Curve, { end }: FrameRange): Curve {
   const { times, segments } = curve;
-  const cuts: number[] = [];
-  const [first, last] = [times[0]!, times[times.length - 1]!];
-  if (start > first && start < last) cuts.push(start);
-  if (end > first && end < last) {
-    // A hold that goes on past the range needs its key after it.
-    const row = bisectRight(times, end) - 1;
-    if (segments[row] !== SEGMENT.stepped) cuts.push(end);
-    else if (times[row + 1]! > end + 1) cuts.push(end + 1);
-  }
-  return cuts.length > 0 ? addKeysKeepingShape(curve, cuts) : curve;
+  const row = bisectRight(times, end) - 1;
+  const holds =
+    row >= 0 && row + 1 < times.length && segments[row] === SEGMENT.stepped && times[row + 1]! > end + 1;
+  return holds ? addKeysKeepingShape(curve, [end + 1]) : curve;
 }

@@ -6,6 +6,7 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import type { Selection } from '../../shot/selection.ts';
 import type { LayerChanges } from '../../shot/layers.ts';
+import type { Retimed } from '../../shot/retime.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 
 export const scopeOption = z
@@ -17,6 +18,23 @@ export const scopeOption = z
     description:
       'Everything keeps all controls together; or only the selected controls, channels or curves of keys.',
   });
+/** Whether what is between two poses may come to lie between frames. */
+export const wholeFramesOption = z.boolean().default(true).meta({
+  title: 'Land on whole frames',
+  description: 'Times are rounded after they are scaled.',
+});
+
+/** What becomes of tangents when gaps get other lengths. */
+export const tangentsOption = z
+  .enum(['shape', 'rules'])
+  .default('shape')
+  .meta({
+    title: 'Tangents',
+    labels: { shape: 'keep the shape within gaps', rules: 'follow their rules again' },
+    description:
+      'Slopes and handles go with their gap; or smooth and steady tangents look at the new neighbours.',
+  });
+
 export type Scope = z.output<typeof scopeOption>;
 
 /** The channels meant; null is everything. Refuses an empty selection where it is asked for. */
@@ -36,11 +54,20 @@ export function leftAlone({ lockedChannels, lockedPasses, lockedKeys }: LayerCha
   ];
 }
 
-/** The selected range, or the whole shot; refuses one that is not within the shot. */
+/** Sentences for repeats that a cut fell into. */
+export function repeatsFindings({ goOn, baked }: Retimed): Finding[] {
+  return [
+    ...(goOn.length > 0 ? [finding('repeatsGoOn', {}, goOn)] : []),
+    ...(baked.length > 0 ? [finding('repeatsBaked', {}, baked)] : []),
+  ];
+}
+
+/** The selected range, or the whole shot; refuses one that has no length or is not within the shot. */
 export function rangeIn(shot: Shot, selection: Selection): FrameRange {
   const range = selection.range ?? shot.range;
   if (range.start < shot.range.start - 1e-6 || range.end > shot.range.end + 1e-6)
     refuse('rangeOutsideShot', {}, range.start, range.end, shot.range.start, shot.range.end);
+  if (range.end - range.start < 1e-6) refuse('badRange', {}, range.start, range.end);
   return range;
 }
 

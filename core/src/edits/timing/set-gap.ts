@@ -4,11 +4,20 @@ import { finding } from '../../base/finding.ts';
 import { poseColumns } from '../../shot/pose-columns.ts';
 import { curveOf } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
-import { rippleShot } from '../../shot/gaps.ts';
+import { timeThrough } from '../../base/time-map.ts';
+import { retimeShot } from '../../shot/retime.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { frameOption } from '../frame-option.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { channelsIn, leftAlone, scopeOption } from './scope.ts';
+import { repeatsOption } from '../repeats-option.ts';
+import {
+  channelsIn,
+  leftAlone,
+  repeatsFindings,
+  scopeOption,
+  tangentsOption,
+  wholeFramesOption,
+} from './scope.ts';
 
 export const setGap = defineEdit({
   id: 'timing.setGap',
@@ -35,24 +44,30 @@ export const setGap = defineEdit({
       title: 'Shot ends earlier too',
       description: 'Where a gap gets shorter the end of the shot follows.',
     }),
+    wholeFrames: wholeFramesOption,
+    tangents: tangentsOption,
+    repeats: repeatsOption,
   }),
-  run(shot, selection, { frame, gap, by, scope, shrink }) {
+  run(shot, selection, { frame, gap, by, scope, shrink, wholeFrames, tangents, repeats }) {
     const channels = channelsIn(shot, selection, scope);
     const found = gapAt(shot, channels, selection.pass, frame);
     if (found === null) return refused(shot, selection, finding('noGapHere', { frame }, frame));
     const wanted = gap ?? found.length + (by ?? 0);
     if (wanted < 1) return refused(shot, selection, finding('gapTooShort', { frame: found.start }, wanted));
-    const changes = rippleShot(
-      shot,
+    const end = found.start + found.length;
+    const map = timeThrough([found.start, end], [found.start, found.start + wanted]);
+    const changes = retimeShot(shot, map, {
       channels,
-      found.start,
-      wanted - found.length,
-      shrink && channels === null,
-    );
-    const findings = leftAlone(changes);
+      repeats,
+      wholeFrames,
+      rules: tangents === 'rules',
+      shrink,
+    });
+    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
     if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
+      time: changes.map,
       findings,
       measures: [
         { name: `gap at ${found.start}`, before: found.length, value: wanted, unit: 'frames' },

@@ -1,10 +1,13 @@
 /** Stretch: a range of time made longer or shorter about a pivot; whatever follows ripples, or stays. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { retimeCurve } from '../../curve/ripple.ts';
+import { timeMoved } from '../../base/time-map.ts';
 import { retimeShot } from '../../shot/retime.ts';
-import { defineEdit, outcome } from '../edit.ts';
-import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
+import { curvesIn } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { repeatsOption } from '../repeats-option.ts';
+import { channelsIn, leftAlone, rangeIn, repeatsFindings, scopeOption, wholeFramesOption } from './scope.ts';
 
 export const stretch = defineEdit({
   id: 'timing.stretch',
@@ -25,50 +28,53 @@ export const stretch = defineEdit({
     }),
     ripple: z.boolean().default(true).meta({
       title: 'Later keys follow',
-      description: 'For a pivot at the start: what comes after the range moves with its end.',
+      description:
+        'What comes after the range moves with its end; off, it stays, and a shorter range holds up to it.',
     }),
-    wholeFrames: z.boolean().default(true).meta({
-      title: 'Land on whole frames',
-      description: 'Times are rounded after stretching.',
-    }),
+    wholeFrames: wholeFramesOption,
     scope: scopeOption,
+    repeats: repeatsOption,
   }),
-  run(shot, selection, { factor, pivot, ripple, wholeFrames, scope }) {
-    const { start, end } = rangeIn(shot, selection);
+  run(shot, selection, { factor, pivot, ripple, wholeFrames, scope, repeats }) {
+    const range = rangeIn(shot, selection);
     if (factor === 1) return outcome(shot, shot, selection);
+    const { start, end } = range;
+    const channels = channelsIn(shot, selection, scope);
     const fixed = { start, middle: (start + end) / 2, end }[pivot];
-    const follows = ripple && pivot === 'start';
-    const pushed = wholeFrames ? Math.round((end - start) * (factor - 1)) : (end - start) * (factor - 1);
-    const timeOf = (time: number): number => {
-      if (time < start - 1e-6) return time;
-      if (time > end + 1e-6) return follows ? time + pushed : time;
-      const moved = fixed + (time - fixed) * factor;
-      return wholeFrames && Number.isInteger(time) ? Math.round(moved) : moved;
+    const landing = (frame: number) => {
+      const moved = fixed + (frame - fixed) * factor;
+      return wholeFrames && Number.isInteger(frame) ? Math.round(moved) : moved;
     };
-    let merged = 0;
-    const changes = retimeShot(shot, {
-      channels: channelsIn(shot, selection, scope),
-      from: start,
-      grow: follows || end >= shot.range.end ? timeOf(end) - end : 0,
-      shrink: scope === 'everything',
-      frame: timeOf,
-      curve: (curve) => {
-        const moved = retimeCurve(curve, timeOf);
-        merged += moved.merged;
-        return moved.curve;
-      },
+    const place = { start: landing(start), end: landing(end) };
+    // Nothing may come to lie over what is keyed before or after, nor ahead of the shot.
+    const early =
+      place.start < start - 1e-6 &&
+      (place.start < shot.range.start - 1e-6 || isKeyedIn(shot, channels, -Infinity, start));
+    const late = !ripple && place.end > end + 1e-6 && isKeyedIn(shot, channels, end, Infinity);
+    if (early || late || !(place.end > place.start))
+      return refused(shot, selection, finding('stretchOverlaps', {}, place.start, place.end));
+    const follows = ripple || place.end > end;
+    const map = timeMoved(range, place, follows);
+    const changes = retimeShot(shot, map, { channels, repeats, wholeFrames });
+    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
+    if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
+    return outcome(shot, changes.shot, selection, {
+      touched: changes.touched,
+      time: changes.map,
+      findings,
+      measures: [{ name: 'frames', before: end - start, value: place.end - place.start, unit: '' }],
     });
-    const findings = leftAlone(changes);
-    if (merged > 0) findings.push(finding('keysMerged', {}, merged));
-    return outcome(
-      shot,
-      changes.shot,
-      selection.range ? { ...selection, range: { start: timeOf(start), end: timeOf(end) } } : selection,
-      {
-        touched: changes.touched,
-        findings,
-        measures: [{ name: 'frames', before: end - start, value: timeOf(end) - timeOf(start), unit: '' }],
-      },
-    );
   },
 });
+
+/** Whether any curve that moves has a key strictly between two frames. */
+function isKeyedIn(shot: Shot, channels: ReadonlySet<ChannelId> | null, from: number, to: number): boolean {
+  for (const table of [shot.curves, ...shot.passes.map(({ curves }) => curves)])
+    for (const [id, { times }] of curvesIn(table, shot.nodes))
+      if (
+        (channels === null || channels.has(id)) &&
+        times.some((time) => time > from + 1e-6 && time < to - 1e-6)
+      )
+        return true;
+  return false;
+}

@@ -97,8 +97,9 @@ describe('gaps', () => {
     };
     const { shot: after } = run(layered, 'timing.setGap', { frame: 4, gap: 7 });
     expect(timesOf(after, 'hips.ty')).toEqual([0, 4, 11, 15]);
-    expect(timesOf(after, 'arm_r.rz')).toEqual([0, 8, 11, 15]);
-    expect([...after.passes[0]!.weight.times]).toEqual([0, 9, 15]);
+    // Keyed where the gap begins, so that nothing ahead of it bends; inside it goes with the gap.
+    expect(timesOf(after, 'arm_r.rz')).toEqual([0, 4, 6, 11, 15]);
+    expect([...after.passes[0]!.weight.times]).toEqual([0, 4, 8, 11, 15]);
     expect(after.passes[0]!.bookends).toEqual({ start: 2, end: 13 });
     expect(after.poseColumns!.added).toEqual([13]);
     expect(after.range).toEqual({ start: 0, end: 27 });
@@ -107,7 +108,7 @@ describe('gaps', () => {
   test('a shorter gap keeps keys in their order and none is lost; below one frame is refused', () => {
     const { shot: after } = run(shot, 'timing.setGap', { frame: 4, by: -2 });
     expect(timesOf(after, 'hips.ty')).toEqual([0, 4, 6, 10]);
-    expect(timesOf(after, 'arm_r.rz')).toEqual([0, 5, 6, 10]);
+    expect(timesOf(after, 'arm_r.rz')).toEqual([0, 4, 5, 6, 10]);
     expect(runEdit('timing.setGap', shot, NOTHING, { frame: 4, gap: 0 }).report.findings[0]!.sentence).toBe(
       'A gap of 0 frames is too short: it must be 1 or more.',
     );
@@ -154,7 +155,8 @@ describe('gaps', () => {
 
   test('removing time closes up; stretching scales about its pivot; a warp that folds back is refused', () => {
     const cut = run(shot, 'timing.removeTime', {}, choose({ range: { start: 4, end: 8 } })).shot;
-    expect(timesOf(cut, 'hips.ty')).toEqual([0, 4, 8]);
+    // The poses on both sides of the cut are not the same: over the frame ahead of it the curve runs straight.
+    expect(timesOf(cut, 'hips.ty')).toEqual([0, 3, 4, 8]);
     expect(cut.range.end).toBe(20);
     const long = run(shot, 'timing.stretch', { factor: 2 }, choose({ range: { start: 4, end: 8 } })).shot;
     expect(timesOf(long, 'hips.ty')).toEqual([0, 4, 12, 16]);

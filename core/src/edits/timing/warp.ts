@@ -1,18 +1,25 @@
 /** Warp: a curve of time against time. Keys move with it and stay keys, or the result is sampled on every frame. */
 import { z } from 'zod';
-import { framesOf } from '../../base/frame-range.ts';
+import { framesOf, MOST_FRAMES } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
+import { timeBent, timeReader } from '../../base/time-map.ts';
+import type { TimeReader } from '../../base/time-map.ts';
 import { SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
-import { retimeCurve } from '../../curve/ripple.ts';
-import { foldsAt, warpOf } from '../../curve/warp.ts';
+import { foldsAt, ratesOf, warpOf } from '../../curve/warp.ts';
 import type { WarpPoint } from '../../curve/warp.ts';
+import { changeLayers } from '../../shot/layers.ts';
+import type { LayerChanges } from '../../shot/layers.ts';
 import { retimeShot } from '../../shot/retime.ts';
+import type { Selection } from '../../shot/selection.ts';
+import { curveOf, passOf } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { channelsIn, leftAlone, scopeOption } from './scope.ts';
+import type { Outcome } from '../edit.ts';
+import { repeatsOption } from '../repeats-option.ts';
+import { channelsIn, leftAlone, repeatsFindings, scopeOption, wholeFramesOption } from './scope.ts';
 
 const frame = z.number().min(-MOST_FRAMES).max(MOST_FRAMES);
 
@@ -44,79 +51,115 @@ export const warp = defineEdit({
       title: 'Time may run backward',
       description: 'For keys on every frame: the curve may fold back.',
     }),
+    wholeFrames: wholeFramesOption,
     scope: scopeOption,
+    repeats: repeatsOption,
   }),
-  run(shot, selection, { points, mode, backward, scope }) {
+  run(shot, selection, { points, mode, backward, wholeFrames, scope, repeats }) {
     if (!points) return outcome(shot, shot, selection);
     const sorted: WarpPoint[] = [...points].sort((a, b) => a[0] - b[0]);
     const doubled = sorted.find(([from], i) => i > 0 && from === sorted[i - 1]![0]);
     if (doubled) return refused(shot, selection, finding('warpDoubled', { frame: doubled[0] }, doubled[0]));
     const fold = foldsAt(sorted);
-    if (fold !== null && !(backward && mode === 'resample'))
-      return refused(shot, selection, finding('warpFolds', { frame: fold }, fold));
     if (sorted.every(([from, to]) => from === to)) return outcome(shot, shot, selection);
-    const timeOf = warpOf(sorted);
-    let merged = 0;
+    const channels = channelsIn(shot, selection, scope);
+    if (fold !== null) {
+      if (!backward || mode !== 'resample')
+        return refused(shot, selection, finding('warpFolds', { frame: fold }, fold));
+      return playedBackward(shot, selection, sorted, channels);
+    }
+    const map = timeBent(sorted, ratesOf(sorted));
     const { start, end } = shot.range;
-    const newEnd = Math.round(timeOf(end));
-    const changes = retimeShot(shot, {
-      channels: channelsIn(shot, selection, scope),
-      from: -Infinity,
-      grow: newEnd - end,
-      shrink: scope === 'everything',
-      frame: (time) => Math.round(timeOf(time)),
-      curve: (curve) => {
-        if (curve.times.length === 0) return curve;
-        if (mode === 'resample') return resampled(curve, sorted, start, Math.max(newEnd, start));
-        const moved = retimeCurve(curve, (time) =>
-          Number.isInteger(time) ? Math.round(timeOf(time)) : timeOf(time),
-        );
-        merged += moved.merged;
-        return moved.curve;
-      },
-    });
-    const findings = leftAlone(changes);
-    if (merged > 0) findings.push(finding('keysMerged', {}, merged));
-    return outcome(shot, changes.shot, selection, {
+    const changes = retimeShot(shot, map, { channels, repeats, wholeFrames });
+    const newEnd = Math.round(timeReader(map).at(end, 1));
+    let after = changes.shot;
+    if (mode === 'resample') {
+      const olds = inverse(timeReader(map), framesOf({ start, end: Math.max(newEnd, start) }));
+      after = resampled(shot, changes.shot, channels, olds).shot;
+    }
+    if (after !== shot && newEnd !== after.range.end && (channels === null || newEnd > end))
+      after = { ...after, range: { ...after.range, end: Math.max(newEnd, start) } };
+    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
+    if (changes.merged > 0 && mode === 'keys') findings.push(finding('keysMerged', {}, changes.merged));
+    return outcome(shot, after, selection, {
       touched: changes.touched,
+      time: changes.map,
       findings,
-      measures: [{ name: 'shot ends at', before: end, value: changes.shot.range.end, unit: 'frame' }],
+      measures: [{ name: 'shot ends at', before: end, value: after.range.end, unit: 'frame' }],
     });
   },
 });
 
-/** A key on every new frame, with the value of the old frame that comes to lie there. */
-function resampled(curve: Curve, points: readonly WarpPoint[], start: number, end: number): Curve {
-  const back = backward(points);
+/** Which old frame shows on each new one, keys on every frame: time runs as the points say, backward too. */
+function playedBackward(
+  shot: Shot,
+  selection: Selection,
+  points: readonly WarpPoint[],
+  channels: ReadonlySet<ChannelId> | null,
+): Outcome {
+  // Read by new frames: between them the old frame goes from point to point, and turns at each that is an extreme.
+  const byNew = points.map(([from, to]): WarpPoint => [to, from]).sort((a, b) => a[0] - b[0]);
+  const doubled = byNew.find(([to], i) => i > 0 && to === byNew[i - 1]![0]);
+  if (doubled) return refused(shot, selection, finding('warpDoubled', { frame: doubled[0] }, doubled[0]));
+  const { start } = shot.range;
+  const end = Math.max(Math.round(byNew[byNew.length - 1]![0]), start);
+  const oldOf = warpOf(byNew);
   const frames = framesOf({ start, end });
-  return buildCurve(frames.length, (columns) => {
-    columns.times.set(frames);
-    frames.forEach((at, i) => (columns.values[i] = evaluate(curve, back(at))));
-    columns.segments.fill(SEGMENT.linear);
-    columns.tangentsIn.fill(TANGENT.linear);
-    columns.tangentsOut.fill(TANGENT.linear);
+  const changes = resampled(
+    shot,
+    shot,
+    channels,
+    frames.map((frame) => oldOf(frame)),
+  );
+  const after = channels === null ? { ...changes.shot, range: { start, end } } : changes.shot;
+  return outcome(shot, after, selection, {
+    touched: changes.touched,
+    findings: leftAlone(changes),
+    measures: [{ name: 'shot ends at', before: shot.range.end, value: after.range.end, unit: 'frame' }],
   });
 }
 
-/** Which old frame shows on a new one: the first crossing of the way from old to new. */
-function backward(points: readonly WarpPoint[]): (frame: number) => number {
-  const timeOf = warpOf(points);
-  const [low, high] = [points[0]!, points[points.length - 1]!];
-  return (frame) => {
-    if (frame <= low[1]) return low[0] + (frame - low[1]);
-    if (frame >= high[1] && foldsAt(points) === null) return high[0] + (frame - high[1]);
-    for (let k = 0; k + 1 < points.length; k += 1) {
-      let [a, b] = [points[k]![0], points[k + 1]![0]];
-      const [va, vb] = [points[k]![1], points[k + 1]![1]];
-      if ((va - frame) * (vb - frame) > 0) continue;
-      // Between two points the way is monotone: halving finds the place to the last bit that matters.
-      for (let step = 0; step < 60; step += 1) {
-        const middle = (a + b) / 2;
-        if ((timeOf(middle) - frame) * (vb - va) > 0) b = middle;
-        else a = middle;
-      }
-      return (a + b) / 2;
+/** The old frames that come to lie on new ones, by halving: the map rises. */
+function inverse({ at }: TimeReader, frames: Float64Array): Float64Array {
+  return frames.map((frame) => {
+    let [low, high] = [frame - 1, frame + 1];
+    for (let step = 1; at(low, -1) > frame && step < 1e9; step *= 2) low -= step;
+    for (let step = 1; at(high, 1) < frame && step < 1e9; step *= 2) high += step;
+    for (let halving = 0; halving < 100 && high - low > 1e-12 * (1 + Math.abs(low)); halving += 1) {
+      const middle = (low + high) / 2;
+      if (at(middle, 1) > frame) high = middle;
+      else low = middle;
     }
-    return high[0] + (frame - high[1]);
-  };
+    return (low + high) / 2;
+  });
+}
+
+/** `onto` with a key on every frame of its channels, and of weights, with the values that `shot` has at the old frames. */
+function resampled(
+  shot: Shot,
+  onto: Shot,
+  channels: ReadonlySet<ChannelId> | null,
+  olds: Float64Array,
+): LayerChanges {
+  const sample = (curve: Curve): Curve =>
+    curve.times.length < 2
+      ? curve
+      : buildCurve(olds.length, (columns) => {
+          olds.forEach((old, i) => {
+            columns.times[i] = shot.range.start + i;
+            columns.values[i] = evaluate(curve, old);
+          });
+          const steps = curve.segments.subarray(0, -1).every((kind) => kind === SEGMENT.stepped);
+          columns.segments.fill(steps ? SEGMENT.stepped : SEGMENT.linear);
+          columns.tangentsIn.fill(TANGENT.linear);
+          columns.tangentsOut.fill(TANGENT.linear);
+        });
+  const changes = changeLayers(onto, channels, -Infinity, (_, channel, pass) =>
+    sample(curveOf(shot, pass, channel)),
+  );
+  if (channels !== null) return changes;
+  const passes = changes.shot.passes.map((pass) =>
+    pass.locked ? pass : { ...pass, weight: sample(passOf(shot, pass.id)!.weight) },
+  );
+  return { ...changes, shot: { ...changes.shot, passes } };
 }
