@@ -4,6 +4,7 @@
  * Layout: `matrices` holds 16 numbers for each node, column-major; `turns` 4, the world orientation without
  * scale. A limb is solved when its root's turn comes in `rig.order`: its target and pole are ready by then.
  */
+import { mat4, vec3 } from 'gl-matrix';
 import { quatFromEuler } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { conjugate, multiply, rotate, rotationBetween, slerp } from '../math/quaternion.ts';
@@ -53,17 +54,21 @@ function chainsByRoot(rig: Rig): readonly (CompiledChain | undefined)[] {
   return table;
 }
 
-/** `turn` replaces the node's own world orientation where IK has solved it. */
+/**
+ * `turn` replaces the node's own world orientation where IK has solved it; it is kept as a turn in the parent's axes, so that the
+ * scale of what stands above stays.
+ * @param parent the node in whose space it is placed; −1 is the world
+ */
 function placeNode(
   rig: Rig,
   values: ArrayLike<number>,
   out: WorldPose,
   i: number,
   turn: Quaternion | null,
+  parent = rig.parents[i]!,
 ): void {
   const { slots } = rig;
   const node = rig.nodes[i]!;
-  const parent = rig.parents[i]!;
   const read = (slot: number, absent: number) => {
     const c = slots[i * 9 + slot]!;
     return c < 0 ? absent : values[c]!;
@@ -74,8 +79,10 @@ function placeNode(
   const z = rest.translation[2] + read(2, 0);
   const { matrices, turns } = out;
   const q = i * 4;
-  if (turn) turns.set(turn, q);
-  else {
+  if (turn) {
+    turns.set(turn, q);
+    local.set(parent < 0 ? turn : multiply(conjugate(turnOf(out, parent)), turn));
+  } else {
     quatFromEuler(euler, 0, read(3, 0), read(4, 0), read(5, 0), node.order);
     multiplyAt(local, 0, rest.rotation, 0, euler, 0);
     if (parent < 0) turns.set(local, q);
@@ -83,7 +90,7 @@ function placeNode(
   }
   const m = i * 16;
   const [sx, sy, sz] = [rest.scale[0] * read(6, 1), rest.scale[1] * read(7, 1), rest.scale[2] * read(8, 1)];
-  if (parent < 0 || turn) {
+  if (parent < 0) {
     axesOf(turns, q, axes);
     scaleAxes(sx, sy, sz);
   } else {
@@ -164,7 +171,23 @@ function turnAxes(matrices: Float64Array, p: number): void {
   }
 }
 
-/** Solves a limb once its root is placed; its other joints are placed again in their turn, as `held` says. */
+/** Where limbs are solved: one pose for each rig, written anew each time. */
+const benches = new WeakMap<Rig, WorldPose>();
+
+function benchOf(rig: Rig): WorldPose {
+  let bench = benches.get(rig);
+  if (!bench) benches.set(rig, (bench = newWorldPose(rig)));
+  return bench;
+}
+
+/** Tries to close what scales of the limb's own joints leave open, and how near is near enough, cm. */
+const MOST_TRIES = 60;
+const NEAR_ENOUGH = 1e-9;
+
+/**
+ * Solves a limb once its root is placed; its other joints are placed again in their turn, as `held` says. All is done in the space
+ * of the root's parent, so that the scale of what stands above does not bend it; joints between the three keep their own turns.
+ */
 function solveChain(
   rig: Rig,
   values: ArrayLike<number>,
@@ -174,47 +197,82 @@ function solveChain(
 ): void {
   const weight = chain.blend < 0 ? 1 : Math.min(1, Math.max(0, values[chain.blend]!));
   if (weight <= 0) return;
-  const { root, middle, end, tip } = chain;
-  placeNode(rig, values, out, middle, null);
-  placeNode(rig, values, out, end, null);
-  const rootAt = placeOf(out, root);
-  const first = distance(rootAt, placeOf(out, middle));
-  const second = distance(placeOf(out, middle), placeOf(out, end));
-  const fkTurns = [root, middle, end].map((i) => turnOf(out, i)) as [Quaternion, Quaternion, Quaternion];
-  const target = placeOf(out, chain.target);
-  const solved = solveTwoBone(
-    rootAt,
-    target,
-    placeOf(out, chain.pole),
-    first,
-    second,
-    rotate(fkTurns[0], ...chain.boneRoot),
-  );
-  const rootTurn = frameTurn(
-    chain.boneRoot,
-    chain.hingeRoot,
-    direction(rootAt, solved.middle),
-    solved.normal,
-  );
-  const middleTurn = frameTurn(
-    chain.boneMiddle,
-    chain.hingeMiddle,
-    direction(solved.middle, solved.end),
-    solved.normal,
-  );
-  const endTurn = multiply(turnOf(out, chain.target), chain.endTurn);
-  placeNode(rig, values, out, root, slerp(fkTurns[0], rootTurn, weight));
-  placeNode(rig, values, out, middle, slerp(fkTurns[1], middleTurn, weight));
-  placeNode(rig, values, out, end, slerp(fkTurns[2], endTurn, weight));
-  held[middle] = turnOf(out, middle);
-  held[end] = turnOf(out, end);
+  const { root, middle, end, upper, lower, tip } = chain;
+  const bench = benchOf(rig);
+  const above = rig.parents[root]!;
+  const aboveTurn: Quaternion = above < 0 ? [0, 0, 0, 1] : turnOf(out, above);
+  const inSpace = (place: Triple): Triple => (above < 0 ? place : placeInSpace(out, above, place));
+  const goal = inSpace(placeOf(out, chain.target));
+  const pole = inSpace(placeOf(out, chain.pole));
+  const place = (turns: readonly [Quaternion | null, Quaternion | null, Quaternion | null]) => {
+    placeNode(rig, values, bench, root, turns[0], -1);
+    for (const i of upper) placeNode(rig, values, bench, i, null);
+    placeNode(rig, values, bench, middle, turns[1]);
+    for (const i of lower) placeNode(rig, values, bench, i, null);
+    placeNode(rig, values, bench, end, turns[2]);
+  };
+  place([null, null, null]);
+  const rootAt = placeOf(bench, root);
+  const fkTurns = [root, middle, end].map((i) => turnOf(bench, i)) as [Quaternion, Quaternion, Quaternion];
+  const bones = {
+    root: boneOf(bench, root, middle, chain.boneRoot),
+    middle: boneOf(bench, middle, end, chain.boneMiddle),
+  };
+  const endTurn = multiply(conjugate(aboveTurn), multiply(turnOf(out, chain.target), chain.endTurn));
+  const first = distance(rootAt, placeOf(bench, middle));
+  const second = distance(placeOf(bench, middle), placeOf(bench, end));
+  let turns = fkTurns;
+  let [aim, step, best] = [goal, 1, Infinity];
+  for (let attempt = 0; attempt < MOST_TRIES; attempt += 1) {
+    const solved = solveTwoBone(rootAt, aim, pole, first, second, rotate(fkTurns[0], ...bones.root));
+    const { normal } = solved;
+    const tried: typeof fkTurns = [
+      frameTurn(bones.root, chain.hingeRoot, direction(rootAt, solved.middle), normal),
+      frameTurn(bones.middle, chain.hingeMiddle, direction(solved.middle, solved.end), normal),
+      endTurn,
+    ];
+    place(tried);
+    const at = placeOf(bench, end);
+    const away = distance(at, goal);
+    if (away < best) turns = tried;
+    // Where no joint of the limb scales unevenly, bones are as long as they were and the first answer is the answer.
+    if (attempt === 0 && distance(at, solved.end) < NEAR_ENOUGH) break;
+    if (away < NEAR_ENOUGH) break;
+    // Uneven scales bend the bones between: the aim is corrected by what is missing, by less where that went too far.
+    step = away < best ? Math.min(1, step * 1.5) : step / 2;
+    best = Math.min(best, away);
+    aim = [0, 1, 2].map((axis) => aim[axis]! + step * (goal[axis]! - at[axis]!)) as Triple;
+  }
+  const blended = turns.map((turn, k) => multiply(aboveTurn, slerp(fkTurns[k]!, turn, weight)));
+  placeNode(rig, values, out, root, blended[0]!);
+  held[middle] = blended[1]!;
+  held[end] = blended[2]!;
   if (tip) {
+    for (const i of upper) placeNode(rig, values, out, i, null);
+    placeNode(rig, values, out, middle, blended[1]!);
+    for (const i of lower) placeNode(rig, values, out, i, null);
+    placeNode(rig, values, out, end, blended[2]!);
     placeNode(rig, values, out, tip.joint, null);
     const own = multiply(conjugate(turnOf(out, end)), turnOf(out, tip.joint));
     const atRest = multiply(conjugate(rig.restTurns[end]!), rig.restTurns[tip.joint]!);
     const followed = multiply(multiply(turnOf(out, tip.follows), tip.turn), multiply(conjugate(atRest), own));
     held[tip.joint] = slerp(turnOf(out, tip.joint), followed, weight);
   }
+}
+
+/** The direction to a joint in the axes of the one that carries it, as the limb stands; `atRest` where they coincide. */
+function boneOf(out: WorldPose, from: number, to: number, atRest: Triple): Triple {
+  const [a, b] = [placeOf(out, from), placeOf(out, to)];
+  if (distance(a, b) < 1e-9) return atRest;
+  return rotate(conjugate(turnOf(out, from)), ...direction(a, b));
+}
+
+/** A place in the world seen from a node, its scale taken out; where that is nothing, the place is the node's own. */
+export function placeInSpace({ matrices }: WorldPose, node: number, place: Triple): Triple {
+  const m = node * 16;
+  const inverse = mat4.invert([] as unknown as mat4, matrices.subarray(m, m + 16) as never);
+  if (!inverse) return [0, 0, 0];
+  return vec3.transformMat4([0, 0, 0], place, inverse) as Triple;
 }
 
 const placeOf = (out: WorldPose, i: number): Triple => [

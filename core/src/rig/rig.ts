@@ -42,6 +42,9 @@ export interface CompiledChain {
   readonly pole: number;
   readonly blend: number;
   readonly tip: { readonly joint: number; readonly follows: number; readonly turn: Quaternion } | null;
+  /** Joints between root and middle, and between middle and end, parents first: twist joints. */
+  readonly upper: readonly number[];
+  readonly lower: readonly number[];
   /** Bone directions and hinge in the two joints' own axes. */
   readonly boneRoot: Triple;
   readonly boneMiddle: Triple;
@@ -131,7 +134,7 @@ function compile(nodes: readonly Node[], chains: readonly Chain[]): Rig {
     restPlaces,
     indexOf,
     channelIndex,
-    chains: chains.map((chain) => compileChain(chain, indexOf, channelIndex, restTurns, restPlaces)),
+    chains: chains.map((chain) => compileChain(chain, parents, indexOf, channelIndex, restTurns, restPlaces)),
   };
 }
 
@@ -174,6 +177,7 @@ function dependencyOrder(
 
 function compileChain(
   chain: Chain,
+  parents: Int32Array,
   indexOf: (id: string) => number,
   channelIndex: (id: string) => number,
   turns: readonly Quaternion[],
@@ -206,6 +210,8 @@ function compileChain(
     target,
     pole,
     blend: channelIndex(chain.blend),
+    upper: between(parents, root, middle),
+    lower: between(parents, middle, end),
     tip: tip ? { joint, follows, turn: multiply(conjugate(turns[follows]!), turns[joint]!) } : null,
     boneRoot: inAxes(root, unit(minus(places[middle]!, places[root]!))),
     boneMiddle: inAxes(middle, unit(minus(places[end]!, places[middle]!))),
@@ -213,6 +219,16 @@ function compileChain(
     hingeMiddle: inAxes(middle, hinge),
     endTurn: multiply(conjugate(turns[target]!), turns[end]!),
   };
+}
+
+/** The nodes strictly between one above and one below, parents first; none where it does not stand above. */
+function between(parents: Int32Array, above: number, below: number): number[] {
+  const found: number[] = [];
+  for (let i = parents[below]!; i !== above; i = parents[i]!) {
+    if (i < 0) return [];
+    found.unshift(i);
+  }
+  return found;
 }
 
 const minus = (a: ArrayLike<number>, b: ArrayLike<number>): Triple => [

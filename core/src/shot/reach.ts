@@ -2,10 +2,11 @@
  * Bringing a point of a figure to a place at a frame: which channels take which values. A control that has positions is moved; the
  * end of a limb under IK moves its goal; anything else is turned at its parent, as far as its distance from that allows.
  */
-import { eulerFromQuat } from '../math/euler.ts';
+import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { conjugate, multiply, rotationBetween, unit } from '../math/quaternion.ts';
 import type { Rig } from '../rig/rig.ts';
+import { placeInSpace } from '../rig/pose.ts';
 import type { WorldPose } from '../rig/pose.ts';
 import { placeIn, valuesAt, worldAt } from './evaluation.ts';
 import { rigOf } from './shot.ts';
@@ -44,23 +45,10 @@ function moverOf(rig: Rig, from: number): number {
 function moved(rig: Rig, pose: WorldPose, i: number, place: Triple): Record<ChannelId, number> {
   const { id, rest } = rig.nodes[i]!;
   const parent = rig.parents[i]!;
-  const local = parent < 0 ? place : inParent(pose, parent, place);
+  const local = parent < 0 ? place : placeInSpace(pose, parent, place);
   return Object.fromEntries(
     ['tx', 'ty', 'tz'].map((name, axis) => [`${id}.${name}`, local[axis]! - rest.translation[axis]!]),
   );
-}
-
-/** A place in the axes of a node, its scale taken out. */
-function inParent(pose: WorldPose, i: number, place: Triple): Triple {
-  const m = pose.matrices;
-  const at = i * 16;
-  const away = [0, 1, 2].map((axis) => place[axis]! - m[at + 12 + axis]!);
-  // Columns of a turn and a scale are at right angles: each gives its own coordinate.
-  return [0, 1, 2].map((column) => {
-    const c = [0, 1, 2].map((row) => m[at + 4 * column + row]!);
-    const square = c[0]! ** 2 + c[1]! ** 2 + c[2]! ** 2;
-    return (away[0]! * c[0]! + away[1]! * c[1]! + away[2]! * c[2]!) / (square || 1);
-  }) as Triple;
 }
 
 /** The nearest turning joint above, turned so that the node lies in the direction of the place. */
@@ -75,22 +63,22 @@ function turned(
   while (joint >= 0 && !['rx', 'ry', 'rz'].every((name) => rig.nodes[joint]!.channels.includes(name)))
     joint = rig.parents[joint]!;
   if (joint < 0) return {};
-  const from = placeIn(pose, joint);
-  const direction = (to: readonly number[]): Triple | null => {
-    const way = [0, 1, 2].map((axis) => to[axis]! - from[axis]!) as Triple;
+  // Seen from what carries the joint, so that scales above it do not bend the way there.
+  const parent = rig.parents[joint]!;
+  const seen = (at: Triple) => (parent < 0 ? at : placeInSpace(pose, parent, at));
+  const from = seen(placeIn(pose, joint));
+  const direction = (to: Triple): Triple | null => {
+    const way = [0, 1, 2].map((axis) => seen(to)[axis]! - from[axis]!) as Triple;
     const length = Math.hypot(...way);
     return length < 1e-9 ? null : (way.map((part) => part / length) as Triple);
   };
   const [a, b] = [direction(placeIn(pose, i)), direction(place)];
   if (!a || !b) return {};
-  const world = multiply(rotationBetween(a, b), turnOf(pose, joint));
-  const above = rig.parents[joint]! < 0 ? ([0, 0, 0, 1] as Quaternion) : turnOf(pose, rig.parents[joint]!);
   const { id, rest, order } = rig.nodes[joint]!;
-  const own = unit(multiply(conjugate(multiply(above, rest.rotation)), world));
-  const near = ['rx', 'ry', 'rz'].map((name) => values[rig.channelIndex(`${id}.${name}`)]!);
-  const angles = eulerFromQuat(own, order, near);
+  const near = ['rx', 'ry', 'rz'].map((name) => values[rig.channelIndex(`${id}.${name}`)]!) as Triple;
+  const present: Quaternion = [0, 0, 0, 1];
+  quatFromEuler(present, 0, ...near, order);
+  const turn = multiply(rotationBetween(a, b), multiply(rest.rotation, present));
+  const angles = eulerFromQuat(unit(multiply(conjugate(rest.rotation), turn)), order, near);
   return Object.fromEntries(['rx', 'ry', 'rz'].map((name, axis) => [`${id}.${name}`, angles[axis]!]));
 }
-
-const turnOf = (pose: WorldPose, i: number): Quaternion =>
-  [...pose.turns.subarray(i * 4, i * 4 + 4)] as Quaternion;
