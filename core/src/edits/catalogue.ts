@@ -36,7 +36,7 @@ import { loop } from './timing/loop.ts';
 import { flipPose, mirrorPose } from './poses/flip-pose.ts';
 import { flipRange } from './poses/flip-range.ts';
 import { blendPose, restPose } from './poses/blend-pose.ts';
-import { setFlipSigns, setPair } from './poses/set-pair.ts';
+import { setFacing, setFlipSigns, setPair } from './poses/set-pair.ts';
 import { pastePose } from './poses/paste-pose.ts';
 import { addOffsetPass } from './passes/add-offset-pass.ts';
 import { setWeight } from './passes/set-weight.ts';
@@ -90,6 +90,7 @@ export const EDITS: readonly Edit[] = [
   restPose,
   setPair,
   setFlipSigns,
+  setFacing,
   addOffsetPass,
   setWeight,
   poseOnPass,

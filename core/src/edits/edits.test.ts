@@ -212,11 +212,12 @@ describe('poses', () => {
       const shot = make();
       const nothing = choose({});
       const pose = capturePose(shot, nothing, 6);
-      const once = runEdit('poses.paste', shot, nothing, { pose, frame: 6, flip: true }).shot;
+      const once = runEdit('poses.paste', shot, nothing, { pose, frame: 6, flip: true, plane: 'world' }).shot;
       const twice = runEdit('poses.paste', once, nothing, {
         pose: capturePose(once, nothing, 6),
         frame: 6,
         flip: true,
+        plane: 'world',
       }).shot;
       for (const [id, value] of Object.entries(pose.values))
         expect(valueAt(twice, id, 6)).toBeCloseTo(value, 6);

@@ -1,18 +1,102 @@
 /**
- * Reflecting channel values from a node to its pair, in the YZ plane of the rest pose.
+ * Reflecting channel values from a node to its pair.
  *
- * The signs are not looked up in a table of axes: a node's turn C against its world rest orientation W is
- * the world turn W·C·W⁻¹; its mirror image M, set against the pair's rest orientation V, is V⁻¹·M·V. Positions are
- * reflected likewise through the rest orientations of the parents. Reflecting twice gives back the same values.
+ * No sign is looked up in a table of axes. With the rest poses W of a node and V of its pair (turn and scale of all above, and their own
+ * turn), the plane's reflection S at rest and S′ now, and the rest linear parts P and Q of what carries them, the turn E becomes
+ * (turn of V in Q)⁻¹ · Q⁻¹S′P · (turn of W in P) · E · W⁻¹SV. A node that moves in what has been mirrored already sees S′ = S.
+ * A position becomes Q⁻¹S′P of itself; of a node that stands in the world it is reflected as a place. Reflecting twice gives back
+ * the same values.
  */
+import { mat3, mat4, quat, vec3 } from 'gl-matrix';
 import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
-import type { Quaternion } from '../math/euler.ts';
-import { conjugate, mirrorX, multiply, rotate } from '../math/quaternion.ts';
-import { NO_TURN } from '../rig/node.ts';
+import type { Quaternion, Triple } from '../math/euler.ts';
+import { unit } from '../math/quaternion.ts';
+import { computeWorld, newWorldPose } from '../rig/pose.ts';
+import type { WorldPose } from '../rig/pose.ts';
 import type { Rig } from '../rig/rig.ts';
+import type { MirrorPlane } from './mirror-plane.ts';
 
 /** Values by channel name, of one node. */
 export type NodeValues = Readonly<Record<string, number>>;
+
+/** How a node is reflected. */
+export interface Mirroring {
+  readonly plane: MirrorPlane;
+  /** Whether it stands in the world, as what carries it does not move; else it moves in what is mirrored itself. */
+  readonly inWorld: boolean;
+  /** Whether the values are changes, as a pass that adds holds them, and not a pose. */
+  readonly changes: boolean;
+}
+
+/** In the plane x = 0 of the rest pose. */
+export const REST_MIRROR: Mirroring = {
+  plane: { atRest: [1, 0, 0], normal: [1, 0, 0], through: [0, 0, 0] },
+  inWorld: false,
+  changes: false,
+};
+
+type Matrix = mat3;
+const fresh = () => [1, 0, 0, 0, 1, 0, 0, 0, 1] as unknown as Matrix;
+const product = (...factors: readonly Matrix[]): Matrix =>
+  factors.reduce((left, right) => mat3.multiply(fresh(), left, right));
+const inverse = (of: Matrix): Matrix => mat3.invert(fresh(), of) ?? fresh();
+
+/** I − 2nnᵀ. */
+function reflector([x, y, z]: Triple): Matrix {
+  const [a, b, c] = [-2 * x * y, -2 * x * z, -2 * y * z];
+  return [1 - 2 * x * x, a, b, a, 1 - 2 * y * y, c, b, c, 1 - 2 * z * z] as unknown as Matrix;
+}
+
+const rests = new WeakMap<Rig, WorldPose>();
+
+/** The world with all channels at rest. */
+function restPose(rig: Rig): WorldPose {
+  let pose = rests.get(rig);
+  if (!pose) {
+    pose = newWorldPose(rig);
+    computeWorld(
+      rig,
+      rig.channels.map(({ rest }) => rest),
+      pose,
+    );
+    rests.set(rig, pose);
+  }
+  return pose;
+}
+
+/** The whole matrix of what carries a node, at rest. */
+function carrier(rig: Rig, node: number): mat4 {
+  const parent = rig.parents[node]!;
+  if (parent < 0) return mat4.identity([] as unknown as mat4);
+  return [...restPose(rig).matrices.subarray(parent * 16, parent * 16 + 16)] as unknown as mat4;
+}
+
+const linear = (of: mat4) =>
+  [of[0], of[1], of[2], of[4], of[5], of[6], of[8], of[9], of[10]] as unknown as Matrix;
+
+/** The parts of a reflection that do not depend on the values. */
+interface Reflecting {
+  /** For turns: what stands left and right of them. */
+  readonly left: Matrix;
+  readonly right: Matrix;
+  /** For positions in the axes of what carries the nodes. */
+  readonly move: Matrix;
+}
+
+function reflecting(rig: Rig, from: number, to: number, { plane, inWorld, changes }: Mirroring): Reflecting {
+  const [p, q] = [linear(carrier(rig, from)), linear(carrier(rig, to))];
+  const [r, v] = [from, to].map((node) =>
+    mat3.fromQuat(fresh(), rig.nodes[node]!.rest.rotation as Quaternion),
+  ) as [Matrix, Matrix];
+  const atRest = reflector(plane.atRest);
+  const now = inWorld ? reflector(plane.normal) : atRest;
+  const turned = product(inverse(q), inWorld && !changes ? now : atRest, p);
+  return {
+    left: product(inverse(v), turned, r),
+    right: product(inverse(product(p, r)), atRest, product(q, v)),
+    move: product(inverse(q), now, p),
+  };
+}
 
 /**
  * The values that the pair of `from` has when it is the mirror image of `from`.
@@ -25,6 +109,7 @@ export function reflectedValues(
   to: number,
   values: NodeValues,
   near: NodeValues,
+  mirroring: Mirroring = REST_MIRROR,
 ): NodeValues {
   const result: Record<string, number> = {};
   const signs = rig.nodes[from]!.flipSigns ?? rig.nodes[to]!.flipSigns;
@@ -33,52 +118,126 @@ export function reflectedValues(
     return Object.fromEntries(names.map((name) => [name, (signs[name] ?? 1) * values[name]!]));
   }
   const has = (letter: string) => 'xyz'.split('').some((axis) => `${letter}${axis}` in values);
-  const triple = (of: NodeValues, letter: string): [number, number, number] => [
-    of[`${letter}x`] ?? 0,
-    of[`${letter}y`] ?? 0,
-    of[`${letter}z`] ?? 0,
+  const triple = (of: NodeValues, letter: string, absent = 0): Triple => [
+    of[`${letter}x`] ?? absent,
+    of[`${letter}y`] ?? absent,
+    of[`${letter}z`] ?? absent,
   ];
   const write = (letter: string, v: ArrayLike<number>) =>
     ['x', 'y', 'z'].forEach((axis, at) => (result[`${letter}${axis}`] = v[at]!));
+  const parts = reflecting(rig, from, to, mirroring);
   if (has('r')) {
     const own: Quaternion = [0, 0, 0, 1];
     quatFromEuler(own, 0, ...triple(values, 'r'), rig.nodes[from]!.order);
-    const inWorld = turnBetween(rig.restTurns[from]!, own);
-    const mirrored = turnBetween(conjugate(rig.restTurns[to]!), mirrorX(inWorld));
-    write('r', eulerFromQuat(mirrored, rig.nodes[to]!.order, triple(near, 'r')));
+    const turned = product(parts.left, mat3.fromQuat(fresh(), own), parts.right);
+    write('r', eulerFromQuat(turnOf(turned), rig.nodes[to]!.order, triple(near, 'r')));
   }
-  if (has('t')) {
-    const inWorld = rotate(parentTurn(rig, from), ...triple(values, 't'));
-    write('t', rotate(conjugate(parentTurn(rig, to)), -inWorld[0], inWorld[1], inWorld[2]));
-  }
+  if (has('t')) write('t', movedTo(rig, from, to, triple(values, 't'), mirroring, parts));
+  if (has('s')) write('s', scaledTo(parts.right, triple(values, 's', 1)));
   for (const [name, value] of Object.entries(values)) if (!(name in result)) result[name] = value;
   return Object.fromEntries(
     Object.entries(result).filter(([name]) => rig.nodes[to]!.channels.includes(name)),
   );
 }
 
-/** The signs with which channels go over to the pair, where reflecting is no more than that; null where axes mix. */
-export function signsBetween(rig: Rig, from: number, to: number): Readonly<Record<string, 1 | -1>> | null {
+/** The turn in a matrix; what it scales besides is left out. */
+function turnOf(of: Matrix): Quaternion {
+  const m = [...(of as unknown as number[])];
+  for (let column = 0; column < 3; column += 1) {
+    const length = Math.hypot(m[3 * column]!, m[3 * column + 1]!, m[3 * column + 2]!) || 1;
+    for (let row = 0; row < 3; row += 1) m[3 * column + row]! /= length;
+  }
+  return unit(
+    quat.fromMat3([0, 0, 0, 1] as unknown as quat, m as unknown as Matrix) as unknown as Quaternion,
+  );
+}
+
+function movedTo(
+  rig: Rig,
+  from: number,
+  to: number,
+  moved: Triple,
+  { plane, inWorld, changes }: Mirroring,
+  { move }: Reflecting,
+): Triple {
+  if (!inWorld || changes) return vec3.transformMat3([0, 0, 0], moved, move) as Triple;
+  const [here, there] = [rig.nodes[from]!.rest.translation, rig.nodes[to]!.rest.translation];
+  const local: Triple = [here[0] + moved[0], here[1] + moved[1], here[2] + moved[2]];
+  const world = vec3.transformMat4([0, 0, 0], local, carrier(rig, from));
+  const away = [0, 1, 2].reduce(
+    (sum, axis) => sum + (world[axis]! - plane.through[axis]!) * plane.normal[axis]!,
+    0,
+  );
+  const image = [0, 1, 2].map((axis) => world[axis]! - 2 * away * plane.normal[axis]!) as Triple;
+  const back = mat4.invert([] as unknown as mat4, carrier(rig, to));
+  const seen = back ? (vec3.transformMat4([0, 0, 0], image, back) as Triple) : image;
+  return [seen[0] - there[0], seen[1] - there[1], seen[2] - there[2]];
+}
+
+/** Scales along axes that change places. */
+function scaledTo(axes: Matrix, scales: Triple): Triple {
+  const m = [...(axes as unknown as number[])];
+  return [0, 1, 2].map((column) => {
+    const parts = [0, 1, 2].map((row) => m[3 * column + row]! ** 2);
+    const all = parts[0]! + parts[1]! + parts[2]!;
+    return parts.reduce((sum, part, row) => sum + part * scales[row]!, 0) / all;
+  }) as Triple;
+}
+
+/** How channels go over to the pair where each does so by itself: value′ = sign · value + shift. */
+export interface Signs {
+  readonly signs: Readonly<Record<string, 1 | -1>>;
+  readonly shifts: Readonly<Record<string, number>>;
+}
+
+/**
+ * Signs and shifts with which channels go over, where reflecting is no more than that; null where axes mix.
+ * @param present values of the node: shifts of angles are those that keep them within half a turn
+ */
+export function signsBetween(
+  rig: Rig,
+  from: number,
+  to: number,
+  mirroring: Mirroring = REST_MIRROR,
+  present: NodeValues = {},
+): Signs | null {
   const { channels, order, flipSigns } = rig.nodes[from]!;
   const set = flipSigns ?? rig.nodes[to]!.flipSigns;
-  if (set) return Object.fromEntries(channels.map((name) => [name, set[name] ?? 1]));
+  const one = (value: 1 | 0) => Object.fromEntries(channels.map((name) => [name, value]));
+  if (set)
+    return { signs: Object.fromEntries(channels.map((name) => [name, set[name] ?? 1])), shifts: one(0) };
   if (order !== rig.nodes[to]!.order) return null;
-  const signs: Record<string, 1 | -1> = Object.fromEntries(channels.map((name) => [name, 1]));
-  for (const letter of ['t', 'r']) {
+  const signs: Record<string, 1 | -1> = one(1) as Record<string, 1>;
+  const shifts: Record<string, number> = one(0);
+  for (const letter of ['t', 'r', 's']) {
     const names = ['x', 'y', 'z'].map((axis) => `${letter}${axis}`);
     if (!names.some((name) => channels.includes(name))) continue;
-    const found = SIGN_TRIPLES.find((triple) =>
+    const zero = letter === 's' ? 1 : 0;
+    const base = names.map((name) => present[name] ?? zero);
+    const values = (of: readonly number[]) =>
+      Object.fromEntries(names.map((name, axis) => [name, of[axis]!]));
+    const start = reflectedValues(rig, from, to, values(base), values(base), mirroring);
+    const triples = letter === 's' ? [[1, 1, 1] as const] : SIGN_TRIPLES;
+    const found = triples.find((triple) =>
       PROBES.every((probe) => {
-        const given = Object.fromEntries(names.map((name, axis) => [name, probe[axis]!]));
-        const signed = Object.fromEntries(names.map((name, axis) => [name, triple[axis]! * probe[axis]!]));
-        const image = reflectedValues(rig, from, to, given, signed);
-        return names.every((name) => !(name in image) || Math.abs(image[name]! - signed[name]!) < 1e-7);
+        const moved = base.map((value, axis) => value + (letter === 's' ? probe[axis]! / 100 : probe[axis]!));
+        const expected = names.map(
+          (name, axis) => (start[name] ?? base[axis]!) + triple[axis]! * (moved[axis]! - base[axis]!),
+        );
+        const image = reflectedValues(rig, from, to, values(moved), values(expected), mirroring);
+        return names.every(
+          (name, axis) => !(name in image) || Math.abs(image[name]! - expected[axis]!) < 1e-7,
+        );
       }),
     );
     if (!found) return null;
-    names.forEach((name, axis) => (signs[name] = found[axis]!));
+    names.forEach((name, axis) => {
+      signs[name] = found[axis]! as 1 | -1;
+      const shift = (start[name] ?? base[axis]!) - found[axis]! * base[axis]!;
+      shifts[name] = Math.abs(shift) < 1e-9 ? 0 : shift;
+    });
   }
-  return signs;
+  return { signs, shifts };
 }
 
 const SIGN_TRIPLES = [1, -1].flatMap((x) =>
@@ -89,13 +248,3 @@ const PROBES = [
   [23, -37, 51],
   [-64, 12, 8],
 ] as const;
-
-/** w · q · w⁻¹: the turn q seen in the axes that w turns. */
-function turnBetween(w: Quaternion, q: Quaternion): Quaternion {
-  return multiply(multiply(w, q), conjugate(w));
-}
-
-function parentTurn(rig: Rig, node: number): Quaternion {
-  const parent = rig.parents[node]!;
-  return parent < 0 ? [...NO_TURN] : rig.restTurns[parent]!;
-}

@@ -87,7 +87,20 @@ export const shotSchema = z.looseObject({
   name: z.string().min(1).max(200),
   rate: z.object({ numerator: z.number().positive(), denominator: z.number().positive() }),
   range: range.describe('Frames, both ends included'),
-  characters: z.array(z.looseObject({ id: z.string(), name: z.string() })),
+  characters: z.array(
+    z.looseObject({
+      id: z.string(),
+      name: z.string(),
+      facing: z
+        .number()
+        .min(-360)
+        .max(360)
+        .optional()
+        .describe(
+          'Where it faces at rest, degrees about the upright from +z toward +x; left out, as its sides say',
+        ),
+    }),
+  ),
   nodes: z.array(node).min(1).max(20000),
   chains: z.array(chain),
   curves,

@@ -27,6 +27,8 @@ export interface Rate {
 export interface Character {
   readonly id: string;
   readonly name: string;
+  /** Where it faces at rest, degrees about the upright from +z toward +x; left out, as its sides say. */
+  readonly facing?: number;
 }
 
 export const PASS_KINDS = ['offset', 'replace'] as const;

@@ -11,7 +11,8 @@ import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
 import { frameOption } from '../frame-option.ts';
-import { excludedNodes, exclusionOptions, flippedPose } from './flipped-pose.ts';
+import type { PlaneChoice } from '../../shot/mirror-plane.ts';
+import { excludedNodes, exclusionOptions, flippedPose, planeChoice, planeOptions } from './flipped-pose.ts';
 import { writePose } from './write-pose.ts';
 
 const atFrame = frameOption('At frame', 'The pose that is flipped.');
@@ -23,9 +24,9 @@ export const flipPose = defineEdit({
     'Left and right exchange their poses, of the selected controls and their partners, or of the whole body.',
   group: 'poses',
   locks: 'refuse',
-  options: z.object({ frame: atFrame, ...exclusionOptions }),
+  options: z.object({ frame: atFrame, ...exclusionOptions, ...planeOptions }),
   run: (shot, selection, { frame, ...given }) =>
-    flipped(shot, selection, frame, excludedNodes(shot, given), null),
+    flipped(shot, selection, frame, excludedNodes(shot, given), planeChoice(shot, given), null),
 });
 
 export const mirrorPose = defineEdit({
@@ -41,9 +42,10 @@ export const mirrorPose = defineEdit({
       description: 'The side that gives its pose.',
     }),
     ...exclusionOptions,
+    ...planeOptions,
   }),
   run: (shot, selection, { frame, from, ...given }) =>
-    flipped(shot, selection, frame, excludedNodes(shot, given), from),
+    flipped(shot, selection, frame, excludedNodes(shot, given), planeChoice(shot, given), from),
 });
 
 function flipped(
@@ -51,6 +53,7 @@ function flipped(
   selection: Selection,
   frame: number,
   left: ReadonlySet<string>,
+  choice: PlaneChoice,
   side: 'left' | 'right' | null,
 ): Outcome {
   const rig = rigOf(shot);
@@ -60,7 +63,7 @@ function flipped(
   rig.channels.forEach(({ id, node }, c) => {
     if (nodes.has(rig.nodes[node]!.id) && !left.has(rig.nodes[node]!.id)) given.set(id, values[c]!);
   });
-  const pose = flippedPose(shot, given, frame, left, side);
+  const pose = flippedPose(shot, given, frame, left, choice, side);
   if (pose.values.size === 0) return refused(shot, selection, finding('noPairs', {}));
   // A channel that has no keys and does not change gets none.
   const wanted = new Map(

@@ -20,7 +20,7 @@ import { appendPart, partOf, replacePart } from '../lay-part.ts';
 import type { LaidPart } from '../lay-part.ts';
 import { rangeIn } from '../timing/scope.ts';
 import { travellers, travelsOver } from '../travel.ts';
-import { excludedNodes, exclusionOptions } from './flipped-pose.ts';
+import { excludedNodes, exclusionOptions, planeChoice, planeOptions } from './flipped-pose.ts';
 import { nodesWithPartners } from './flip-pose.ts';
 import { flippedCurves } from './flipped-curves.ts';
 import type { FlippedCurves } from './flipped-curves.ts';
@@ -51,11 +51,13 @@ export const flipRange = defineEdit({
           'Placed after: as it is keeps both halves exact reflections; smooth lets tangents follow their rules across.',
       }),
     ...exclusionOptions,
+    ...planeOptions,
   }),
   run(shot, selection, { append, carry, seam: join, ...given }) {
     const range = rangeIn(shot, selection);
     const length = range.end - range.start;
     const left = excludedNodes(shot, given);
+    const choice = planeChoice(shot, given);
     const nodes = nodesWithPartners(shot, selection);
     const locks = new Set(shot.locked);
     const layers = selection.pass === null ? [null, ...shot.passes.map(({ id }) => id)] : [selection.pass];
@@ -68,7 +70,7 @@ export const flipRange = defineEdit({
     const findings: Finding[] = [];
     for (const layer of layers) {
       const pass = shot.passes.find(({ id }) => id === layer);
-      flipped = flippedCurves(shot, layer, nodes, left, range, append ? 'always' : 'cut');
+      flipped = flippedCurves(shot, layer, nodes, left, range, append ? 'always' : 'cut', choice);
       if (flipped.curves.size === 0) continue;
       if (pass?.locked) {
         findings.push(finding('lockedPass', {}, pass.name));

@@ -50,11 +50,11 @@ describe('a pose', () => {
     const body = choose({
       nodes: shot.nodes.filter(({ character }) => character === 'bram').map(({ id }) => id),
     });
-    const once = run(shot, 'poses.flip', { frame: 58, props: false }, body).shot;
+    const once = run(shot, 'poses.flip', { frame: 58, props: false, plane: 'world' }, body).shot;
     const gap = mirrorGap(shot, 58, once, 58, new Set(['dough', 'camera']));
     expect(gap.distance).toBeLessThan(1e-6);
     expect(gap.angle).toBeLessThan(1e-4);
-    const twice = run(once, 'poses.flip', { frame: 58, props: false }, body).shot;
+    const twice = run(once, 'poses.flip', { frame: 58, props: false, plane: 'world' }, body).shot;
     valuesAt(twice, 58).forEach((value, c) => expect(value).toBeCloseTo(valuesAt(shot, 58)[c]!, 8));
   });
 

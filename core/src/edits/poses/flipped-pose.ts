@@ -1,7 +1,10 @@
 /** A pose with left and right exchanged: what pasting flipped, flipping and mirroring share. */
 import { z } from 'zod';
 import { reflectedValues, signsBetween } from '../../shot/reflection.ts';
-import type { NodeValues } from '../../shot/reflection.ts';
+import type { Mirroring, NodeValues } from '../../shot/reflection.ts';
+import { refuse } from '../../base/finding.ts';
+import { mirrorsOf } from '../../shot/mirror-plane.ts';
+import type { PlaneChoice } from '../../shot/mirror-plane.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { valuesAt } from '../../shot/evaluation.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
@@ -22,15 +25,20 @@ export function flippedPose(
   values: ReadonlyMap<ChannelId, number>,
   frame: number,
   left: ReadonlySet<string>,
+  choice: PlaneChoice,
   side: 'left' | 'right' | null = null,
 ): FlippedPose {
   const rig = rigOf(shot);
   const present = valuesAt(shot, frame);
   const byNode = new Map<string, Record<string, number>>();
+  const shown = present.slice();
   for (const [id, value] of values) {
     const { node, name } = splitChannel(id);
     byNode.set(node, { ...byNode.get(node), [name]: value });
+    shown[rig.channelIndex(id)] = value;
   }
+  // A pose that comes from elsewhere is flipped where it stands itself.
+  const mirroringOf = mirrorings(shot, [shown], choice);
   const result = new Map<ChannelId, number>();
   const alone: string[] = [];
   for (const [node, own] of byNode) {
@@ -43,30 +51,77 @@ export function flippedPose(
       continue;
     }
     if (left.has(partner)) continue;
-    const near: NodeValues = Object.fromEntries(
-      rig.channels
-        .slice(rig.firstChannel[to], rig.firstChannel[to + 1])
-        .map((channel, i) => [channel.name, present[rig.firstChannel[to]! + i]!]),
-    );
-    const signs = signsBetween(rig, from, to);
+    const near = transformOf(rig, to, present);
+    const mirroring = mirroringOf(from, false);
+    if (mirroring === null) {
+      for (const [name, value] of Object.entries(own)) result.set(`${node}.${name}`, value);
+      continue;
+    }
+    const signs = signsBetween(rig, from, to, mirroring, transformOf(rig, from, shown));
     // Axes that are not given stay; only where a reflection mixes them, what the control shows now completes the pose.
     const there = signs ? own : { ...transformOf(rig, from, present, own), ...own };
-    const reflected = reflectedValues(rig, from, to, there, near);
+    const completed = signs ? { ...transformOf(rig, from, shown), ...own } : there;
+    const reflected = reflectedValues(rig, from, to, completed, near, mirroring);
     for (const [name, value] of Object.entries(reflected))
-      if (!signs || name in own) result.set(`${partner}.${name}`, value);
+      if (name in there) result.set(`${partner}.${name}`, value);
   }
   return { values: result, alone };
 }
 
-/** What a control shows of each triple, position or turn, of which a part is given. */
-function transformOf(rig: Rig, node: number, present: Float64Array, given: NodeValues): NodeValues {
-  const letters = new Set(Object.keys(given).map((name) => name[0]!));
+/**
+ * How each node is reflected: one that nothing moving carries stands in the world, and its place is reflected there; null for what
+ * carries a character and stands still, which stays.
+ * @param shown all channel values at one frame, or over a range
+ */
+export function mirrorings(
+  shot: Shot,
+  shown: readonly Float64Array[],
+  choice: PlaneChoice,
+): (node: number, changes: boolean) => Mirroring | null {
+  const rig = rigOf(shot);
+  const mirrorOf = mirrorsOf(shot, shown, choice);
+  return (node, changes) => {
+    const { plane, carriers } = mirrorOf(rig.nodes[node]!);
+    if (carriers.has(node)) return null;
+    let inWorld = true;
+    for (let i = rig.parents[node]!; i >= 0; i = rig.parents[i]!) inWorld &&= carriers.has(i);
+    return { plane, inWorld, changes };
+  };
+}
+
+/** What a control shows, by channel; of each triple, position, turn or scale, of which a part is given. */
+function transformOf(rig: Rig, node: number, shown: Float64Array, given?: NodeValues): NodeValues {
+  const letters = given && new Set(Object.keys(given).map((name) => name[0]!));
   return Object.fromEntries(
     rig.channels
       .slice(rig.firstChannel[node], rig.firstChannel[node + 1])
-      .map(({ name }, i) => [name, present[rig.firstChannel[node]! + i]!] as const)
-      .filter(([name]) => /^[tr][xyz]$/.test(name) && letters.has(name[0]!)),
+      .map(({ name }, i) => [name, shown[rig.firstChannel[node]! + i]!] as const)
+      .filter(([name]) => !letters || (/^[trs][xyz]$/.test(name) && letters.has(name[0]!))),
   );
+}
+
+/** The options that say in which plane. */
+export const planeOptions = {
+  plane: z
+    .enum(['own', 'world', 'node'])
+    .default('own')
+    .meta({
+      title: 'About',
+      labels: { own: 'the body’s own middle', world: 'the middle of the world', node: 'a control' },
+      description:
+        'The plane of reflection: place and heading of the root at that frame; x = 0; or along a control.',
+    }),
+  about: z.string().default('').meta({ title: 'Control', description: 'For a control: its name.' }),
+};
+
+/** The choice that the options make; refuses a control that is not there. */
+export function planeChoice(
+  shot: Shot,
+  { plane, about }: { readonly plane: 'own' | 'world' | 'node'; readonly about: string },
+): PlaneChoice {
+  if (plane !== 'node') return { kind: plane };
+  if (rigOf(shot).indexOf(about) < 0) refuse('unknownNode', {}, about);
+  return { kind: 'node', node: about };
 }
 
 /** The options that leave controls out. */

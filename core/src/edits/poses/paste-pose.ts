@@ -8,7 +8,7 @@ import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { flippedPose } from './flipped-pose.ts';
+import { flippedPose, planeChoice, planeOptions } from './flipped-pose.ts';
 import { writePose } from './write-pose.ts';
 
 export const pastePose = defineEdit({
@@ -31,9 +31,10 @@ export const pastePose = defineEdit({
       .array(z.string())
       .default([])
       .meta({ title: 'Leave out', description: 'Controls that keep their pose: hands, props.' }),
+    ...planeOptions,
     repeats: repeatsOption,
   }),
-  run(shot, selection, { pose, frame, flip, exclude, repeats }) {
+  run(shot, selection, { pose, frame, flip, exclude, plane, about, repeats }) {
     const rig = rigOf(shot);
     const left = new Set(exclude);
     const given = Object.entries(pose.values).filter(([id]) => !left.has(splitChannel(id).node));
@@ -46,7 +47,7 @@ export const pastePose = defineEdit({
     if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
     let values: ReadonlyMap<ChannelId, number> = new Map(given);
     if (flip) {
-      const flipped = flippedPose(shot, new Map(known), frame, left);
+      const flipped = flippedPose(shot, new Map(known), frame, left, planeChoice(shot, { plane, about }));
       values = flipped.values;
       if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
     }

@@ -76,3 +76,42 @@ export const setFlipSigns = defineEdit({
     });
   },
 });
+
+export const setFacing = defineEdit({
+  id: 'poses.setFacing',
+  title: 'Set facing',
+  summary: 'Says where a character faces at rest, so that it is flipped about the middle of its body.',
+  group: 'poses',
+  locks: 'none',
+  options: z.object({
+    character: z.string().meta({ title: 'Character', description: 'Its id.' }),
+    degrees: z.number().min(-360).max(360).nullable().default(null).meta({
+      title: 'Faces',
+      unit: '°',
+      step: 90,
+      description: 'About the upright: 0 is +z, 90 is +x; null: as left and right controls say.',
+    }),
+  }),
+  run(shot, selection, { character, degrees }) {
+    const before = shot.characters.find(({ id }) => id === character);
+    if (!before)
+      return refused(
+        shot,
+        selection,
+        finding(
+          'whichCharacter',
+          {},
+          shot.characters.map(({ id }) => id),
+        ),
+      );
+    if ((before.facing ?? null) === degrees) return outcome(shot, shot, selection);
+    const characters = shot.characters.map((one) => {
+      if (one.id !== character) return one;
+      const { facing: _, ...rest } = one;
+      return degrees === null ? rest : { ...rest, facing: degrees };
+    });
+    return outcome(shot, { ...shot, characters }, selection, {
+      measures: [{ name: 'faces', value: degrees ?? 0, unit: '°' }],
+    });
+  },
+});
