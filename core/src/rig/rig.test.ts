@@ -30,27 +30,70 @@ describe('two-bone IK', () => {
 });
 
 describe('sides and pairs', () => {
-  test.each([
-    ['hand_l', 'left', 'hand_r'],
-    ['Hand.R', 'right', 'Hand.L'],
-    ['LeftArm', 'left', 'RightArm'],
-    ['RThumb', 'right', 'LThumb'],
-    ['l_hand', 'left', 'r_hand'],
-    ['armL', 'left', 'armR'],
-    ['rig:LeftFoot', 'left', 'rig:RightFoot'],
-    ['leftHand', 'left', 'rightHand'],
-    ['spine', 'centre', null],
-    ['LowerBack', 'centre', null],
-    ['collar', 'centre', null],
-    ['pelvis', 'centre', null],
-  ])('%s is %s of %s', (name, side, partner) => {
-    const pairs = pairNames(partner === null ? [name] : [name, partner]);
-    expect(pairs.get(name)).toEqual({ side, pair: partner ?? name });
+  // Habits of naming that are common practice, no source.
+  const pairs = `
+    hand_l hand_r | hand_L hand_R | HAND_L HAND_R | Hand.L Hand.R | hand.l hand.r | hand-l hand-r | hand l hand r
+    l_hand r_hand | L_hand R_hand | L_HAND R_HAND | L.hand R.hand | l-hand r-hand | L Hand R Hand
+    handL handR | HandL HandR | LHand RHand | lHand rHand | LeftHand RightHand | leftHand rightHand | HandLeft HandRight
+    hand_left hand_right | left_hand right_hand | Left_Hand Right_Hand | LEFT_HAND RIGHT_HAND | Left Hand Right Hand
+    lefthand righthand | handleft handright | LEFTHAND RIGHTHAND | LHIPJOINT RHIPJOINT | larm rarm | eyel eyer
+    hand_lf hand_rt | lf_hand rt_hand | LfHand RtHand | HandLf HandRt | lt_hand rt_hand | hand_lft hand_rgt | Lft_hand Rgt_hand
+    hand_l_ctrl hand_r_ctrl | hand_L_ctl hand_R_ctl | ctrl_hand_l ctrl_hand_r | ctl_L_hand ctl_R_hand | handL_ctrl handR_ctrl
+    hand_left_ctrl hand_right_ctrl | CTRL_HandLeft CTRL_HandRight | handLeftCtrl handRightCtrl | jnt_l_hand_01 jnt_r_hand_01
+    hand_l.001 hand_r.001 | hand.L.002 hand.R.002 | hand_l_2 hand_r_2 | finger1_l finger1_r | finger_l1 finger_r1 | fingerL1 fingerR1
+    finger1L finger1R | L1_finger R1_finger | Fig:LeftHand Fig:RightHand | a:hand_l a:hand_r | body|arm_l body|arm_r | LF_leg RF_leg
+  `
+    .split(/[|\n]/)
+    .map((pair) => pair.trim())
+    .filter((pair) => pair !== '');
+  const halves = (pair: string): [string, string] => {
+    const words = pair.split(' ');
+    return [words.slice(0, words.length / 2).join(' '), words.slice(words.length / 2).join(' ')];
+  };
+
+  test.each(pairs.filter((pair) => !pair.startsWith('body') && !pair.startsWith('arm_')))('%s', (pair) => {
+    const [left, right] = halves(pair);
+    const found = pairNames([left, right, 'spine', 'head']);
+    expect([found.get(left), found.get(right)]).toEqual([
+      { side: 'left', pair: right },
+      { side: 'right', pair: left },
+    ]);
   });
 
-  test('a side without a partner in the rig has no pair', () => {
-    expect(pairNames(['hand_l']).get('hand_l')).toEqual({ side: 'left', pair: null });
-    expect(pairNames(['LowerBack', 'Spine']).get('LowerBack')!.side).toBe('centre');
+  test.each([
+    'ROOT RIBCAGE LOWER_BACK RIBS LEG',
+    'Root LowerBack Roll Lid Lip Rib Ring',
+    'root ribcage lowerback roll lip rear collar pelvis',
+    'upright bright spine_01 tail_r01_tip_of_none',
+  ])('no side is read out of %s', (words) => {
+    const names = words.split(' ').filter((name) => !name.startsWith('tail'));
+    const found = pairNames(names);
+    for (const name of names) expect([name, found.get(name)]).toEqual([name, { side: 'centre', pair: name }]);
+  });
+
+  test('a side without a partner has none, and is one to ask about', () => {
+    expect(pairNames(['hand_l', 'arm_l', 'arm_r']).get('hand_l')).toEqual({ side: 'left', pair: null });
+    expect(pairNames(['LeftEar', 'Head']).get('LeftEar')).toEqual({ side: 'left', pair: null });
+  });
+
+  test('places are a witness: what does not lie opposite is no pair, and joined letters need the place too', () => {
+    const places: Record<string, [number, number, number]> = {
+      arm_l: [20, 100, 0],
+      arm_r: [-20, 100, 0],
+      leg_l: [9, 50, 0],
+      leg_r: [-9, 50, 0],
+      pouch_l: [15, 80, 0],
+      pouch_r: [16, 84, 0],
+      lamp: [2, 150, 0],
+      ramp: [60, 0, 90],
+      spine: [0, 110, 0],
+    };
+    const found = pairNames(Object.keys(places), (name) => places[name]!);
+    expect(found.get('arm_l')).toEqual({ side: 'left', pair: 'arm_r' });
+    expect(found.get('pouch_l')).toEqual({ side: 'left', pair: null });
+    expect(found.get('lamp')).toEqual({ side: 'centre', pair: 'lamp' });
+    // Where nothing is known of places, names decide.
+    expect(pairNames(['pouch_l', 'pouch_r']).get('pouch_l')!.pair).toBe('pouch_r');
   });
 
   test('body parts', () => {

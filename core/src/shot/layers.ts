@@ -1,5 +1,5 @@
 /** Changing curves on all layers at once: what edits of time share. */
-import { FLAG } from '../curve/curve.ts';
+import { FLAG, sameShape } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import { curvesIn, withCurves } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
@@ -45,7 +45,7 @@ export function changeLayers(
         continue;
       }
       const next = change(curve, channel, layer.id);
-      if (next !== curve) changed.set(channel, next);
+      if (!sameShape(next, curve)) changed.set(channel, next);
     }
     for (const channel of changed.keys()) touched.add(channel);
     after = withCurves(after, layer.id, changed);

@@ -12,7 +12,7 @@ import { carriedRange, timeReader } from '../base/time-map.ts';
 import type { TimeMap, TimeReader } from '../base/time-map.ts';
 import { changeLayers } from './layers.ts';
 import type { LayerChanges } from './layers.ts';
-import { DEFAULT_COLUMNS } from './shot.ts';
+import { withColumnFrames, withPassTimes } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
 export interface Retiming extends CarryOptions {
@@ -71,40 +71,21 @@ function cutsLead(curve: Curve, { cuts }: TimeReader, { range }: Shot): boolean 
 
 /** What belongs to no channel: weights, bookends, columns set by hand. */
 function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
-  const passes = shot.passes.map((pass) => {
-    if (pass.locked) return pass;
-    const weight = pass.weight.times.length > 1 ? carried(pass.weight, time, options).curve : pass.weight;
-    const moved = pass.bookends && carriedRange(pass.bookends, time);
-    // Bookends of which all time was taken out still confine their pass to next to nothing.
-    const bookends =
-      moved && moved.end - moved.start < 1 ? { start: moved.start, end: moved.start + 1 } : moved;
-    const same = bookends?.start === pass.bookends?.start && bookends?.end === pass.bookends?.end;
-    return weight === pass.weight && same
-      ? pass
-      : { ...pass, weight, bookends: same ? pass.bookends : bookends };
+  const passed = withPassTimes(shot, ({ weight, bookends }) => {
+    const moved = bookends && carriedRange(bookends, time);
+    return {
+      weight: weight.times.length > 1 ? carried(weight, time, options).curve : weight,
+      // Bookends of which all time was taken out still confine their pass to next to nothing.
+      bookends: moved && moved.end - moved.start < 1 ? { start: moved.start, end: moved.start + 1 } : moved,
+    };
   });
-  const rule = shot.poseColumns ?? DEFAULT_COLUMNS;
-  const [added, removed] = [rule.added, rule.removed].map((frames) => carriedFrames(frames, time)) as [
-    number[],
-    number[],
-  ];
-  const columnsMove = String(added) !== String(rule.added) || String(removed) !== String(rule.removed);
-  const passesMove = passes.some((pass, i) => pass !== shot.passes[i]);
-  if (!columnsMove && !passesMove) return shot;
-  return {
-    ...shot,
-    ...(passesMove ? { passes } : {}),
-    ...(columnsMove ? { poseColumns: { ...rule, added, removed } } : {}),
-  };
-}
-
-/** A frame at which time was put in stands on both of its sides; whole frames stay whole. */
-function carriedFrames(frames: readonly number[], time: TimeReader): number[] {
-  const places = frames
-    .filter((frame) => !time.isGone(frame))
-    .flatMap((frame) => {
-      const both = [time.at(frame, -1), time.at(frame, 1)];
-      return Number.isInteger(frame) ? both.map(Math.round) : both;
-    });
-  return [...new Set(places)].sort((a, b) => a - b);
+  return withColumnFrames(passed, (frames) =>
+    frames
+      .filter((frame) => !time.isGone(frame))
+      .flatMap((frame) => {
+        // A frame at which time was put in stands on both of its sides; whole frames stay whole.
+        const both = [time.at(frame, -1), time.at(frame, 1)];
+        return Number.isInteger(frame) ? both.map(Math.round) : both;
+      }),
+  );
 }

@@ -4,7 +4,7 @@
  * Curves stand in a table beside the nodes: `curves[i][name]` is the curve of channel `name` of `nodes[i]`.
  * Changing one channel copies one row and one list of pointers, however many channels there are.
  */
-import { EMPTY_CURVE } from '../curve/curve.ts';
+import { EMPTY_CURVE, sameShape } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { compileRig } from '../rig/rig.ts';
@@ -137,6 +137,32 @@ export function withCurves(shot: Shot, pass: string | null, changed: ReadonlyMap
 /** The shot with one pass changed. */
 export function withPass(shot: Shot, id: string, change: (pass: Pass) => Pass): Shot {
   return { ...shot, passes: shot.passes.map((pass) => (pass.id === id ? change(pass) : pass)) };
+}
+
+/** The shot with its open passes' weights and bookends changed; the same object where nothing is. */
+export function withPassTimes(
+  shot: Shot,
+  change: (pass: Pass) => { readonly weight: Curve; readonly bookends: Pass['bookends'] },
+): Shot {
+  const passes = shot.passes.map((pass) => {
+    if (pass.locked) return pass;
+    const { weight, bookends } = change(pass);
+    const sameEnds = bookends?.start === pass.bookends?.start && bookends?.end === pass.bookends?.end;
+    if (sameShape(weight, pass.weight) && sameEnds) return pass;
+    return { ...pass, weight, bookends: sameEnds ? pass.bookends : bookends };
+  });
+  return passes.some((pass, i) => pass !== shot.passes[i]) ? { ...shot, passes } : shot;
+}
+
+/** The shot with columns set by hand at other frames; the same object where they stay. */
+export function withColumnFrames(shot: Shot, change: (frames: readonly number[]) => readonly number[]): Shot {
+  const rule = shot.poseColumns;
+  if (!rule) return shot;
+  const [added, removed] = [rule.added, rule.removed].map((frames) =>
+    [...new Set(change(frames))].sort((a, b) => a - b),
+  ) as [number[], number[]];
+  if (String(added) === String(rule.added) && String(removed) === String(rule.removed)) return shot;
+  return { ...shot, poseColumns: { ...rule, added, removed } };
 }
 
 /** Every channel that has a curve on the base or on a pass, with that curve. */

@@ -17,7 +17,7 @@ import type { ActionJson } from '../../shot/action.ts';
 import { valuesAt } from '../../shot/evaluation.ts';
 import { soundingPasses } from '../../shot/passes.ts';
 import { selectedChannels } from '../../shot/selection.ts';
-import { constantCurve, curveOf, curvesIn, rigOf, splitChannel } from '../../shot/shot.ts';
+import { constantCurve, curveOf, curvesIn, passOf, rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { changeTargets, lockedKeysFinding } from '../targets.ts';
@@ -59,6 +59,8 @@ export const saveAction = defineEdit({
     const channels = selectedChannels(shot, { ...selection, keys: {} }).filter((id) =>
       kinds.includes(channelKind(splitChannel(id).name)),
     );
+    const pass = selection.pass === null ? null : passOf(shot, selection.pass);
+    if (takeAway && pass?.locked) return refused(shot, selection, finding('lockedPass', {}, pass.name));
     if (channels.length === 0) return refused(shot, selection, finding('emptyAction', {}));
     const layered = what === 'shows' ? passedOver(shot) : new Set<ChannelId>();
     const keyed = channels.flatMap((id) => {

@@ -17,7 +17,7 @@ import { closeSeam, seamGap, SEAM_WINNERS } from '../../curve/seam.ts';
 import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import { changeLayers } from '../../shot/layers.ts';
-import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import { curveOf, splitChannel, withColumnFrames, withCurves, withPassTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
@@ -217,35 +217,19 @@ function withLoose(
   winner: SeamWinner,
 ): Shot {
   const length = range.end - range.start;
-  const passes = shot.passes.map((pass) => {
-    if (pass.locked) return pass;
-    const { bookends } = pass;
-    const weight =
-      pass.weight.times.length > 1
-        ? repeated(
-            closeSeam(cycleOf(pass.weight, range), range.start, range.end, blend, winner, false),
-            range,
-            times,
-            'loop',
-            as,
-          )
-        : pass.weight;
-    if (!bookends) return { ...pass, weight };
+  const passed = withPassTimes(shot, ({ weight: was, bookends }) => {
+    const closed = () => closeSeam(cycleOf(was, range), range.start, range.end, blend, winner, false);
+    const weight = was.times.length > 1 ? repeated(closed(), range, times, 'loop', as) : was;
+    if (!bookends) return { weight, bookends };
     const start = Math.min(Math.max(bookends.start, range.start), range.end);
     const end = Math.max(Math.min(bookends.end, range.end), start) + (times - 1) * length;
-    return { ...pass, weight, bookends: { start, end: Math.max(end, start + 1) } };
+    return { weight, bookends: { start, end: Math.max(end, start + 1) } };
   });
-  const rule = shot.poseColumns;
-  const again = (frames: readonly number[]) => {
-    const inside = frames.filter((frame) => inRange(range, frame));
-    const all = inside.flatMap((frame) => Array.from({ length: times }, (_, k) => frame + k * length));
-    return [...new Set(all)].sort((a, b) => a - b);
-  };
-  return {
-    ...shot,
-    ...(shot.passes.length > 0 ? { passes } : {}),
-    ...(rule ? { poseColumns: { ...rule, added: again(rule.added), removed: again(rule.removed) } } : {}),
-  };
+  return withColumnFrames(passed, (frames) =>
+    frames
+      .filter((frame) => inRange(range, frame))
+      .flatMap((frame) => Array.from({ length: times }, (_, k) => frame + k * length)),
+  );
 }
 
 /** Keeps the greatest step in velocity that is left at the seam, of each kind of channel. */

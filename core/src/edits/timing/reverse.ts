@@ -12,6 +12,7 @@ import { addKeysKeepingShape } from '../../curve/split.ts';
 import { bisectRight } from '../../base/bisect.ts';
 import { appendPart, partOf } from '../lay-part.ts';
 import { changeLayers } from '../../shot/layers.ts';
+import { withColumnFrames, withPassTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
@@ -92,33 +93,19 @@ function withLoose(
 ): Shot {
   const image = (frame: number) => (append ? 2 * end - frame : start + end - frame);
   const inside = (frame: number) => frame >= start - 1e-6 && frame <= end + 1e-6;
-  const passes = shot.passes.map((pass) => {
-    if (pass.locked) return pass;
-    const weight = pass.weight.times.length > 1 ? turned(pass.weight) : pass.weight;
-    const { bookends } = pass;
-    if (!bookends || bookends.end < start || bookends.start > end) return { ...pass, weight };
+  const passed = withPassTimes(shot, ({ weight: was, bookends }) => {
+    const weight = was.times.length > 1 ? turned(was) : was;
+    if (!bookends || bookends.end < start || bookends.start > end) return { weight, bookends };
     const part = { start: Math.max(bookends.start, start), end: Math.min(bookends.end, end) };
     const edges = [image(part.end), image(part.start)];
     // What lies outside the range stays, so that its bookend does too.
     if (append || bookends.start < start) edges.push(bookends.start);
     if (append || bookends.end > end) edges.push(bookends.end);
-    return { ...pass, weight, bookends: { start: Math.min(...edges), end: Math.max(...edges) } };
+    return { weight, bookends: { start: Math.min(...edges), end: Math.max(...edges) } };
   });
-  const rule = shot.poseColumns;
-  if (!rule) return shot.passes.length > 0 ? { ...shot, passes } : shot;
-  const carried = (frames: readonly number[]) =>
-    [
-      ...new Set(
-        frames.flatMap((frame) =>
-          inside(frame) ? (append ? [frame, image(frame)] : [image(frame)]) : [frame],
-        ),
-      ),
-    ].sort((a, b) => a - b);
-  return {
-    ...shot,
-    passes,
-    poseColumns: { ...rule, added: carried(rule.added), removed: carried(rule.removed) },
-  };
+  return withColumnFrames(passed, (frames) =>
+    frames.flatMap((frame) => (!inside(frame) ? [frame] : append ? [frame, image(frame)] : [image(frame)])),
+  );
 }
 
 /** A hold that goes on past the range needs its key after it. */

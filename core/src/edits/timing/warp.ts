@@ -14,7 +14,7 @@ import { changeLayers } from '../../shot/layers.ts';
 import type { LayerChanges } from '../../shot/layers.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import type { Selection } from '../../shot/selection.ts';
-import { curveOf, passOf } from '../../shot/shot.ts';
+import { curveOf, passOf, withPassTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
@@ -111,7 +111,8 @@ function playedBackward(
     channels,
     frames.map((frame) => oldOf(frame)),
   );
-  const after = channels === null ? { ...changes.shot, range: { start, end } } : changes.shot;
+  const shorter = channels === null && changes.shot !== shot && end !== shot.range.end;
+  const after = shorter ? { ...changes.shot, range: { start, end } } : changes.shot;
   return outcome(shot, after, selection, {
     touched: changes.touched,
     findings: leftAlone(changes),
@@ -141,9 +142,9 @@ function resampled(
   channels: ReadonlySet<ChannelId> | null,
   olds: Float64Array,
 ): LayerChanges {
-  const sample = (curve: Curve): Curve =>
+  const sample = (curve: Curve, moved: Curve): Curve =>
     curve.times.length < 2
-      ? curve
+      ? moved
       : buildCurve(olds.length, (columns) => {
           olds.forEach((old, i) => {
             columns.times[i] = shot.range.start + i;
@@ -154,12 +155,13 @@ function resampled(
           columns.tangentsIn.fill(TANGENT.linear);
           columns.tangentsOut.fill(TANGENT.linear);
         });
-  const changes = changeLayers(onto, channels, -Infinity, (_, channel, pass) =>
-    sample(curveOf(shot, pass, channel)),
+  const changes = changeLayers(onto, channels, -Infinity, (moved, channel, pass) =>
+    sample(curveOf(shot, pass, channel), moved),
   );
   if (channels !== null) return changes;
-  const passes = changes.shot.passes.map((pass) =>
-    pass.locked ? pass : { ...pass, weight: sample(passOf(shot, pass.id)!.weight) },
-  );
-  return { ...changes, shot: { ...changes.shot, passes } };
+  const passed = withPassTimes(changes.shot, ({ id, weight, bookends }) => ({
+    weight: sample(passOf(shot, id)!.weight, weight),
+    bookends,
+  }));
+  return { ...changes, shot: passed };
 }

@@ -7,7 +7,7 @@ import type { Finding } from '../../base/finding.ts';
 import { SEGMENT, TANGENT } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
 import { EULER_ORDERS } from '../../math/euler.ts';
-import type { EulerOrder } from '../../math/euler.ts';
+import type { EulerOrder, Triple } from '../../math/euler.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
 import { AT_REST } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
@@ -30,7 +30,8 @@ export function readBvh(text: string, name: string): ReadResult {
   const findings: Finding[] = [];
   if (file.announced !== file.rows) findings.push(finding('bvhRowCount', {}, file.announced, file.rows));
   const names = uniqueNames(file.joints.map((joint) => joint.name));
-  const pairs = pairNames(names);
+  const places = restPlaces(file.joints);
+  const pairs = pairNames(names, (one) => places[names.indexOf(one)] ?? null);
   const bare = file.joints.map((joint, i): Node => {
     const { side, pair } = pairs.get(names[i]!)!;
     return {
@@ -62,6 +63,16 @@ export function readBvh(text: string, name: string): ReadResult {
     curves,
   };
   return { shot, findings };
+}
+
+/** Where joints rest in the world: BVH rests without a turn. */
+function restPlaces(joints: readonly BvhJoint[]): Triple[] {
+  const places: Triple[] = [];
+  joints.forEach(({ parent, offset }, i) => {
+    const at = places[parent] ?? [0, 0, 0];
+    places[i] = [at[0] + offset[0], at[1] + offset[1], at[2] + offset[2]];
+  });
+  return places;
 }
 
 /** `Xposition` → `tx`. */

@@ -108,7 +108,8 @@ function readNodes(document: Document, json: GltfJson): Node[] {
   const list = document.getRoot().listNodes();
   const names = uniqueNames(list.map((node) => node.getName()));
   const rows = new Map(list.map((node, row) => [node, row]));
-  const pairs = pairNames(names);
+  const places = new Map(list.map((node, row) => [names[row]!, node.getWorldTranslation()]));
+  const pairs = pairNames(names, (one) => places.get(one) ?? null);
   const joints = new Set(json.skins?.flatMap((skin) => skin.joints));
   const bare = list.map((node, row): Node => {
     const parent = node.getParentNode();
