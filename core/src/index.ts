@@ -27,6 +27,7 @@ export { channelValues, placeIn, valuesAt, worldAt } from './shot/evaluation.ts'
 export { soundingPasses } from './shot/passes.ts';
 export { poseColumns } from './shot/pose-columns.ts';
 export { flipTest, FLIP_LIMIT } from './shot/flip-test.ts';
+export { facingOf } from './shot/mirror-plane.ts';
 export type { FlipResult } from './shot/flip-test.ts';
 export { reach } from './shot/reach.ts';
 export { capturePose, poseSchema } from './shot/stored-pose.ts';

@@ -1,25 +1,41 @@
 /** The page's side of its worker. */
 import { wrap } from 'comlink';
 import type { Remote } from 'comlink';
+import { byteLength, curvesIn } from '@kneader/core';
 import type { Outcome, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Reading, Services } from '../worker/worker.ts';
 import { SharedParts } from './shared-parts.ts';
 
-/** Parts after which both sides start with empty tables; old previews would fill them for ever. */
-const MOST_PARTS = 20000;
+/** Both sides start with empty tables once they hold so much more than the shot itself: old previews would fill them for ever. */
+const MOST_BYTES = 64e6;
+const TIMES_THE_SHOT = 2;
 
 let remote: Remote<Services> | null = null;
 let parts = new SharedParts('page');
 
 function services(): Remote<Services> {
   remote ??= wrap<Services>(new Worker(new URL('../worker/worker.ts', import.meta.url), { type: 'module' }));
-  if (parts.size > MOST_PARTS) {
+  return remote;
+}
+
+/** The worker, and the table for one call to it: an answer is read with the table that the call was written with. */
+function forShot(shot: Shot): { worker: Remote<Services>; table: SharedParts } {
+  const worker = services();
+  if (parts.bytes > Math.max(MOST_BYTES, TIMES_THE_SHOT * bytesOf(shot))) {
     parts = new SharedParts('page');
     // Calls are carried out in their order: whatever is packed from here on finds an empty table.
-    void remote.forget();
+    void worker.forget();
   }
-  return remote;
+  return { worker, table: parts };
+}
+
+/** Bytes of a shot's curves on all layers. */
+function bytesOf(shot: Shot): number {
+  let bytes = 0;
+  for (const table of [shot.curves, ...shot.passes.map(({ curves }) => curves)])
+    for (const [, curve] of curvesIn(table, shot.nodes)) bytes += byteLength(curve);
+  return bytes;
 }
 
 export const bridge = {
@@ -27,10 +43,16 @@ export const bridge = {
   demo: (id: string): Promise<Shot | null> => services().demo(id),
   film: (shot: Shot): Promise<Film> => services().film(shot),
   async run(shot: Shot, edit: string, selection: Selection, options: unknown): Promise<Outcome> {
-    const worker = services();
-    const outcome = await worker.run(parts.pack(shot), edit, selection, options);
-    return { ...outcome, shot: outcome.shot === null ? shot : parts.unpack(outcome.shot) };
+    const { worker, table } = forShot(shot);
+    const outcome = await worker.run(table.pack(shot), edit, selection, options);
+    return { ...outcome, shot: outcome.shot === null ? shot : table.unpack(outcome.shot) };
   },
-  glb: (shot: Shot): Promise<Uint8Array> => services().glb(parts.pack(shot)),
-  shotFile: (shot: Shot): Promise<string> => services().shotFile(parts.pack(shot)),
+  glb(shot: Shot): Promise<Uint8Array> {
+    const { worker, table } = forShot(shot);
+    return worker.glb(table.pack(shot));
+  },
+  shotFile(shot: Shot): Promise<string> {
+    const { worker, table } = forShot(shot);
+    return worker.shotFile(table.pack(shot));
+  },
 };

@@ -4,6 +4,7 @@
  * Curves and rigs are immutable, so each is sent once, under a number, and named by its number from then on. Both sides
  * keep the same table; the page owns even numbers, the worker odd ones. Nothing is transferred: the document keeps its buffers.
  */
+import { byteLength } from '@kneader/core';
 import type { Curve, Shot } from '@kneader/core';
 
 /** A part that is sent once: a curve, the nodes or the chains of a rig. */
@@ -99,13 +100,12 @@ export class SharedParts {
     };
   }
 
-  /** How many parts the table holds; when there are too many both sides start again. */
-  get size(): number {
-    return this.parts.size;
-  }
+  /** Bytes of the curves that the table holds; when they are too many both sides start again. */
+  bytes = 0;
 
   private learn(number: number, part: Part): void {
     this.numbers.set(part, number);
     this.parts.set(number, part);
+    if ('times' in part) this.bytes += byteLength(part);
   }
 }

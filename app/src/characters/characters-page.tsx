@@ -1,8 +1,8 @@
-import { Alert, Input, Select, Table, Tag, Tooltip } from 'antd';
+import { Alert, Button, Input, InputNumber, Select, Table, Tag, Tooltip } from 'antd';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
-import type { FlipResult, Node, Session } from '@kneader/core';
+import { facingOf, flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
+import type { FlipResult, Node, Session, Shot } from '@kneader/core';
 import { PageHead } from '../shell/page-head.tsx';
 import { Loading } from '../shell/loading.tsx';
 import { storageProblem } from '../store/storage.ts';
@@ -107,6 +107,9 @@ function Controls({ id, loaded, view }: ControlsProps) {
   };
   const count = (state: FlipResult['state']) => results.filter((result) => result.state === state).length;
   const others = shot.nodes.filter(({ channels }) => channels.length > 0);
+  const unsure = others
+    .filter(({ side, pair }) => side !== 'centre' && pair === null)
+    .map(({ id: node }) => node);
   return (
     <>
       <p>
@@ -116,6 +119,22 @@ function Controls({ id, loaded, view }: ControlsProps) {
         differently on both sides; {count('off') + count('not mutual')} are not, {count('no partner')} have no
         partner.
       </p>
+      {shot.characters.map((one) => (
+        <FacingLine
+          key={one.id}
+          shot={shot}
+          id={one.id}
+          name={one.name}
+          onChange={(degrees) => void change('poses.setFacing', { character: one.id, degrees })}
+        />
+      ))}
+      {unsure.length > 0 && (
+        <p className="soft">
+          Unsure: {unsure.slice(0, 12).join(', ')}
+          {unsure.length > 12 && ` and ${unsure.length - 12} more`}. Their names speak of a side, and no
+          control that mirrors them was found: choose their partners below.
+        </p>
+      )}
       {problem && <Alert type="warning" title={problem} closable={{ onClose: () => setProblem(null) }} />}
       <Input.Search
         allowClear
@@ -198,5 +217,43 @@ function Controls({ id, loaded, view }: ControlsProps) {
         ]}
       />
     </>
+  );
+}
+
+interface FacingLineProps {
+  readonly shot: Shot;
+  readonly id: string;
+  readonly name: string;
+  readonly onChange: (degrees: number | null) => void;
+}
+
+/** Where a character faces at rest, how that is known, and a field to set it. */
+function FacingLine({ shot, id, name, onChange }: FacingLineProps) {
+  const { degrees, how, feetDisagree } = facingOf(shot, id);
+  return (
+    <p className="facing">
+      <b>{name}</b> faces
+      <InputNumber
+        size="small"
+        aria-label={`Where ${name} faces, degrees`}
+        style={{ width: 92, margin: '0 6px' }}
+        min={-360}
+        max={360}
+        step={90}
+        suffix="°"
+        value={Number(degrees.toFixed(1))}
+        onChange={(value) => {
+          if (value !== null) onChange(value);
+        }}
+      />
+      at rest (0° is +z, 90° is +x),{' '}
+      {how === 'set' ? 'as set by hand' : how === 'sides' ? 'as its left and right say' : 'which is assumed'}.
+      {how === 'set' && (
+        <Button size="small" type="link" onClick={() => onChange(null)}>
+          Find it again
+        </Button>
+      )}
+      {feetDisagree && <Tag color="gold">its feet point the other way</Tag>}
+    </p>
   );
 }

@@ -1,28 +1,58 @@
-import { DeleteOutlined, DownloadOutlined } from '@ant-design/icons';
-import { Button, Empty, Input, Popconfirm, Tag, Tooltip } from 'antd';
+import { DeleteOutlined, DownloadOutlined, UploadOutlined } from '@ant-design/icons';
+import { App, Button, Empty, Input, Popconfirm, Space, Tag, Tooltip, Upload } from 'antd';
 import { useState } from 'react';
+import { InputError, readAction, readJson } from '@kneader/core';
 import { FilmPicture } from '../drawing/film-picture.tsx';
 import { PageHead } from '../shell/page-head.tsx';
 import { saveFile } from '../shots/save-file.ts';
-import { usePantry, useRemoveAction } from '../store/action-queries.ts';
+import { usePantry, useRemoveAction, useSaveAction } from '../store/action-queries.ts';
 import type { PantryItem } from '../store/action-queries.ts';
+import { storageProblem } from '../store/storage.ts';
 
 /** Saved actions: search, look, keep as files. */
 export function PantryPage() {
   const pantry = usePantry();
   const [sought, setSought] = useState('');
+  const keep = useSaveAction();
+  const { notification } = App.useApp();
+  const open = async (file: File) => {
+    try {
+      const { json } = readAction(readJson(await file.text()));
+      // What it looked like is drawn again once it lies in a shot.
+      await keep.mutateAsync({ action: json, film: { nodes: [], poses: [] } });
+    } catch (error) {
+      notification.error({
+        title: `“${file.name}” was not opened`,
+        description: error instanceof InputError ? error.finding.sentence : storageProblem(error),
+        duration: 0,
+      });
+    }
+  };
   const items = (pantry.data ?? []).filter((item) => matches(item, sought));
   return (
     <main className="page">
       <PageHead />
-      <Input.Search
-        allowClear
-        placeholder="Search names and tags"
-        aria-label="Search the pantry"
-        value={sought}
-        onChange={(event) => setSought(event.target.value)}
-        style={{ maxWidth: 320, marginBottom: 16 }}
-      />
+      <Space wrap style={{ marginBottom: 16 }}>
+        <Input.Search
+          allowClear
+          placeholder="Search names and tags"
+          aria-label="Search the pantry"
+          value={sought}
+          onChange={(event) => setSought(event.target.value)}
+          style={{ width: 320 }}
+        />
+        <Upload
+          accept=".json"
+          showUploadList={false}
+          multiple
+          beforeUpload={(file) => {
+            void open(file);
+            return false;
+          }}
+        >
+          <Button icon={<UploadOutlined />}>Open an action file</Button>
+        </Upload>
+      </Space>
       {pantry.data?.length === 0 && (
         <Empty description="The pantry is empty. On the bench, select controls and a range, and save them as an action." />
       )}

@@ -73,8 +73,6 @@ export const sentences = {
     `This would take “${channel}” past what can be computed with: choose smaller numbers.`,
   orderBakesRepeats: (names: readonly string[]) =>
     `The three angles of these repeat in different ways, so that their repeats became keys: ${listed(names)}.`,
-  keptBetween: (count: number) =>
-    `${plural(count, 'key stands', 'keys stand')} between frames, since no whole one holds the tolerance there.`,
   notRotation: (names: readonly string[]) =>
     `${plural(names.length, 'channel is no rotation', 'channels are no rotations')} and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}.`,
   noRotations: () => 'None of the selected controls has all three rotation channels.',

@@ -27,11 +27,11 @@ export type Side = -1 | 1;
 /** A map that is asked often. */
 export interface TimeReader {
   /** Where a frame comes to lie. */
-  at(frame: number, side: Side): number;
+  readonly at: (frame: number, side: Side) => number;
   /** New frames for each old one there. */
-  rate(frame: number, side: Side): number;
+  readonly rate: (frame: number, side: Side) => number;
   /** Whether the frame lies in time that is taken out, its ends not. */
-  isGone(frame: number): boolean;
+  readonly isGone: (frame: number) => boolean;
   /** Old frames at which time is cut or its rate changes at once, rising. */
   readonly cuts: readonly number[];
   /** Whether any piece is not straight. */

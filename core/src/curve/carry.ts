@@ -197,7 +197,7 @@ function takeIncoming(columns: Columns, i: number, curve: Curve, row: number): v
   columns.lengthsIn[i] = curve.lengthsIn[row]!;
   columns.tangentsIn[i] = curve.tangentsIn[row]!;
   columns.flags[i] = (columns.flags[i]! & ~FLAG.weightedIn) | (curve.flags[row]! & FLAG.weightedIn);
-  if (columns.slopesIn[i] !== columns.slopesOut[i]) columns.flags[i]! |= FLAG.broken;
+  if (columns.slopesIn[i] !== columns.slopesOut[i]) columns.flags[i] |= FLAG.broken;
 }
 
 /** Rules that look at both neighbours would bend what lies on the other side of a cut. */

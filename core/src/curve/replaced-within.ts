@@ -87,7 +87,7 @@ function comeInAs(columns: Columns, row: number, source: Curve, from: number): v
   columns.lengthsIn[row] = source.lengthsIn[from]!;
   columns.tangentsIn[row] = TANGENT.free;
   columns.flags[row] = (columns.flags[row]! & ~FLAG.weightedIn) | (source.flags[from]! & FLAG.weightedIn);
-  if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row]! |= FLAG.broken;
+  if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row] |= FLAG.broken;
 }
 
 function leaveAs(columns: Columns, row: number, source: Curve, from: number): void {
@@ -98,5 +98,5 @@ function leaveAs(columns: Columns, row: number, source: Curve, from: number): vo
   columns.lengthsOut[row] = source.lengthsOut[from]!;
   columns.tangentsOut[row] = TANGENT.free;
   columns.flags[row] = (columns.flags[row]! & ~FLAG.weightedOut) | (source.flags[from]! & FLAG.weightedOut);
-  if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row]! |= FLAG.broken;
+  if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row] |= FLAG.broken;
 }

@@ -6,7 +6,6 @@
  * All keys are added in one pass. Outside the keys the curve goes on as it did: a repeat gets its key in the cycle
  * (`placeOfKey`), a slope goes on, a hold stays level.
  */
-import { bisectRight } from '../base/bisect.ts';
 import { bezierParameter } from '../math/bezier-time.ts';
 import { FLAG, isWeighted, rowAtTime, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';

@@ -29,20 +29,8 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
    * none: it sets up or unlocks, or leaves what is locked by itself and says so.
    */
   readonly locks: 'strip' | 'refuse' | 'none';
-  run(shot: Shot, selection: Selection, options: z.output<Schema>, progress: Progress): Outcome;
+  run(shot: Shot, selection: Selection, options: z.output<Schema>): Outcome;
 }
-
-/** Lets the caller of a long edit see how far it is, and stop it. */
-export interface Progress {
-  /** @param done 0…1; throws `Cancelled` when the caller has had enough. */
-  step(done: number): void;
-}
-
-export class Cancelled extends Error {
-  override readonly name = 'Cancelled';
-}
-
-export const NO_PROGRESS: Progress = { step: () => undefined };
 
 export interface Measure {
   readonly name: string;

@@ -35,8 +35,8 @@ const pointsAt = (shot: Shot, frame: number) => {
   return bodyPoints(rigOf(shot)).map(({ node, at }) => {
     const place = vec3.transformMat4(
       [0, 0, 0],
-      at as vec3,
-      matrices.subarray(node * 16, node * 16 + 16) as never,
+      at,
+      matrices.subarray(node * 16, node * 16 + 16),
     );
     return { node: shot.nodes[node]!.id, place: place as [number, number, number] };
   });

@@ -24,7 +24,12 @@ describe('a part', () => {
 
   test('in place of a range, the rest of the curve keeps its keys', () => {
     const part = curve([0, 1, 4, 2]);
-    const { curve: after, overwritten } = replacePart(swing, part, { start: 6, end: 12 }, { start: 0, end: 24 });
+    const { curve: after, overwritten } = replacePart(
+      swing,
+      part,
+      { start: 6, end: 12 },
+      { start: 0, end: 24 },
+    );
     // The part meets neither end: beside it the curve runs over from where it was.
     expect(keysOf(after)).toBe('0:0 5:9.722222 6:1 10:2 13:-4.177083 20:8');
     for (const frame of [0, 2.5, 5, 13, 17.2, 24])
@@ -50,9 +55,9 @@ describe('a part', () => {
 
   test('a locked key under a part stays', () => {
     const locked = rebuild(swing, null, (columns) => (columns.flags[2] = FLAG.locked));
-    expect(keysOf(replacePart(locked, curve([0, 1, 6, 2]), { start: 6, end: 12 }, { start: 6, end: 12 }).curve)).toBe(
-      '0:0 6:1 12:-4 20:8',
-    );
+    expect(
+      keysOf(replacePart(locked, curve([0, 1, 6, 2]), { start: 6, end: 12 }, { start: 6, end: 12 }).curve),
+    ).toBe('0:0 6:1 12:-4 20:8');
   });
 });
 

@@ -12,8 +12,8 @@ import type { Selection } from '../shot/selection.ts';
 import { curveOf, passOf } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
 import { EDITS } from './catalogue.ts';
-import { NO_PROGRESS, refused } from './edit.ts';
-import type { Edit, Outcome, Progress } from './edit.ts';
+import { refused } from './edit.ts';
+import type { Edit, Outcome } from './edit.ts';
 
 /** The edit with this id, or null. */
 export function findEdit(id: string): Edit | null {
@@ -21,13 +21,7 @@ export function findEdit(id: string): Edit | null {
 }
 
 /** Runs an edit by its id. @param given the options as they come: from a panel, a file, a command line */
-export function runEdit(
-  id: string,
-  shot: Shot,
-  selection: Selection,
-  given: unknown = {},
-  progress: Progress = NO_PROGRESS,
-): Outcome {
+export function runEdit(id: string, shot: Shot, selection: Selection, given: unknown = {}): Outcome {
   const edit = findEdit(id);
   if (edit === null) return refused(shot, selection, finding('unknownEdit', {}, id));
   const parsed = edit.options.strict().safeParse(given);
@@ -43,28 +37,34 @@ export function runEdit(
   }
   const refusal = missingNeed(edit, shot, open.selection);
   if (refusal) return refused(shot, selection, refusal);
-  const result = runGuarded(edit, shot, open.selection, parsed.data, progress);
+  const result = runGuarded(edit, shot, open.selection, parsed.data);
   const beyond = beyondNumbers(result);
   if (beyond !== null)
     return refused(shot, selection, finding('valuesTooLarge', { channel: beyond }, beyond));
   checkOutcome(edit.id, shot, result);
   const findings: Finding[] = [...result.report.findings];
   if (open.locked.length > 0) findings.push(finding('lockedChannels', {}, open.locked));
-  const kept = result.selection === open.selection ? selection : result.selection;
+  const kept = withTheRest(selection, open.selection, result.selection);
   const living = result.report.status === 'changed' ? withLivingKeys(result.shot, kept) : kept;
   return { ...result, selection: living, report: { ...result.report, findings } };
 }
 
+/** What an edit made of the selection; where it left a part alone, that is what was given, locked channels and all. */
+function withTheRest(given: Selection, open: Selection, made: Selection): Selection {
+  if (made === open) return given;
+  return {
+    nodes: made.nodes === open.nodes ? given.nodes : made.nodes,
+    channels: made.channels === open.channels ? given.channels : made.channels,
+    keys: made.keys === open.keys ? given.keys : made.keys,
+    range: made.range,
+    pass: made.pass,
+  };
+}
+
 /** Reading an action or a pose inside the options may still refuse. */
-function runGuarded(
-  edit: Edit,
-  shot: Shot,
-  selection: Selection,
-  options: object,
-  progress: Progress,
-): Outcome {
+function runGuarded(edit: Edit, shot: Shot, selection: Selection, options: object): Outcome {
   try {
-    return edit.run(shot, selection, options as never, progress);
+    return edit.run(shot, selection, options as never);
   } catch (error) {
     if (error instanceof InputError) return refused(shot, selection, error.finding);
     throw error;

@@ -15,7 +15,9 @@ export function travellers(shot: Shot, rise = false): ReadonlySet<ChannelId> {
     shot.nodes
       .filter(({ parent }) => parent === null)
       .flatMap(({ id, channels }) =>
-        channels.filter((name) => channelKind(name) === 'position' && (rise || name !== 'ty')).map((name) => `${id}.${name}`),
+        channels
+          .filter((name) => channelKind(name) === 'position' && (rise || name !== 'ty'))
+          .map((name) => `${id}.${name}`),
       ),
   );
 }

@@ -270,7 +270,7 @@ function boneOf(out: WorldPose, from: number, to: number, atRest: Triple): Tripl
 /** A place in the world seen from a node, its scale taken out; where that is nothing, the place is the node's own. */
 export function placeInSpace({ matrices }: WorldPose, node: number, place: Triple): Triple {
   const m = node * 16;
-  const inverse = mat4.invert([] as unknown as mat4, matrices.subarray(m, m + 16) as never);
+  const inverse = mat4.invert([], matrices.subarray(m, m + 16));
   if (!inverse) return [0, 0, 0];
   return vec3.transformMat4([0, 0, 0], place, inverse) as Triple;
 }

@@ -129,10 +129,10 @@ function changeOf(rest: WorldPose, pose: WorldPose, node: number): (v: readonly 
     const m = of.matrices.subarray(node * 16, node * 16 + 16);
     return [m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10]] as unknown as mat3;
   };
-  const back = mat3.invert([] as unknown as mat3, matrix(rest));
+  const back = mat3.invert([], matrix(rest));
   if (!back) return (v) => [...v];
-  const change = mat3.multiply([] as unknown as mat3, matrix(pose), back);
-  return (v) => [...vec3.transformMat3([0, 0, 0], v as unknown as vec3, change)];
+  const change = mat3.multiply([], matrix(pose), back);
+  return (v) => [...vec3.transformMat3([0, 0, 0], v, change)];
 }
 
 /** The world with one node posed and all else at rest. */

@@ -44,7 +44,7 @@ const inverse = (of: Matrix): Matrix => mat3.invert(fresh(), of) ?? fresh();
 /** I − 2nnᵀ. */
 function reflector([x, y, z]: Triple): Matrix {
   const [a, b, c] = [-2 * x * y, -2 * x * z, -2 * y * z];
-  return [1 - 2 * x * x, a, b, a, 1 - 2 * y * y, c, b, c, 1 - 2 * z * z] as unknown as Matrix;
+  return [1 - 2 * x * x, a, b, a, 1 - 2 * y * y, c, b, c, 1 - 2 * z * z];
 }
 
 const rests = new WeakMap<Rig, WorldPose>();
@@ -67,8 +67,8 @@ function restPose(rig: Rig): WorldPose {
 /** The whole matrix of what carries a node, at rest. */
 function carrier(rig: Rig, node: number): mat4 {
   const parent = rig.parents[node]!;
-  if (parent < 0) return mat4.identity([] as unknown as mat4);
-  return [...restPose(rig).matrices.subarray(parent * 16, parent * 16 + 16)] as unknown as mat4;
+  if (parent < 0) return mat4.identity([]);
+  return [...restPose(rig).matrices.subarray(parent * 16, parent * 16 + 16)];
 }
 
 const linear = (of: mat4) =>
@@ -148,7 +148,7 @@ function turnOf(of: Matrix): Quaternion {
     for (let row = 0; row < 3; row += 1) m[3 * column + row]! /= length;
   }
   return unit(
-    quat.fromMat3([0, 0, 0, 1] as unknown as quat, m as unknown as Matrix) as unknown as Quaternion,
+    quat.fromMat3([0, 0, 0, 1], m) as unknown as Quaternion,
   );
 }
 
@@ -169,7 +169,7 @@ function movedTo(
     0,
   );
   const image = [0, 1, 2].map((axis) => world[axis]! - 2 * away * plane.normal[axis]!) as Triple;
-  const back = mat4.invert([] as unknown as mat4, carrier(rig, to));
+  const back = mat4.invert([], carrier(rig, to));
   const seen = back ? (vec3.transformMat4([0, 0, 0], image, back) as Triple) : image;
   return [seen[0] - there[0], seen[1] - there[1], seen[2] - there[2]];
 }
@@ -232,7 +232,7 @@ export function signsBetween(
     );
     if (!found) return null;
     names.forEach((name, axis) => {
-      signs[name] = found[axis]! as 1 | -1;
+      signs[name] = found[axis]!;
       const shift = (start[name] ?? base[axis]!) - found[axis]! * base[axis]!;
       shifts[name] = Math.abs(shift) < 1e-9 ? 0 : shift;
     });

@@ -36,7 +36,7 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
   const key = JSON.stringify(options);
   const [applied, setApplied] = useState<string | null>(null);
   const trying = applied !== key;
-  const waiting = usePreview(edit.id, options, trying);
+  const { waiting, problem } = usePreview(edit.id, options, trying);
   const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   const report = preview?.outcome.report ?? done;
@@ -45,6 +45,11 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
     <div className="edit-body">
       <p className="soft summary">{edit.summary}</p>
       {children}
+      {problem !== null && (
+        <p className="refusal" role="alert">
+          A defect in Kneader: this could not be tried, and your shot is as it was. ({problem})
+        </p>
+      )}
       {report && <ReportView report={report} tried={preview !== null} />}
       <div className="edit-foot">
         {trying ? (

@@ -5,6 +5,7 @@ import { readable, withUnit } from './numbers.ts';
 /** What an edit did, or would do, in numbers and sentences. Places are links to their frame. */
 export function ReportView({ report, tried }: { readonly report: Report; readonly tried: boolean }) {
   const main = report.measures.filter(isMain);
+  const steps = report.measures.filter(({ name }) => name === 'step');
   return (
     <div className={`report ${report.status}`} role="status" aria-label="Report">
       {report.status === 'unchanged' && report.findings.length === 0 && (
@@ -22,6 +23,16 @@ export function ReportView({ report, tried }: { readonly report: Report; readonl
           </div>
         ))}
       </dl>
+      {steps.length > 0 && (
+        <ul className="steps" aria-label="Steps taken out">
+          {steps.slice(0, MOST_STEPS).map((measure, i) => (
+            <li key={i}>
+              <Where measure={measure} /> {withUnit(measure.value, measure.unit)}
+            </li>
+          ))}
+          {steps.length > MOST_STEPS && <li className="soft">and {steps.length - MOST_STEPS} more</li>}
+        </ul>
+      )}
       {report.findings.map(({ code, sentence }, i) => (
         <p key={`${code} ${i}`} className={report.status === 'refused' ? 'refusal' : 'finding'}>
           {sentence}
@@ -32,15 +43,23 @@ export function ReportView({ report, tried }: { readonly report: Report; readonl
 }
 
 /** Measures of single channels are for files; the panel shows what holds for all. */
-const BY_CHANNEL = new Set(['greatest error', 'RMS error', 'carried on']);
+const BY_CHANNEL = new Set(['greatest error', 'RMS error', 'carried on', 'step']);
+/** More than these nobody clicks through. */
+const MOST_STEPS = 200;
 const isMain = ({ name }: Measure) => !BY_CHANNEL.has(name);
+
+/** To the frame, and to the curve alone where it is one curve that is meant. */
+function goTo(frame: number, channel: string | undefined): void {
+  bench.setFrame(frame);
+  if (channel !== undefined) bench.setLane({ isolated: [channel] });
+}
 
 function Where({ measure }: { readonly measure: Measure }) {
   const { where } = measure;
   const frame = where?.frame;
   if (!where || frame === undefined) return null;
   return (
-    <button type="button" className="where" onClick={() => bench.setFrame(frame)}>
+    <button type="button" className="where" onClick={() => goTo(frame, where.channel)}>
       {where.channel ?? where.node} @ {Math.round(frame)}
     </button>
   );

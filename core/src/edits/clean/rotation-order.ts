@@ -17,7 +17,7 @@ import { angleBetween } from '../../math/quaternion.ts';
 import type { Node } from '../../rig/node.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { ChannelId } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 
 const AXES = ['rx', 'ry', 'rz'] as const;

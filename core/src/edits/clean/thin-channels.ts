@@ -35,12 +35,10 @@ export function thinChannels(
   selection: Selection,
   wishes: FitWishes,
   toleranceOf: (channel: ChannelId) => number,
-  each: () => void = () => undefined,
 ): Thinned {
   const fits: ChannelFit[] = [];
   let [keysBefore, keysAfter] = [0, 0];
   const changes = changeTargets(shot, selection, (before, rows, channel) => {
-    each();
     const part = new Uint8Array(before.times.length);
     for (const row of rows) part[row] = 1;
     const tolerance = toleranceOf(channel);

@@ -31,7 +31,7 @@ export interface SpaceFit {
 
 /**
  * The thinned shot and its drift; null where no fit but the old keys themselves holds the tolerance.
- * @param limit cm, > 0; @param step told of each round
+ * @param limit cm, > 0
  */
 export function thinInSpace(
   shot: Shot,
@@ -39,7 +39,6 @@ export function thinInSpace(
   wishes: FitWishes,
   limit: number,
   range: FrameRange,
-  step: (done: number) => void,
 ): SpaceFit | null {
   const rig = rigOf(shot);
   const channels = selectedChannels(shot, selection);
@@ -48,7 +47,6 @@ export function thinInSpace(
   const moves = new Map([...nodes].map((node) => [node, movedBy(rig, [node])]));
   const tolerances = new Map(channels.map((id) => [id, firstTolerance(rig, id, moves, limit * USED)]));
   for (let round = 0; round < MOST_ROUNDS; round += 1) {
-    step(round / MOST_ROUNDS);
     const thinned = thinChannels(shot, selection, wishes, (id) => tolerances.get(id)!);
     if (thinned.shot === shot) return null;
     const drift = driftBetween(shot, thinned.shot, range, { perFrame: LOOKS_PER_FRAME, watched });
