@@ -22,7 +22,7 @@ export interface TimeMap {
   readonly pieces: readonly TimePiece[];
 }
 
-export type Side = -1 | 1;
+type Side = -1 | 1;
 
 /** A map that is asked often. */
 export interface TimeReader {

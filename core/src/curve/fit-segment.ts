@@ -21,6 +21,34 @@ export interface FittedSegment {
   readonly weighted: boolean;
 }
 
+export interface Fit {
+  /** Rows of the points that are keys, rising; the first and the last are always among them. */
+  readonly keys: readonly number[];
+  /** One for each pair of neighbouring keys. */
+  readonly segments: readonly FittedSegment[];
+  /** Whether the points were samples of just these segments. */
+  readonly exact: boolean;
+}
+
+export interface FitOptions {
+  /** Greatest distance from the points, in their unit; > 0. */
+  readonly tolerance: number;
+  /** Whether a point may be a key; the first and the last always may. */
+  readonly candidate: (row: number) => boolean;
+  /** Rows that must be keys, rising, strictly between the ends. */
+  readonly kept: readonly number[];
+  /** Rows of peaks and valleys, rising: a key stands on each, or a frame beside it, and flat where that costs no key. */
+  readonly peaks: readonly number[];
+  /** Whether keys shall have one direction on both sides, at the cost of more keys. */
+  readonly joined: boolean;
+  /** Whether handles may have any length. */
+  readonly weighted: boolean;
+  /** Rows that need a key since a fit strays there between points, rising; asked until there are none. */
+  readonly strays?: ((fit: Fit) => readonly number[]) | undefined;
+  /** Keys of stretches that an earlier fit of the same points found: first row, last row and reach to rows. */
+  readonly known: Map<string, readonly number[]>;
+}
+
 /** The greatest distance of a one-third segment from the points strictly between `from` and `to`. */
 export function segmentError(
   points: Points,

@@ -11,8 +11,7 @@
  */
 import { bisectRight } from '../base/bisect.ts';
 import { farthest } from '../base/farthest.ts';
-import type { Fit, FitOptions } from './fit.ts';
-import type { FittedSegment, Points } from './fit-segment.ts';
+import type { Fit, FitOptions, FittedSegment, Points } from './fit-segment.ts';
 import { fitChain, startChain } from './weighted-chain.ts';
 import type { Chain } from './weighted-chain.ts';
 

@@ -16,7 +16,7 @@ import { FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Columns, Curve } from './curve.ts';
 import { straySegments } from './difference.ts';
 import { fitPoints } from './fit.ts';
-import type { Fit } from './fit.ts';
+import type { Fit } from './fit-segment.ts';
 import { strayBetween } from './fit-segment.ts';
 import type { FittedSegment } from './fit-segment.ts';
 import { newPiece } from './piece.ts';

@@ -29,7 +29,7 @@ export interface Mirroring {
 }
 
 /** In the plane x = 0 of the rest pose. */
-export const REST_MIRROR: Mirroring = {
+const REST_MIRROR: Mirroring = {
   plane: { atRest: [1, 0, 0], normal: [1, 0, 0], through: [0, 0, 0] },
   inWorld: false,
   changes: false,

@@ -13,7 +13,7 @@ import { rigOf, splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { lockedKeysFinding } from '../targets.ts';
-import { selectedChannels } from '../../shot/selection.ts';
+
 import { fitErrors, thinChannels } from './thin-channels.ts';
 import type { FitErrors, Thinned } from './thin-channels.ts';
 import { thinInSpace } from './thin-in-space.ts';

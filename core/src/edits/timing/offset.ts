@@ -5,6 +5,7 @@ import { finding } from '../../base/finding.ts';
 import { seededRandom } from '../../base/random.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { repeats } from '../../curve/lead.ts';
+import { repeatsAtAll } from '../../curve/with-key.ts';
 import { retimeCurve } from '../../curve/retime-keys.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
@@ -96,7 +97,6 @@ export const offset = defineEdit({
   },
 });
 
-const repeatsAtAll = ({ leadIn, leadOut }: Curve) => repeats(leadIn) || repeats(leadOut);
 const lengthOf = ({ times }: Curve) => times[times.length - 1]! - times[0]!;
 
 /** A cycle that was moved goes on into the time that it left, so that the loop stays whole over the shot. */
