@@ -21,7 +21,7 @@ const workspace = (name, more = {}) => ({
 export default {
   testTimeout: 60_000,
   projects: [
-    workspace('core'),
+    workspace('core', { setupFiles: [`${import.meta.dirname}/core/src/testing/seeded-properties.ts`] }),
     workspace('app', {
       testEnvironment: 'jsdom',
       setupFiles: [`${import.meta.dirname}/app/src/jest-setup.ts`],

@@ -1,6 +1,7 @@
 /** Prints all rows as a table: `npm run bench`, or `npm run bench -- thinning` for those of one file. */
 import { curveLaneRows } from './curve-lane.ts';
 import { draggingRows } from './dragging.ts';
+import { growthRows } from './growth.ts';
 import { oneEditRows } from './one-edit.ts';
 import { parsingRows } from './parsing.ts';
 import { samplingRows } from './sampling.ts';
@@ -12,6 +13,7 @@ const ALL = {
   parsing: parsingRows,
   'slider-step': sliderStepRows,
   'one-edit': oneEditRows,
+  growth: growthRows,
   thinning: thinningRows,
   'curve-lane': curveLaneRows,
   dragging: draggingRows,

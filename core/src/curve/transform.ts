@@ -29,14 +29,18 @@ export function transformKeys(
   rows: readonly number[],
   by: KeyTransform,
 ): { curve: Curve; overwritten: number } {
-  const moving = new Set(rows);
-  const still = allRows(curve).filter((row) => !moving.has(row));
-  const order = [...still, ...rows];
+  const count = curve.times.length;
+  const moving = new Uint8Array(count);
+  for (const row of rows) moving[row] = 1;
+  // Where all move, all stay in their order.
+  const order =
+    rows.length === count ? null : [...allRows(curve).filter((row) => moving[row] === 0), ...rows];
+  const still = count - rows.length;
   const result = rebuild(curve, order, (columns) => {
-    if (by.timeScale < 0) turnRound(curve, columns, still.length, rows);
-    for (let i = still.length; i < order.length; i += 1) transformKey(columns, i, by);
+    if (by.timeScale < 0) turnRound(curve, columns, still, rows);
+    for (let i = still; i < count; i += 1) transformKey(columns, i, by);
   });
-  return { curve: result, overwritten: order.length - result.times.length };
+  return { curve: result, overwritten: count - result.times.length };
 }
 
 /** Where a key at `time` comes to lie. */

@@ -65,6 +65,7 @@ export function freeOfLocked(
   rows: readonly number[],
   landing: (row: number) => number,
 ): number[] {
+  if (curve.flags.every((flag) => (flag & FLAG.locked) === 0)) return [...rows];
   let free = [...rows];
   let standing = curve.times.filter((_, row) => (curve.flags[row]! & FLAG.locked) !== 0);
   while (standing.length > 0) {

@@ -47,17 +47,19 @@ export const moveKeys = defineEdit({
       blocked += wanted.length - rows.length;
       if (rows.length === 0) return curve;
       moved += rows.length;
-      const moving = new Set(rows);
-      // The moved keys come last, so that they win where two meet.
-      const order = [...allRows(curve).filter((row) => !moving.has(row)), ...rows];
-      const still = order.length - rows.length;
+      // The moved keys come last, so that they win where two meet; where all move, all stay in their order.
+      const whole = rows.length === curve.times.length;
+      const moving = new Uint8Array(curve.times.length);
+      for (const row of rows) moving[row] = 1;
+      const order = whole ? null : [...allRows(curve).filter((row) => moving[row] === 0), ...rows];
+      const still = curve.times.length - rows.length;
       const result = rebuild(curve, order, (columns) => {
-        for (let i = still; i < order.length; i += 1) {
+        for (let i = still; i < curve.times.length; i += 1) {
           columns.times[i] = land(columns.times[i]!);
           columns.values[i]! += valueByChannel[channel] ?? value;
         }
       });
-      overwritten += order.length - result.times.length;
+      overwritten += curve.times.length - result.times.length;
       return result;
     });
     const findings = [...lockedKeysFinding(changes.lockedKeys), ...blockedFinding(blocked)];

@@ -5,6 +5,7 @@ import type { Curve } from '../../curve/curve.ts';
 import { landingOf, transformKeys as transformCurve } from '../../curve/transform.ts';
 import type { KeyTransform } from '../../curve/transform.ts';
 import { targetsOf } from '../../shot/selection.ts';
+import type { Target } from '../../shot/selection.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
@@ -76,11 +77,7 @@ export const transformKeys = defineEdit({
   options,
   run(shot, selection, given) {
     if (given.scaleTime === 0) return refused(shot, selection, finding('noTimeLeft', {}));
-    const box = boxOf(
-      targetsOf(shot, selection).flatMap(({ curve, rows }) =>
-        [...curve.times].filter((_, row) => rows[row] === 1),
-      ),
-    );
+    const box = boxAround(targetsOf(shot, selection));
     const moves = [given.moveValue, given.moveFrames, ...Object.values(given.moveByChannel)];
     if (given.scaleValue === 1 && given.scaleTime === 1 && moves.every((by) => by === 0))
       return outcome(shot, shot, selection);
@@ -117,6 +114,18 @@ export const transformKeys = defineEdit({
     });
   },
 });
+
+/** The frames of all keys that are meant. */
+function boxAround(targets: readonly Target[]): { start: number; end: number } {
+  let [start, end] = [Infinity, -Infinity];
+  for (const { curve, rows } of targets) {
+    const [first, last] = [rows.indexOf(1), rows.lastIndexOf(1)];
+    if (first < 0) continue;
+    start = Math.min(start, curve.times[first]!);
+    end = Math.max(end, curve.times[last]!);
+  }
+  return { start, end };
+}
 
 function boxOf(times: readonly number[]): { start: number; end: number } {
   let [start, end] = [Infinity, -Infinity];
