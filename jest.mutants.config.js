@@ -1,9 +1,13 @@
 import config from './jest.config.js';
 
-/** The core’s own tests of one folder: what mutants of that folder must be killed by. */
+/** The tests of one folder: what changes to that folder must be noticed by; see core/scripts/mutants.ts. */
 const folder = process.env['MUTANTS_FOLDER'] ?? 'core/src';
+const leftOut = (process.env['MUTANTS_LEFT_OUT'] ?? '').split(',').filter((path) => path !== '');
+const workspace = folder.startsWith('app/') ? config.projects[1] : config.projects[0];
+
 export default {
-  ...config.projects[0],
+  ...workspace,
   rootDir: import.meta.dirname,
-  testMatch: [`<rootDir>/${folder}/**/*.test.ts`],
+  testMatch: [`<rootDir>/${folder}/**/*.test.ts?(x)`],
+  testPathIgnorePatterns: ['/node_modules/', ...leftOut],
 };

@@ -1,0 +1,69 @@
+/** Reports lead to the curve that they speak of, saved actions come back from files, and a character's facing is shown and set. */
+import { readFileSync } from 'node:fs';
+import { edits, expect, openEdit, takeDemo, test } from './helpers.ts';
+
+test('each step that unwrapping takes out leads to its frame, and to its curve alone', async ({ page }) => {
+  await takeDemo(page, 'Dough toss (captured)');
+  await page.getByRole('button', { name: 'Right arm' }).click();
+  await openEdit(page, 'Unwrap angles');
+  const steps = edits(page).getByRole('list', { name: 'Steps taken out' });
+  await expect(steps.getByRole('listitem')).toHaveCount(1);
+  if (process.env['SHOTS']) await page.screenshot({ path: `${process.env['SHOTS']}/unwrap.png` });
+  const link = steps.getByRole('button');
+  const [channel, frame] = (await link.textContent())!.split(' @ ');
+  await link.click();
+  await expect(page.getByRole('spinbutton', { name: 'Frame' })).toHaveValue(frame!);
+  await expect(page.locator(`.channel-name[title="${channel!}"]`)).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Isolate/ })).toHaveAttribute('aria-pressed', 'true');
+  if (process.env['SHOTS']) await page.screenshot({ path: `${process.env['SHOTS']}/isolated.png` });
+});
+
+test('an action that was saved to a file is opened again from it; what is none is refused with a sentence', async ({
+  page,
+}) => {
+  await takeDemo(page, 'First tray');
+  await page.getByRole('button', { name: 'Right arm' }).click();
+  await openEdit(page, 'Save as action');
+  await edits(page).getByRole('textbox', { name: 'Name' }).fill('Reach');
+  await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+  await expect(edits(page).getByText('Saved to the pantry.')).toBeVisible();
+  await page.goto('/pantry');
+  const card = page.getByRole('article', { name: 'Reach' });
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    card.getByRole('button', { name: 'Save Reach to a file' }).click(),
+  ]);
+  const text = readFileSync(await download.path(), 'utf8');
+  await card.getByRole('button', { name: 'Remove Reach' }).click();
+  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect(card).toHaveCount(0);
+  const field = page.locator('input[type=file]');
+  await field.setInputFiles({
+    name: 'Reach.kneader-action.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(text),
+  });
+  await expect(card).toBeVisible();
+  if (process.env['SHOTS']) await page.screenshot({ path: `${process.env['SHOTS']}/pantry.png` });
+  await field.setInputFiles({
+    name: 'other.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from('{"a": 1}'),
+  });
+  await expect(page.getByText('“other.json” was not opened')).toBeVisible();
+});
+
+test('Characters shows where a character faces, and takes another facing', async ({ page }) => {
+  await takeDemo(page, 'Night round');
+  await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
+  await page.goto(`/characters/${page.url().split('/').pop()!}`);
+  const field = page.getByRole('spinbutton', { name: 'Where Bram faces, degrees' });
+  await expect(field).toHaveValue('0');
+  await expect(page.getByText('as its left and right say')).toBeVisible();
+  if (process.env['SHOTS']) await page.screenshot({ path: `${process.env['SHOTS']}/characters.png` });
+  await field.fill('90');
+  await field.press('Enter');
+  await expect(page.getByText('as set by hand')).toBeVisible();
+  await page.getByRole('button', { name: 'Find it again' }).click();
+  await expect(field).toHaveValue('0');
+});
