@@ -18,7 +18,7 @@ export function PantryPage() {
   const open = async (file: File) => {
     try {
       const { json } = readAction(readJson(await file.text()));
-      // What it looked like is drawn again once it lies in a shot.
+      // A file holds curves and no figure: there is nothing to draw it on.
       await keep.mutateAsync({ action: json, film: { nodes: [], poses: [] } });
     } catch (error) {
       notification.error({
@@ -32,7 +32,7 @@ export function PantryPage() {
   return (
     <main className="page">
       <PageHead />
-      <Space wrap style={{ marginBottom: 16 }}>
+      <Space wrap size={12} style={{ marginBottom: 16 }}>
         <Input.Search
           allowClear
           placeholder="Search names and tags"
@@ -78,7 +78,11 @@ function ActionCard({ item }: { readonly item: PantryItem }) {
   const { action } = item;
   return (
     <article className="card" aria-label={action.name}>
-      <FilmPicture film={item.film} label={`${action.name}, moving`} />
+      {item.film.poses.length > 0 ? (
+        <FilmPicture film={item.film} label={`${action.name}, moving`} />
+      ) : (
+        <p className="no-picture soft">It came from a file, without a picture.</p>
+      )}
       <div className="card-text">
         <h3 title={action.name}>{action.name}</h3>
         <span className="soft">

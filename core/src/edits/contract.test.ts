@@ -52,16 +52,20 @@ const SHOTS: Readonly<Record<string, Shot>> = {
   'one key on each curve': puppet({ 'hips.ty': constantCurve(4, 12), 'arm_l.rz': constantCurve(-20, 3) }),
   'keys between frames and a hair apart': puppet({
     'hips.ty': curve([0.25, 1, 3.5, 2, 3.50001, 2, 9.75, 8]),
-    'arm_l.rz': curve([0, 1, 0.00001, 1]),
+    'arm_l.rz': rebuild(
+      curve([0, 1, 0.00001, 1, 7, 4, 30, -2]),
+      null,
+      (columns) => (columns.flags[2] = FLAG.locked),
+    ),
   }),
   'huge and tiny values': puppet({
-    'hips.ty': curve([0, 1e9, 8, -1e9, 24, 1e9]),
+    'hips.ty': { ...curve([0, 1e9, 8, -1e9, 20, 1e9]), leadOut: 'swing' },
     'arm_l.rz': curve([0, 1e-9, 8, -1e-9, 24, 1e-9]),
   }),
   'stepped blocking': {
     ...puppet({
       'hips.ty': held([0, 3, 8, 5, 16, -2, 24, 6]),
-      'arm_l.rz': held([0, 10, 8, 40, 24, -20]),
+      'arm_l.rz': { ...held([0, 10, 8, 40, 16, 10]), leadOut: 'loop' },
       'arm_r.rz': held([0, -10, 8, -40, 16, 0, 24, 20]),
     }),
     poseColumns: { share: 0.5, added: [12], removed: [] },
@@ -77,6 +81,11 @@ const SHOTS: Readonly<Record<string, Shot>> = {
 };
 
 const SELECTIONS: Readonly<Record<string, Selection>> = {
+  'keys of the pass in a range': choose({
+    channels: ['arm_l.rz'],
+    range: { start: 5, end: 19 },
+    pass: 'lift',
+  }),
   nothing: choose({}),
   'two controls': choose({ nodes: ['hips', 'arm_l'] }),
   'a channel in a range': choose({ channels: ['arm_l.rz'], range: { start: 3, end: 17 } }),
@@ -85,6 +94,9 @@ const SELECTIONS: Readonly<Record<string, Selection>> = {
   'a control on the pass': choose({ nodes: ['arm_l'], pass: 'lift' }),
   'a range turned round': choose({ nodes: ['arm_l'], range: { start: 9, end: 2 } }),
 };
+
+/** Runs that changed something, and those of them with a pass chosen, over repeats or over locked keys. */
+const tally = { changed: 0, odd: 0 };
 
 const shapeOf = (edit: Edit) => edit.options.shape as Readonly<Record<string, z.ZodType>>;
 
@@ -162,10 +174,25 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
       }
       // Locks hold.
       for (const channel of shot.locked) expect(after.get(channel)).toBe(before.get(channel));
-      if (shotName === 'a locked key' && id !== 'passes.remove') {
-        const now = after.get('arm_l.rz')!;
-        const row = now.ids.indexOf(partLocked.ids[2]!);
-        expect([now.times[row], now.values[row]]).toEqual([partLocked.times[2], partLocked.values[2]]);
+      for (const [name, was] of before) {
+        if (id === 'keys.lock' || id === 'clean.rescale') continue;
+        was.flags.forEach((flag, row) => {
+          if ((flag & FLAG.locked) === 0) return;
+          const now = after.get(name)!;
+          const at = now.ids.indexOf(was.ids[row]!);
+          expect([name, now.times[at], now.values[at]]).toEqual([name, was.times[row], was.values[row]]);
+        });
+      }
+      if (report.status === 'changed') {
+        tally.changed += 1;
+        const touched = [...before].filter(([name]) => report.touched.includes(name.split(' ').pop()!));
+        const odd = touched.some(
+          ([, one]) =>
+            one.leadIn !== 'hold' ||
+            one.leadOut !== 'hold' ||
+            one.flags.some((flag) => (flag & FLAG.locked) !== 0),
+        );
+        if (odd || selection.pass !== null) tally.odd += 1;
       }
       for (const one of shot.passes)
         if (one.locked && id !== 'passes.set') expect(result.shot.passes).toContain(one);
@@ -211,4 +238,10 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
       }
     }
   });
+});
+
+test('a third of the runs that changed something had a pass chosen, or went over repeats or locked keys', () => {
+  // Alone, without the runs above, there is nothing to count.
+  if (tally.changed < 100) return;
+  expect(tally.odd / tally.changed).toBeGreaterThan(1 / 3);
 });
