@@ -126,7 +126,7 @@ function growthOf(id: string, small: Work, large: Work): Growth {
   const run = (work: Work) => timeOf(() => runEdit(id, ...work));
   run(small);
   const first = run(large);
-  const pairs = Array.from({ length: first > 1000 ? 1 : 5 }, () => {
+  const pairs = Array.from({ length: first > 1000 ? 3 : 5 }, () => {
     // Several runs of the small one: it is short, and the clock is coarse.
     const own = median([run(small), run(small), run(small)]);
     const other = run(large);
