@@ -33,3 +33,19 @@ test('a part that the other side does not know is an error, never a hole', () =>
   page.pack(shot);
   expect(() => new SharedParts('worker').unpack(page.pack(shot))).toThrow(/disagree about part/);
 });
+
+test('tables are counted in bytes, and an answer is read with the table that its call was written with', () => {
+  const [page, worker] = [new SharedParts('page'), new SharedParts('worker')];
+  const asked = page.pack(shot);
+  expect(page.bytes).toBeGreaterThan(0);
+  const before = page.bytes;
+  page.pack(shot);
+  expect(page.bytes).toBe(before);
+  const answer = runEdit('keys.move', worker.unpack(asked), choose({ channels: ['hips.ty'] }), {
+    value: 2,
+  }).shot;
+  const packed = worker.pack(answer);
+  // The page has emptied its tables meanwhile: a new one cannot read the answer, the old one can.
+  expect(() => new SharedParts('page').unpack(packed)).toThrow(/disagree/);
+  expect(shotToJson(page.unpack(packed))).toEqual(shotToJson(answer));
+});

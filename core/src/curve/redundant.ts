@@ -19,9 +19,9 @@ export function withoutRedundant(curve: Curve, mayGo: (row: number) => boolean):
   if (last < 2) return curve;
   const kept = [0];
   let bound = 0;
-  for (let from = 0; from < last; ) {
+  for (let from = 0; from < last;) {
     // The next key that must stay: looked for once, however many segments end before it.
-    if (bound <= from) for (bound = from + 1; bound < last && mayGo(bound); ) bound += 1;
+    if (bound <= from) for (bound = from + 1; bound < last && mayGo(bound);) bound += 1;
     const most = bound - from;
     // All that go are held against the one segment that takes their place: errors of single steps would add up.
     from += farthest(most, (distance) => isOneSegment(curve, from, from + distance));

@@ -33,11 +33,7 @@ const valueAt = (shot: Shot, channel: string, frame: number) =>
 const pointsAt = (shot: Shot, frame: number) => {
   const { matrices } = worldAt(shot, frame);
   return bodyPoints(rigOf(shot)).map(({ node, at }) => {
-    const place = vec3.transformMat4(
-      [0, 0, 0],
-      at,
-      matrices.subarray(node * 16, node * 16 + 16),
-    );
+    const place = vec3.transformMat4([0, 0, 0], at, matrices.subarray(node * 16, node * 16 + 16));
     return { node: shot.nodes[node]!.id, place: place as [number, number, number] };
   });
 };
@@ -410,4 +406,20 @@ test('tangent kinds are numbered as the shot file publishes them', () => {
   expect([TANGENT.free, TANGENT.flat, TANGENT.linear, TANGENT.smooth, TANGENT.steady]).toEqual([
     0, 1, 2, 3, 4,
   ]);
+});
+
+test.each([
+  ['clean.thin', {}],
+  ['clean.smooth', {}],
+  ['clean.resample', {}],
+  ['clean.dropRedundant', {}],
+  ['tangents.retangent', {}],
+  ['timing.loop', {}],
+])('%s on curves of one key says that they have too few', (id, options) => {
+  const shot = puppet({ 'hips.tx': curve([3, 1]), 'hips.ty': curve([9, 4]) });
+  const { shot: after, report } = runEdit(id, shot, choose({ nodes: ['hips'] }), options);
+  expect(after).toBe(shot);
+  expect(report.findings.map(({ code }) => code)).toContain(
+    id === 'clean.smooth' ? 'unevenKeys' : 'tooFewKeys',
+  );
 });

@@ -7,7 +7,7 @@ import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { brokenRule, isFinite } from '../curve/validate.ts';
 import { problemOf } from '../shot/describe-problem.ts';
-import { hasTargets, selectedChannels, withLivingKeys } from '../shot/selection.ts';
+import { hasTargets, selectedChannels, targetsOf, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, passOf } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
@@ -43,10 +43,21 @@ export function runEdit(id: string, shot: Shot, selection: Selection, given: unk
     return refused(shot, selection, finding('valuesTooLarge', { channel: beyond }, beyond));
   checkOutcome(edit.id, shot, result);
   const findings: Finding[] = [...result.report.findings];
+  if (result.report.status === 'unchanged' && findings.length === 0)
+    findings.push(...tooFewKeys(edit, shot, open.selection));
   if (open.locked.length > 0) findings.push(finding('lockedChannels', {}, open.locked));
   const kept = withTheRest(selection, open.selection, result.selection);
   const living = result.report.status === 'changed' ? withLivingKeys(result.shot, kept) : kept;
   return { ...result, selection: living, report: { ...result.report, findings } };
+}
+
+/** Why an edit of curves found nothing to do, where that is since each has but one key. */
+function tooFewKeys({ group, needs, options }: Edit, shot: Shot, selection: Selection): Finding[] {
+  const bends = group === 'clean' || group === 'tangents' || group === 'timing';
+  if (!bends || (!needs && !('scope' in options.shape))) return [];
+  const chosen = targetsOf(shot, selection);
+  const single = chosen.filter(({ curve }) => curve.times.length === 1).map(({ channel }) => channel);
+  return single.length > 0 && single.length === chosen.length ? [finding('tooFewKeys', {}, single)] : [];
 }
 
 /** What an edit made of the selection; where it left a part alone, that is what was given, locked channels and all. */

@@ -147,9 +147,7 @@ function turnOf(of: Matrix): Quaternion {
     const length = Math.hypot(m[3 * column]!, m[3 * column + 1]!, m[3 * column + 2]!) || 1;
     for (let row = 0; row < 3; row += 1) m[3 * column + row]! /= length;
   }
-  return unit(
-    quat.fromMat3([0, 0, 0, 1], m) as unknown as Quaternion,
-  );
+  return unit(quat.fromMat3([0, 0, 0, 1], m) as unknown as Quaternion);
 }
 
 function movedTo(

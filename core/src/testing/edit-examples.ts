@@ -234,7 +234,11 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
   ],
   'actions.apply': [
     { action, frame: 6 },
-    { action: { ...(action as object), rate: { numerator: 30, denominator: 1 } }, frame: 2, wholeFrames: false },
+    {
+      action: { ...(action as object), rate: { numerator: 30, denominator: 1 } },
+      frame: 2,
+      wholeFrames: false,
+    },
     { action: { ...(action as object), rate: { numerator: 1, denominator: 1e6 } }, frame: 2 },
     { action, frame: 20, carryOn: true },
     { action: { format: 'kneader-action' }, frame: 0 },

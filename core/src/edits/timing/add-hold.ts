@@ -14,7 +14,7 @@ import { defineEdit, outcome } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
 import { frameOption } from '../frame-option.ts';
 import { repeatsOption } from '../repeats-option.ts';
-import { channelsIn, frameIn, leftAlone, repeatsFindings, scopeOption } from './scope.ts';
+import { channelsIn, frameIn, retimedFindings, scopeOption } from './scope.ts';
 import type { Scope } from './scope.ts';
 
 const frames = z.number().int().min(1).max(100000).default(4).meta({
@@ -76,8 +76,7 @@ function held(
     touched: held.touched,
     time: held.map,
     findings: [
-      ...leftAlone(held),
-      ...repeatsFindings(held),
+      ...retimedFindings(held),
       ...(held.shot.range.end > shot.range.end ? [finding('rangeGrown', {}, held.shot.range.end)] : []),
     ],
     measures: [

@@ -12,9 +12,8 @@ import { defineEdit, outcome, refused } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';
 import {
   channelsIn,
-  leftAlone,
   rangeIn,
-  repeatsFindings,
+  retimedFindings,
   scopeOption,
   tangentsOption,
   wholeFramesOption,
@@ -70,8 +69,7 @@ export const pattern = defineEdit({
       wholeFrames,
       rules: tangents === 'rules',
     });
-    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
-    if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
+    const findings = retimedFindings(changes);
     const old = columns.slice(1).map((frame, k) => frame - columns[k]!);
     findings.push(finding('gapsAre', {}, old, gaps));
     return outcome(shot, changes.shot, selection, {

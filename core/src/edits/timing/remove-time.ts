@@ -5,7 +5,7 @@ import { timeTakenOut } from '../../base/time-map.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';
-import { channelsIn, leftAlone, rangeIn, repeatsFindings, scopeOption } from './scope.ts';
+import { channelsIn, rangeIn, retimedFindings, scopeOption } from './scope.ts';
 
 export const removeTime = defineEdit({
   id: 'timing.removeTime',
@@ -20,7 +20,7 @@ export const removeTime = defineEdit({
     const { start, end } = rangeIn(shot, selection);
     const channels = channelsIn(shot, selection, scope);
     const changes = retimeShot(shot, timeTakenOut({ start, end }), { channels, repeats });
-    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
+    const findings = retimedFindings(changes);
     if (changes.gone > 0) findings.push(finding('keysGone', {}, changes.gone, 'the time that is removed'));
     return outcome(
       shot,

@@ -54,11 +54,14 @@ export function leftAlone({ lockedChannels, lockedPasses, lockedKeys }: LayerCha
   ];
 }
 
-/** Sentences for repeats that a cut fell into. */
-export function repeatsFindings({ goOn, baked }: Retimed): Finding[] {
+/** Sentences for what time carried along: what was left, repeats that a cut fell into, keys that met. */
+export function retimedFindings(changes: Retimed): Finding[] {
+  const { goOn, baked, merged } = changes;
   return [
+    ...leftAlone(changes),
     ...(goOn.length > 0 ? [finding('repeatsGoOn', {}, goOn)] : []),
     ...(baked.length > 0 ? [finding('repeatsBaked', {}, baked)] : []),
+    ...(merged > 0 ? [finding('keysMerged', {}, merged)] : []),
   ];
 }
 

@@ -10,14 +10,7 @@ import { defineEdit, outcome, refused } from '../edit.ts';
 import { frameOption } from '../frame-option.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { repeatsOption } from '../repeats-option.ts';
-import {
-  channelsIn,
-  leftAlone,
-  repeatsFindings,
-  scopeOption,
-  tangentsOption,
-  wholeFramesOption,
-} from './scope.ts';
+import { channelsIn, retimedFindings, scopeOption, tangentsOption, wholeFramesOption } from './scope.ts';
 
 export const setGap = defineEdit({
   id: 'timing.setGap',
@@ -63,8 +56,7 @@ export const setGap = defineEdit({
       rules: tangents === 'rules',
       shrink,
     });
-    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
-    if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
+    const findings = retimedFindings(changes);
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
       time: changes.map,

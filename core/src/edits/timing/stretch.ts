@@ -7,7 +7,7 @@ import { curvesIn } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';
-import { channelsIn, leftAlone, rangeIn, repeatsFindings, scopeOption, wholeFramesOption } from './scope.ts';
+import { channelsIn, rangeIn, retimedFindings, scopeOption, wholeFramesOption } from './scope.ts';
 
 export const stretch = defineEdit({
   id: 'timing.stretch',
@@ -56,8 +56,7 @@ export const stretch = defineEdit({
     const follows = ripple || place.end > end;
     const map = timeMoved(range, place, follows);
     const changes = retimeShot(shot, map, { channels, repeats, wholeFrames });
-    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
-    if (changes.merged > 0) findings.push(finding('keysMerged', {}, changes.merged));
+    const findings = retimedFindings(changes);
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
       time: changes.map,

@@ -19,7 +19,7 @@ import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';
-import { channelsIn, leftAlone, repeatsFindings, scopeOption, wholeFramesOption } from './scope.ts';
+import { channelsIn, leftAlone, retimedFindings, scopeOption, wholeFramesOption } from './scope.ts';
 
 const frame = z.number().min(-MOST_FRAMES).max(MOST_FRAMES);
 
@@ -79,8 +79,8 @@ export const warp = defineEdit({
     }
     if (after !== shot && newEnd !== after.range.end && (channels === null || newEnd > end))
       after = { ...after, range: { ...after.range, end: Math.max(newEnd, start) } };
-    const findings = [...leftAlone(changes), ...repeatsFindings(changes)];
-    if (changes.merged > 0 && mode === 'keys') findings.push(finding('keysMerged', {}, changes.merged));
+    // Sampled anew, no key is what it was: none has met another.
+    const findings = retimedFindings(mode === 'keys' ? changes : { ...changes, merged: 0 });
     return outcome(shot, after, selection, {
       touched: changes.touched,
       time: changes.map,
