@@ -1,7 +1,7 @@
 /** The page's side of its worker. */
 import { wrap } from 'comlink';
 import type { Remote } from 'comlink';
-import { byteLength, curvesIn } from '@kneader/core';
+import { allCurves, byteLength } from '@kneader/core';
 import type { Outcome, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Reading, Services } from '../worker/worker.ts';
@@ -33,8 +33,7 @@ function forShot(shot: Shot): { worker: Remote<Services>; table: SharedParts } {
 /** Bytes of a shot's curves on all layers. */
 function bytesOf(shot: Shot): number {
   let bytes = 0;
-  for (const table of [shot.curves, ...shot.passes.map(({ curves }) => curves)])
-    for (const [, curve] of curvesIn(table, shot.nodes)) bytes += byteLength(curve);
+  for (const { curve } of allCurves(shot)) bytes += byteLength(curve);
   return bytes;
 }
 

@@ -11,7 +11,7 @@ import type { Outcome, Report } from '../edits/edit.ts';
 import { findEdit, runEdit } from '../edits/run-edit.ts';
 import { NOTHING, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
-import { curvesIn } from '../shot/shot.ts';
+import { allCurves } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
 
 export interface Step {
@@ -108,12 +108,10 @@ function bounded(steps: readonly Step[]): readonly Step[] {
 /** Bytes of the curves of a shot that are not in `seen`, which they then are. */
 function ownBytes(shot: Shot, seen: Set<Curve>): number {
   let bytes = 0;
-  for (const table of [shot.curves, ...shot.passes.map((pass) => pass.curves)]) {
-    for (const [, curve] of curvesIn(table, shot.nodes)) {
-      if (seen.has(curve)) continue;
-      seen.add(curve);
-      bytes += byteLength(curve);
-    }
+  for (const { curve } of allCurves(shot)) {
+    if (seen.has(curve)) continue;
+    seen.add(curve);
+    bytes += byteLength(curve);
   }
   return bytes;
 }

@@ -8,7 +8,7 @@ import { finding } from '../../base/finding.ts';
 import type { RepeatWay } from '../../curve/with-key.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import type { Selection } from '../../shot/selection.ts';
-import { curvesIn } from '../../shot/shot.ts';
+import { allCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
@@ -86,10 +86,9 @@ function held(
   });
 }
 
-/** Keys on all layers. */
+/** Keys on all layers, weights among them. */
 function keysOf(shot: Shot): number {
-  const tables = [shot.curves, ...shot.passes.map(({ curves }) => curves)];
   let count = 0;
-  for (const table of tables) for (const [, { times }] of curvesIn(table, shot.nodes)) count += times.length;
+  for (const { curve } of allCurves(shot)) count += curve.times.length;
   return count;
 }

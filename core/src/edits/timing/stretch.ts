@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { timeMoved } from '../../base/time-map.ts';
 import { retimeShot } from '../../shot/retime.ts';
-import { curvesIn } from '../../shot/shot.ts';
+import { allCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';
@@ -68,12 +68,9 @@ export const stretch = defineEdit({
 
 /** Whether any curve that moves has a key strictly between two frames. */
 function isKeyedIn(shot: Shot, channels: ReadonlySet<ChannelId> | null, from: number, to: number): boolean {
-  for (const table of [shot.curves, ...shot.passes.map(({ curves }) => curves)])
-    for (const [id, { times }] of curvesIn(table, shot.nodes))
-      if (
-        (channels === null || channels.has(id)) &&
-        times.some((time) => time > from + 1e-6 && time < to - 1e-6)
-      )
-        return true;
+  for (const { channel, curve } of allCurves(shot)) {
+    const moves = channel !== null && (channels === null || channels.has(channel));
+    if (moves && curve.times.some((time) => time > from + 1e-6 && time < to - 1e-6)) return true;
+  }
   return false;
 }
