@@ -9,9 +9,10 @@ export const repeatsOption = z
   .enum(REPEAT_WAYS)
   .default('cycle')
   .meta({
-    title: 'Where a curve repeats',
-    labels: { cycle: 'change its cycle', bake: 'turn repeats into keys' },
-    description: 'A key on a repeat goes into the cycle that is repeated, or all repeats become keys first.',
+    title: 'On repeats',
+    labels: { cycle: 'in the cycle', bake: 'as keys' },
+    description:
+      'in the cycle: what falls on a repeat changes the keys that are repeated; as keys: all repeats become keys first.',
   });
 
 /** Collects, channel by channel, what keys on repeats changed. */

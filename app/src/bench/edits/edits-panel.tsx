@@ -27,6 +27,7 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'poses.paste': PastePosePanel,
   'poses.setPair': CharactersHint,
   'poses.setFlipSigns': CharactersHint,
+  'poses.setFacing': CharactersHint,
   'passes.addOffset': OffsetPassPanel,
   'passes.pose': PosingHint,
   'actions.save': SaveActionPanel,

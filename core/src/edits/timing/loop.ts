@@ -127,7 +127,7 @@ export const loop = defineEdit({
         measures: [
           { name: 'curves', value: touched.length, unit: '' },
           { name: 'plays', value: end - range.start + 1, unit: 'frames' },
-          ...gaps.values(),
+          ...tidied([...gaps.values()]),
         ],
       },
     );
@@ -232,10 +232,20 @@ function withLoose(
   );
 }
 
+/** Steps in velocity that are none say so once, and not for each kind of channel. */
+function tidied(measures: readonly Measure[]): Measure[] {
+  const isStep = ({ name }: Measure) => name.startsWith(VELOCITY);
+  const steps = measures.filter(isStep);
+  const seen = steps.filter(({ value }) => value > 1e-6);
+  return [...measures.filter((one) => !isStep(one)), ...(seen.length > 0 ? seen : steps.slice(0, 1))];
+}
+
+const VELOCITY = 'step in velocity at the seam';
+
 /** Keeps the greatest step in velocity that is left at the seam, of each kind of channel. */
 function noteVelocity(gaps: Map<string, Measure>, channel: ChannelId, slope: number): void {
   const { name } = splitChannel(channel);
-  const title = `step in velocity at the seam, ${channelKind(name)}`;
+  const title = `${VELOCITY}, ${channelKind(name)}`;
   if (Math.abs(slope) <= (gaps.get(title)?.value ?? -1)) return;
   const unit = unitOf(name);
   gaps.set(title, {

@@ -30,9 +30,9 @@ export const tangentsOption = z
   .default('shape')
   .meta({
     title: 'Tangents',
-    labels: { shape: 'keep the shape within gaps', rules: 'follow their rules again' },
+    labels: { shape: 'keep the shape', rules: 'by their rules' },
     description:
-      'Slopes and handles go with their gap; or smooth and steady tangents look at the new neighbours.',
+      'keep the shape: slopes and handles go with their gap; by their rules: smooth and steady look at the new neighbours.',
   });
 
 export type Scope = z.output<typeof scopeOption>;
