@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { bridge } from '../../bridge/bridge.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { LatestOnly } from './latest-only.ts';
 
 interface Trying {
   readonly waiting: boolean;
@@ -16,22 +17,21 @@ interface Trying {
 export function usePreview(edit: string, options: unknown, enabled: boolean): Trying {
   const shot = useBench((state) => state.session.shot);
   const selection = useBench((state) => state.session.selection);
-  const busy = useRef(false);
-  const wanted = useRef<(() => Promise<void>) | null>(null);
   const [waiting, setWaiting] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
+  const [tasks] = useState(() => new LatestOnly(setWaiting));
   const key = JSON.stringify(options);
 
   useEffect(() => {
     if (!enabled) {
-      wanted.current = null;
+      tasks.drop();
       bench.setPreview(null);
       setProblem(null);
       return;
     }
     const given: unknown = JSON.parse(key);
     let stale = false;
-    wanted.current = async () => {
+    tasks.ask(async () => {
       try {
         const outcome = await bridge.run(shot, edit, selection, given);
         if (stale) return;
@@ -42,24 +42,11 @@ export function usePreview(edit: string, options: unknown, enabled: boolean): Tr
         bench.setPreview(null);
         setProblem(error instanceof Error ? error.message : String(error));
       }
-    };
-    const run = async () => {
-      if (busy.current) return;
-      busy.current = true;
-      setWaiting(true);
-      while (wanted.current) {
-        const next = wanted.current;
-        wanted.current = null;
-        await next();
-      }
-      busy.current = false;
-      setWaiting(false);
-    };
-    void run();
+    });
     return () => {
       stale = true;
     };
-  }, [shot, selection, edit, key, enabled]);
+  }, [shot, selection, edit, key, enabled, tasks]);
 
   useEffect(() => () => bench.setPreview(null), []);
   return { waiting, problem };
