@@ -65,7 +65,9 @@ export function carried(source: Curve, time: TimeReader, options: CarryOptions):
     ];
     const before = placed[placed.length - 1];
     const steps = curve.segments[row] === SEGMENT.stepped && row < last;
-    if (b > a + 1e-6 && count > 1 && !steps) {
+    // Where a lead begins, a key more would be a longer cycle.
+    const [opens, ends] = [row === 0 && curve.leadIn !== 'hold', row === last && curve.leadOut !== 'hold'];
+    if (b > a + 1e-6 && count > 1 && !steps && !opens && !ends) {
       placed.push({ row, time: a, sides: 'in', inRow: row, bridged: false });
       placed.push({ row, time: b, sides: 'out', inRow: row, bridged: false });
     } else if (before && Math.abs(before.time - a) < 1e-6 && isCutBetween(times[before.row]!, at, time)) {
@@ -77,7 +79,14 @@ export function carried(source: Curve, time: TimeReader, options: CarryOptions):
         inRow: before.inRow,
         bridged: bridges.has(at),
       };
-    } else placed.push({ row, time: count > 1 ? a : b, sides: 'both', inRow: row, bridged: bridges.has(at) });
+    } else
+      placed.push({
+        row,
+        time: count > 1 && !opens ? a : b,
+        sides: 'both',
+        inRow: row,
+        bridged: bridges.has(at),
+      });
   }
   const still =
     curve === source &&

@@ -7,6 +7,7 @@ import { carried } from '../curve/carry.ts';
 import type { CarryOptions } from '../curve/carry.ts';
 import type { Curve } from '../curve/curve.ts';
 import { hasLead } from '../curve/lead.ts';
+import { repeatsAtAll } from '../curve/with-key.ts';
 import type { RepeatWay } from '../curve/with-key.ts';
 import { carriedRange, timeReader } from '../base/time-map.ts';
 import type { TimeMap, TimeReader } from '../base/time-map.ts';
@@ -31,6 +32,8 @@ export interface Retimed extends LayerChanges {
   /** Channels whose repeats or slopes go on as they did, though time was cut there; and those that were baked. */
   readonly goOn: readonly ChannelId[];
   readonly baked: readonly ChannelId[];
+  /** Channels whose cycle, which they repeat, has another length now. */
+  readonly otherCycle: readonly ChannelId[];
 }
 
 /** The shot where a map of time takes it. */
@@ -40,6 +43,7 @@ export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retime
   let [merged, gone] = [0, 0];
   const goOn = new Set<ChannelId>();
   const baked = new Set<ChannelId>();
+  const otherCycle = new Set<ChannelId>();
   const changes = changeLayers(shot, channels, map.pieces[0]!.from, (curve, channel, pass) => {
     const cut = cutsLead(curve, time, shot);
     const ready = cut && repeats === 'bake' ? bakeLeads(curve, shot.range.start, shot.range.end) : curve;
@@ -47,9 +51,11 @@ export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retime
     const after = carried(ready, time, pass === null ? retiming : still);
     merged += after.merged;
     gone += after.gone;
+    if (repeatsAtAll(ready) && Math.abs(lengthOf(after.curve) - lengthOf(ready)) > 1e-6)
+      otherCycle.add(channel);
     return after.curve;
   });
-  const extra = { map, merged, gone, goOn: [...goOn], baked: [...baked] };
+  const extra = { map, merged, gone, goOn: [...goOn], baked: [...baked], otherCycle: [...otherCycle] };
   if (changes.shot === shot && channels !== null) return { ...changes, ...extra };
   const end = Math.max(time.at(shot.range.end, 1), shot.range.start);
   const grows = end > shot.range.end || (channels === null && shrink);
@@ -64,10 +70,14 @@ export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retime
 function cutsLead(curve: Curve, { cuts }: TimeReader, { range }: Shot): boolean {
   if (!hasLead(curve)) return false;
   const [first, last] = [curve.times[0]!, curve.times[curve.times.length - 1]!];
-  const from = curve.leadIn === 'hold' ? first : Math.min(first, range.start);
-  const to = curve.leadOut === 'hold' ? last : Math.max(last, range.end);
-  return cuts.some((cut) => cut > from + 1e-6 && cut < to - 1e-6);
+  return cuts.some(
+    (cut) =>
+      (curve.leadOut !== 'hold' && cut > last - 1e-6 && cut < range.end - 1e-6) ||
+      (curve.leadIn !== 'hold' && cut < first + 1e-6 && cut > range.start + 1e-6),
+  );
 }
+
+const lengthOf = ({ times }: Curve) => (times.length > 0 ? times[times.length - 1]! - times[0]! : 0);
 
 /** What belongs to no channel: weights, bookends, columns set by hand. */
 function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {

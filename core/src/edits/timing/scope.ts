@@ -56,11 +56,12 @@ export function leftAlone({ lockedChannels, lockedPasses, lockedKeys }: LayerCha
 
 /** Sentences for what time carried along: what was left, repeats that a cut fell into, keys that met. */
 export function retimedFindings(changes: Retimed): Finding[] {
-  const { goOn, baked, merged } = changes;
+  const { goOn, baked, merged, otherCycle } = changes;
   return [
     ...leftAlone(changes),
     ...(goOn.length > 0 ? [finding('repeatsGoOn', {}, goOn)] : []),
     ...(baked.length > 0 ? [finding('repeatsBaked', {}, baked)] : []),
+    ...(otherCycle.length > 0 ? [finding('cycleChanged', {}, otherCycle)] : []),
     ...(merged > 0 ? [finding('keysMerged', {}, merged)] : []),
   ];
 }

@@ -185,6 +185,23 @@ describe('repeats are not broken by time', () => {
     for (const frame of [18, 21, 28]) expect(evaluate(one, frame)).toBeCloseTo(evaluate(loop, frame - 4), 9);
   });
 
+  test('a hold where the repeats begin adds no key to the cycle; one inside the cycle is repeated with it, and that is said', () => {
+    const at = run(shot, 'timing.addHold', { frame: 8, frames: 4 });
+    expect(curveOf(at.shot, null, 'hips.ty')).toBe(loop);
+    expect(at.report.findings.map(({ code }) => code)).toContain('repeatsGoOn');
+    const ahead = { ...shot, range: { start: -10, end: 24 } };
+    const early = withCurves(
+      ahead,
+      null,
+      new Map([['hips.ty', { ...loop, leadIn: 'loop' as const, leadOut: 'hold' as const }]]),
+    );
+    const moved = curveOf(run(early, 'timing.addHold', { frame: 0, frames: 4 }).shot, null, 'hips.ty');
+    expect([...moved.times]).toEqual([4, 7, 12]);
+    const inside = run(shot, 'timing.addHold', { frame: 3, frames: 4 });
+    expect([...curveOf(inside.shot, null, 'hips.ty').times]).toEqual([0, 3, 7, 12]);
+    expect(inside.report.findings.map(({ code }) => code)).toContain('cycleChanged');
+  });
+
   test('reversed as a whole the loop runs ahead of its keys; in part the repeats become keys', () => {
     const whole = run(shot, 'timing.reverse').shot;
     const turned = curveOf(whole, null, 'hips.ty');
