@@ -30,9 +30,9 @@ export const tangentsOption = z
   .default('shape')
   .meta({
     title: 'Tangents',
-    labels: { shape: 'keep the shape', rules: 'by their rules' },
+    labels: { shape: 'keep shape', rules: 'by rules' },
     description:
-      'keep the shape: slopes and handles go with their gap; by their rules: smooth and steady look at the new neighbours.',
+      'keep shape: slopes and handles go with their gap; by rules: smooth and steady look at the new neighbours.',
   });
 
 export type Scope = z.output<typeof scopeOption>;
