@@ -13,23 +13,24 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
   const [name, setName] = useState('');
   const [tags, setTags] = useState<string[]>([]);
   const [takeAway, setTakeAway] = useState(false);
+  const [alone, setAlone] = useState(false);
+  const options = { name, tags, takeAway, what: alone ? 'layer' : 'shows' };
   const [problem, setProblem] = useState<string | null>(null);
   const save = useSaveAction();
   const selection = useBench((state) => state.session.selection);
   const shot = useBench((state) => state.session.shot);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
-  const tried =
-    name.trim() === '' ? null : runEdit(edit.id, shot, selection, { name, tags, takeAway }).report;
+  const tried = name.trim() === '' ? null : runEdit(edit.id, shot, selection, options).report;
 
   const keep = async () => {
     setProblem(null);
-    const outcome = runEdit(edit.id, shot, selection, { name, tags, takeAway });
+    const outcome = runEdit(edit.id, shot, selection, options);
     if (outcome.made === undefined) return;
     const action = actionSchema.parse(outcome.made);
     try {
       await save.mutateAsync({ action, film: await bridge.film(filmed(shot, selection.range)) });
       // Only when the action is safe may its keys leave the shot.
-      bench.perform(edit.id, { name, tags, takeAway });
+      bench.perform(edit.id, options);
       setName('');
     } catch (error) {
       setProblem(storageProblem(error));
@@ -56,6 +57,9 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
         <span>Tags</span>
         <Select mode="tags" size="small" value={tags} onChange={setTags} open={false} suffixIcon={null} />
       </label>
+      <Checkbox checked={alone} onChange={(event) => setAlone(event.target.checked)}>
+        The chosen layer alone, not what shows
+      </Checkbox>
       <Checkbox checked={takeAway} onChange={(event) => setTakeAway(event.target.checked)}>
         Take the keys away from the shot
       </Checkbox>

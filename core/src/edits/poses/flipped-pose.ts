@@ -107,7 +107,7 @@ export const planeOptions = {
     .default('own')
     .meta({
       title: 'About',
-      labels: { own: 'the body’s own middle', world: 'the middle of the world', node: 'a control' },
+      labels: { own: 'own middle', world: 'world middle', node: 'a control' },
       description:
         'The plane of reflection: place and heading of the root at that frame; x = 0; or along a control.',
     }),
