@@ -51,8 +51,6 @@ export const sentences = {
     `The walk turns by ${degrees}° each time: place and heading go on together, on these frames keyed anew.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
   everythingLocked: () => 'Everything that is selected is locked: unlock it to change it.',
-  withoutKeys: (names: readonly string[]) =>
-    `${plural(names.length, 'channel has', 'channels have')} no keys here and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}.`,
   tooFewKeys: (names: readonly string[]) =>
     `${plural(names.length, 'channel has', 'channels have')} too few keys to work on: ${listed(names)}.`,
   alreadyThere: (count: number) => `${plural(count, 'key was', 'keys were')} already there.`,

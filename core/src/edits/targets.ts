@@ -51,6 +51,14 @@ export function changeTargets(
 export const lockedKeysFinding = (count: number): Finding[] =>
   count > 0 ? [finding('lockedKeys', {}, count)] : [];
 
+/** What is said where a character is asked for that the shot does not have. */
+export const whichCharacter = (shot: Shot): Finding =>
+  finding(
+    'whichCharacter',
+    {},
+    shot.characters.map(({ id }) => id),
+  );
+
 /** What is said of keys that stayed since a locked one stands where they would land. */
 export const blockedFinding = (count: number): Finding[] =>
   count > 0 ? [finding('blockedByLocked', {}, count)] : [];

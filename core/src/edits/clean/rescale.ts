@@ -12,6 +12,7 @@ import type { CurveTable, Shot } from '../../shot/shot.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { whichCharacter } from '../targets.ts';
 
 export const rescale = defineEdit({
   id: 'clean.rescale',
@@ -34,15 +35,7 @@ export const rescale = defineEdit({
   run(shot, selection, { factor, character }) {
     const chosen = character ?? characterOf(shot, selectedChannels(shot, selection));
     if (chosen === null || !shot.nodes.some((node) => node.character === chosen))
-      return refused(
-        shot,
-        selection,
-        finding(
-          'whichCharacter',
-          {},
-          shot.characters.map(({ id }) => id),
-        ),
-      );
+      return refused(shot, selection, whichCharacter(shot));
     if (factor === 1) return outcome(shot, shot, selection);
     const isOurs = (node: Node) => node.character === chosen;
     const locked = shot.locked.filter((id) =>

@@ -5,6 +5,7 @@ import { rigOf } from '../../shot/shot.ts';
 import { SIDES } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { whichCharacter } from '../targets.ts';
 
 export const setPair = defineEdit({
   id: 'poses.setPair',
@@ -94,16 +95,7 @@ export const setFacing = defineEdit({
   }),
   run(shot, selection, { character, degrees }) {
     const before = shot.characters.find(({ id }) => id === character);
-    if (!before)
-      return refused(
-        shot,
-        selection,
-        finding(
-          'whichCharacter',
-          {},
-          shot.characters.map(({ id }) => id),
-        ),
-      );
+    if (!before) return refused(shot, selection, whichCharacter(shot));
     if ((before.facing ?? null) === degrees) return outcome(shot, shot, selection);
     const characters = shot.characters.map((one) => {
       if (one.id !== character) return one;
