@@ -42,7 +42,7 @@ const options = z.object({
     .default('unwrap')
     .meta({
       title: 'Steps of 360°',
-      labels: { unwrap: 'take them out first', refuse: 'leave everything' },
+      labels: { unwrap: 'take out', refuse: 'refuse' },
       description: 'Where an angle jumps by a whole turn between two keys: a filter would smear the jump.',
     }),
   keepEnds: z.boolean().default(true).meta({
