@@ -2,6 +2,8 @@
 export * from './base/finding.ts';
 export * from './base/assert.ts';
 export * from './base/frame-range.ts';
+export { asPart, finish } from './base/work.ts';
+export type { Course, Work } from './base/work.ts';
 export { bisectRight } from './base/bisect.ts';
 export { seededRandom } from './base/random.ts';
 export * from './math/euler.ts';
@@ -42,7 +44,7 @@ export * from './edits/edit.ts';
 export { copyTangents, tangentSchema } from './edits/tangents/set-tangents.ts';
 export type { KeyTangents } from './edits/tangents/set-tangents.ts';
 export { EDITS } from './edits/catalogue.ts';
-export { findEdit, runEdit } from './edits/run-edit.ts';
+export { findEdit, runEdit, startEdit } from './edits/run-edit.ts';
 export { DEMO_SHOTS } from './demo/bakery.ts';
 export * from './session/session.ts';
 export * from './session/gesture.ts';

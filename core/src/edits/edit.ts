@@ -5,6 +5,7 @@
 import type { z } from 'zod';
 import { carriedRange, timeReader } from '../base/time-map.ts';
 import type { TimeMap } from '../base/time-map.ts';
+import type { Work } from '../base/work.ts';
 import type { Finding, Place } from '../base/finding.ts';
 import type { Selection } from '../shot/selection.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
@@ -29,7 +30,8 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
    * none: it sets up or unlocks, or leaves what is locked by itself and says so.
    */
   readonly locks: 'strip' | 'refuse' | 'none';
-  run(shot: Shot, selection: Selection, options: z.output<Schema>): Outcome;
+  /** What takes long is work in slices: see `base/work.ts`. */
+  run(shot: Shot, selection: Selection, options: z.output<Schema>): Outcome | Work<Outcome>;
 }
 
 export interface Measure {

@@ -3,6 +3,8 @@
  * what comes out. What a user can put right comes back as `refused` with a sentence; a broken rule throws.
  */
 import { assert } from '../base/assert.ts';
+import { finish } from '../base/work.ts';
+import type { Work } from '../base/work.ts';
 import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { brokenRule, isFinite } from '../curve/validate.ts';
@@ -22,6 +24,11 @@ export function findEdit(id: string): Edit | null {
 
 /** Runs an edit by its id. @param given the options as they come: from a panel, a file, a command line */
 export function runEdit(id: string, shot: Shot, selection: Selection, given: unknown = {}): Outcome {
+  return finish(startEdit(id, shot, selection, given));
+}
+
+/** The same in slices: what takes long can be followed, and left. */
+export function* startEdit(id: string, shot: Shot, selection: Selection, given: unknown = {}): Work<Outcome> {
   const edit = findEdit(id);
   if (edit === null) return refused(shot, selection, finding('unknownEdit', {}, id));
   const parsed = edit.options.strict().safeParse(given);
@@ -37,7 +44,7 @@ export function runEdit(id: string, shot: Shot, selection: Selection, given: unk
   }
   const refusal = missingNeed(edit, shot, open.selection);
   if (refusal) return refused(shot, selection, refusal);
-  const result = runGuarded(edit, shot, open.selection, parsed.data);
+  const result = yield* runGuarded(edit, shot, open.selection, parsed.data);
   const beyond = beyondNumbers(result);
   if (beyond !== null)
     return refused(shot, selection, finding('valuesTooLarge', { channel: beyond }, beyond));
@@ -73,9 +80,10 @@ function withTheRest(given: Selection, open: Selection, made: Selection): Select
 }
 
 /** Reading an action or a pose inside the options may still refuse. */
-function runGuarded(edit: Edit, shot: Shot, selection: Selection, options: object): Outcome {
+function* runGuarded(edit: Edit, shot: Shot, selection: Selection, options: object): Work<Outcome> {
   try {
-    return edit.run(shot, selection, options as never);
+    const result = edit.run(shot, selection, options as never);
+    return 'next' in result ? yield* result : result;
   } catch (error) {
     if (error instanceof InputError) return refused(shot, selection, error.finding);
     throw error;

@@ -2,6 +2,8 @@
 import { standsAt } from '../base/bisect.ts';
 import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
+import { finish } from '../base/work.ts';
+import type { Work } from '../base/work.ts';
 import { FLAG, sameShape } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import { targetsOf } from '../shot/selection.ts';
@@ -31,14 +33,23 @@ export interface CurveChanges {
  * Changes each target's curve by its open rows; the same curve back means nothing changed there.
  * @param change gets the rows that are meant and open, at least one
  */
-export function changeTargets(
+export function changeTargets(shot: Shot, selection: Selection, change: CurveChange): CurveChanges {
+  return finish(changeTargetsOver(shot, selection, change));
+}
+
+type CurveChange = (curve: Curve, rows: readonly number[], channel: ChannelId) => Curve;
+
+/** The same in slices, one target at a time, for changes that take long. */
+export function* changeTargetsOver(
   shot: Shot,
   selection: Selection,
-  change: (curve: Curve, rows: readonly number[], channel: ChannelId) => Curve,
-): CurveChanges {
+  change: CurveChange,
+): Work<CurveChanges> {
   const changed = new Map<ChannelId, Curve>();
   let lockedKeys = 0;
-  for (const target of targetsOf(shot, selection)) {
+  const targets = targetsOf(shot, selection);
+  for (const [i, target] of targets.entries()) {
+    if (i > 0) yield { done: i / targets.length };
     const { rows, locked } = openRows(target);
     lockedKeys += locked;
     if (rows.length === 0) continue;

@@ -3,13 +3,14 @@ import type { Curve } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
 import { thinCurve } from '../../curve/thin.ts';
 import type { ThinOptions } from '../../curve/thin.ts';
+import type { Work } from '../../base/work.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import type { ChannelKind } from '../../rig/node.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Selection } from '../../shot/selection.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets } from '../targets.ts';
+import { changeTargetsOver } from '../targets.ts';
 import type { CurveChanges } from '../targets.ts';
 
 export type FitWishes = Omit<ThinOptions, 'tolerance' | 'takesPart'>;
@@ -30,15 +31,15 @@ interface ChannelFit {
 }
 
 /** @param toleranceOf in the channel's own unit, > 0 */
-export function thinChannels(
+export function* thinChannels(
   shot: Shot,
   selection: Selection,
   wishes: FitWishes,
   toleranceOf: (channel: ChannelId) => number,
-): Thinned {
+): Work<Thinned> {
   const fits: ChannelFit[] = [];
   let [keysBefore, keysAfter] = [0, 0];
-  const changes = changeTargets(shot, selection, (before, rows, channel) => {
+  const changes = yield* changeTargetsOver(shot, selection, (before, rows, channel) => {
     const part = new Uint8Array(before.times.length);
     for (const row of rows) part[row] = 1;
     const tolerance = toleranceOf(channel);

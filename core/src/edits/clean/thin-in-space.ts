@@ -7,6 +7,8 @@
  * that a comparison at yet finer steps finds no more than was asked.
  */
 import type { FrameRange } from '../../base/frame-range.ts';
+import { asPart } from '../../base/work.ts';
+import type { Work } from '../../base/work.ts';
 import { channelKind } from '../../rig/node.ts';
 import { bodyPoints, movedBy } from '../../rig/influence.ts';
 import type { Rig } from '../../rig/rig.ts';
@@ -33,13 +35,13 @@ export interface SpaceFit {
  * The thinned shot and its drift; null where no fit but the old keys themselves holds the tolerance.
  * @param limit cm, > 0
  */
-export function thinInSpace(
+export function* thinInSpace(
   shot: Shot,
   selection: Selection,
   wishes: FitWishes,
   limit: number,
   range: FrameRange,
-): SpaceFit | null {
+): Work<SpaceFit | null> {
   const rig = rigOf(shot);
   const channels = selectedChannels(shot, selection);
   const nodes = new Set(channels.map((id) => rig.indexOf(splitChannel(id).node)));
@@ -47,7 +49,10 @@ export function thinInSpace(
   const moves = new Map([...nodes].map((node) => [node, movedBy(rig, [node])]));
   const tolerances = new Map(channels.map((id) => [id, firstTolerance(rig, id, moves, limit * USED)]));
   for (let round = 0; round < MOST_ROUNDS; round += 1) {
-    const thinned = thinChannels(shot, selection, wishes, (id) => tolerances.get(id)!);
+    // Most shots hold after a few rounds: each takes half of what is left of the course.
+    const [from, to] = [1 - 0.5 ** round, 1 - 0.5 ** (round + 1)];
+    const fitting = thinChannels(shot, selection, wishes, (id) => tolerances.get(id)!);
+    const thinned = yield* asPart(fitting, from, to);
     if (thinned.shot === shot) return null;
     const drift = driftBetween(shot, thinned.shot, range, { perFrame: LOOKS_PER_FRAME, watched });
     const strays = drift.perPoint.map((distance) => distance / (limit * USED));

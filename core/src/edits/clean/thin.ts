@@ -87,7 +87,7 @@ export const thin = defineEdit({
       .default(true)
       .meta({ title: 'Measure drift in space', description: 'Reports how far any joint moves.' }),
   }),
-  run(shot, selection, options) {
+  *run(shot, selection, options) {
     const range = selection.range ?? shot.range;
     const frames = options.keepColumns ? poseColumns(shot).frames : [];
     const wishes = {
@@ -97,13 +97,18 @@ export const thin = defineEdit({
     let thinned: Thinned;
     let drift: Drift | null = null;
     if (options.measure === 'space') {
-      const fit = thinInSpace(shot, selection, wishes, options.space / 10, range);
+      const fit = yield* thinInSpace(shot, selection, wishes, options.space / 10, range);
       if (fit === null) {
         return outcome(shot, shot, selection, { findings: [finding('nothingThinner', {}, options.space)] });
       }
       ({ thinned, drift } = fit);
     } else {
-      thinned = thinChannels(shot, selection, wishes, (id) => options[channelKind(splitChannel(id).name)]);
+      thinned = yield* thinChannels(
+        shot,
+        selection,
+        wishes,
+        (id) => options[channelKind(splitChannel(id).name)],
+      );
     }
     const errors = fitErrors(thinned);
     if (drift === null && options.measureSpace && thinned.shot !== shot) {

@@ -1,0 +1,35 @@
+/**
+ * Long work, done in slices: a generator that yields how far it has come and returns its result. Whoever drives it may leave
+ * between two slices; nothing is changed until it returns.
+ */
+
+/** How far a piece of work has come. */
+export interface Course {
+  /** Share that is done, 0…1; it never falls. */
+  readonly done: number;
+}
+
+export type Work<Result> = Generator<Course, Result, void>;
+
+/** Does the work at one go. */
+export function finish<Result>(work: Work<Result>): Result {
+  let step = work.next();
+  while (!step.done) step = work.next();
+  return step.value;
+}
+
+/** The work as a part of a longer one: its course runs from `from` to `to`. */
+export function* asPart<Result>(work: Work<Result>, from: number, to: number): Work<Result> {
+  let left = true;
+  try {
+    for (let step = work.next(); ; step = work.next()) {
+      if (step.done) {
+        left = false;
+        return step.value;
+      }
+      yield { done: from + (to - from) * step.value.done };
+    }
+  } finally {
+    if (left) work.return(undefined as never);
+  }
+}
