@@ -1,5 +1,5 @@
 /** The page's side of its worker. */
-import { wrap } from 'comlink';
+import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
 import { allCurves, byteLength } from '@kneader/core';
 import type { Outcome, Selection, Shot } from '@kneader/core';
@@ -11,6 +11,14 @@ import { SharedParts } from './shared-parts.ts';
 const MOST_BYTES = 64e6;
 const TIMES_THE_SHOT = 2;
 
+/** How a run is followed, and left. */
+interface Run {
+  readonly signal: AbortSignal;
+  /** Told the share that is done, between slices. */
+  readonly onCourse: (done: number) => void;
+}
+
+let tickets = 0;
 let remote: Remote<Services> | null = null;
 let parts = new SharedParts('page');
 
@@ -41,10 +49,22 @@ export const bridge = {
   read: (name: string, bytes: Uint8Array): Promise<Reading> => services().read(name, bytes),
   demo: (id: string): Promise<Shot | null> => services().demo(id),
   film: (shot: Shot): Promise<Film> => services().film(shot),
-  async run(shot: Shot, edit: string, selection: Selection, options: unknown): Promise<Outcome> {
+  /** Runs an edit in slices; null when it was left meanwhile. */
+  async run(
+    shot: Shot,
+    edit: string,
+    selection: Selection,
+    options: unknown,
+    run: Run,
+  ): Promise<Outcome | null> {
     const { worker, table } = forShot(shot);
-    const outcome = await worker.run(table.pack(shot), edit, selection, options);
-    return { ...outcome, shot: outcome.shot === null ? shot : table.unpack(outcome.shot) };
+    const ticket = (tickets += 1);
+    const leave = () => void worker.leave(ticket);
+    run.signal.addEventListener('abort', leave);
+    const outcome = await worker
+      .run(table.pack(shot), edit, selection, options, ticket, proxy(run.onCourse))
+      .finally(() => run.signal.removeEventListener('abort', leave));
+    return outcome && { ...outcome, shot: outcome.shot === null ? shot : table.unpack(outcome.shot) };
   },
   glb(shot: Shot): Promise<Uint8Array> {
     const { worker, table } = forShot(shot);

@@ -1,14 +1,17 @@
 /** The worker: parses and writes files and runs edits, away from the page's own thread. */
 import '../zod-setup.ts';
 import { expose } from 'comlink';
-import { DEMO_SHOTS, InputError, readFile, runEdit, writeGlb, writeShotFile } from '@kneader/core';
+import { DEMO_SHOTS, InputError, readFile, startEdit, writeGlb, writeShotFile } from '@kneader/core';
 import type { Finding, Outcome, Selection, Shot } from '@kneader/core';
 import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
 import { filmOf } from './film.ts';
 import type { Film } from './film.ts';
+import { inSlices } from './in-slices.ts';
 
 let parts = new SharedParts('worker');
+/** Runs that nobody waits for any more, by their tickets. */
+const left = new Set<number>();
 
 /** What reading gives: a shot and what was noticed, or the one reason why not. */
 export type Reading =
@@ -31,10 +34,28 @@ const services = {
   film(shot: Shot): Film {
     return filmOf(shot);
   },
-  run(packed: PackedShot, edit: string, selection: Selection, options: unknown): PackedOutcome {
-    const shot = parts.unpack(packed);
-    const outcome = runEdit(edit, shot, selection, options);
-    return { ...outcome, shot: outcome.shot === shot ? null : parts.pack(outcome.shot) };
+  /** Null when the run was left. @param ticket names the run for `leave` */
+  async run(
+    packed: PackedShot,
+    edit: string,
+    selection: Selection,
+    options: unknown,
+    ticket: number,
+    onCourse: (done: number) => void,
+  ): Promise<PackedOutcome | null> {
+    // The page may have both sides forget while this runs: it answers with the table that it was asked with.
+    const table = parts;
+    const shot = table.unpack(packed);
+    const outcome = await inSlices(startEdit(edit, shot, selection, options), {
+      onCourse,
+      isLeft: () => left.has(ticket),
+    });
+    left.delete(ticket);
+    return outcome && { ...outcome, shot: outcome.shot === shot ? null : table.pack(outcome.shot) };
+  },
+  /** The run with this ticket ends at its next slice. */
+  leave(ticket: number): void {
+    left.add(ticket);
   },
   glb(packed: PackedShot): Promise<Uint8Array> {
     return writeGlb(parts.unpack(packed));

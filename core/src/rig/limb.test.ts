@@ -1,7 +1,7 @@
 /** Limbs under scaled parents, and with joints between their three: the goal is reached as exactly as by a plain one. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { reach } from '../shot/reach.ts';
+import { shownValues } from '../shot/solve.ts';
 import { placeIn, worldAt } from '../shot/evaluation.ts';
 import { constantCurve, newShot, withCurves } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
@@ -118,7 +118,7 @@ describe.each([false, true])('with joints between: %s', (twisted) => {
     const after = writePose(
       shot,
       null,
-      new Map(Object.entries(reach(shot, 0, 'hand', [38, 128, 12]))),
+      new Map(Object.entries(shownValues(shot, 0, { kind: 'place', node: 'hand', place: [38, 128, 12] }))),
       0,
     ).shot;
     const pose = worldAt(after, 0);
@@ -135,7 +135,7 @@ test('turned toward a place under uneven scale a joint points there', () => {
   const after = writePose(
     shot,
     null,
-    new Map(Object.entries(reach(shot, 0, 'elbow', [70, 150, 40]))),
+    new Map(Object.entries(shownValues(shot, 0, { kind: 'place', node: 'elbow', place: [70, 150, 40] }))),
     0,
   ).shot;
   const pose = worldAt(after, 0);

@@ -36,7 +36,7 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
   const key = JSON.stringify(options);
   const [applied, setApplied] = useState<string | null>(null);
   const trying = applied !== key;
-  const { waiting, problem } = usePreview(edit.id, options, trying);
+  const { waiting, done: share, problem } = usePreview(edit.id, options, trying);
   const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   const report = preview?.outcome.report ?? done;
@@ -72,7 +72,7 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
         <Button size="small" onClick={() => bench.openEdit(null)}>
           Leave
         </Button>
-        {waiting && <span className="soft">trying …</span>}
+        {waiting && <span className="soft">trying …{share > 0 && ` ${Math.round(share * 100)} %`}</span>}
       </div>
     </div>
   );

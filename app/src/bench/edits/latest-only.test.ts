@@ -5,13 +5,15 @@ import { LatestOnly } from './latest-only.ts';
 function bench() {
   const begun: string[] = [];
   const busy: boolean[] = [];
+  const left: string[] = [];
   const ends = new Map<string, (error?: Error) => void>();
   const tasks = new LatestOnly((is) => busy.push(is));
   const ask = (name: string) =>
     tasks.ask(
-      () =>
+      (signal) =>
         new Promise<void>((resolve, reject) => {
           begun.push(name);
+          signal.addEventListener('abort', () => left.push(name));
           ends.set(name, (error) => (error ? reject(error) : resolve()));
         }),
     );
@@ -22,7 +24,7 @@ function bench() {
     await Promise.resolve();
     await new Promise((resolve) => setTimeout(resolve, 0));
   };
-  return { begun, busy, tasks, ask, end };
+  return { begun, busy, left, tasks, ask, end };
 }
 
 test('while one is under way, only the newest of the others is carried out', async () => {
@@ -48,6 +50,18 @@ test('one that fails does not stop those after it', async () => {
   ask('later');
   expect(begun).toEqual(['broken', 'next', 'later']);
   expect(busy).toEqual([true, false, true]);
+});
+
+test('what runs goes on when another is asked for, and is left when it is dropped', async () => {
+  const { left, tasks, ask, end } = bench();
+  ask('first');
+  ask('second');
+  expect(left).toEqual([]);
+  tasks.drop();
+  expect(left).toEqual(['first']);
+  await end('first');
+  tasks.drop();
+  expect(left).toEqual(['first']);
 });
 
 test('what is dropped before it begins is not carried out', async () => {

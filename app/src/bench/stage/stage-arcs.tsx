@@ -11,7 +11,7 @@ import {
   PointsMaterial,
   Vector3,
 } from 'three';
-import { curveOf, placeIn, reach, rigOf, worldAt } from '@kneader/core';
+import { curveOf, placeIn, rigOf, shownValues, worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
@@ -90,7 +90,9 @@ function beadFrames(shot: Shot, node: string, frame: number): number[] {
   const rig = rigOf(shot);
   const i = rig.indexOf(node);
   if (i < 0) return [];
-  const channels = Object.keys(reach(shot, frame, node, placeIn(worldAt(shot, frame), i)));
+  const channels = Object.keys(
+    shownValues(shot, frame, { kind: 'place', node, place: placeIn(worldAt(shot, frame), i) }),
+  );
   const { pass } = useBench.getState().session.selection;
   const frames = new Set(channels.flatMap((id) => [...curveOf(shot, pass, id).times].map(Math.round)));
   return [...frames].sort((a, b) => a - b);
@@ -162,7 +164,10 @@ function Bead({ node, frame, place }: BeadProps) {
     if (!moved.current) posing.begin();
     moved.current = true;
     const { session } = useBench.getState();
-    posing.update(reach(session.shot, frame, node, [at.x, at.y, at.z]), frame);
+    posing.update(
+      shownValues(session.shot, frame, { kind: 'place', node, place: [at.x, at.y, at.z] }),
+      frame,
+    );
   };
   const release = () => {
     if (orbit) orbit.enabled = true;

@@ -1,10 +1,9 @@
 import { useThree } from '@react-three/fiber';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { Matrix4, Object3D, Vector3 } from 'three';
-import type { Quaternion } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
-import { conjugate, eulerFromQuat, multiply, rigOf, valuesAt, worldAt } from '@kneader/core';
-import type { Quaternion as Turn, Shot } from '@kneader/core';
+import { shownValues, worldAt } from '@kneader/core';
+import type { Shot, Wish } from '@kneader/core';
 import { AXIS_HUES, PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { posing } from '../bench-actions.ts';
@@ -80,10 +79,15 @@ function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotat
       }
     });
     controls.addEventListener('objectChange', () => {
-      if (dragging.current)
-        posing.update(
-          mode === 'rotate' ? turnedValues(index, holder.quaternion) : movedValues(index, holder.position),
-        );
+      if (!dragging.current) return;
+      const { session, frame } = useBench.getState();
+      const node = session.shot.nodes[index]!.id;
+      const { position, quaternion: turn } = holder;
+      const wish: Wish =
+        mode === 'rotate'
+          ? { kind: 'turn', node, turn: [turn.x, turn.y, turn.z, turn.w] }
+          : { kind: 'place', node, place: [position.x, position.y, position.z] };
+      posing.update(shownValues(session.shot, frame, wish));
     });
     invalidate();
     return () => {
@@ -94,38 +98,4 @@ function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotat
     };
   }, [camera, canvas, orbit, scene, holder, mode, index, theme, place, invalidate]);
   return null;
-}
-
-/** The Euler angles that give the control this orientation in the world. */
-function turnedValues(index: number, turn: Quaternion): Record<string, number> {
-  const { session, frame } = useBench.getState();
-  const { shot } = session;
-  const rig = rigOf(shot);
-  const { turns } = worldAt(shot, frame);
-  const node = rig.nodes[index]!;
-  const parent = rig.parents[index]!;
-  const above =
-    parent < 0 ? ([0, 0, 0, 1] as Turn) : (Array.from(turns.subarray(parent * 4, parent * 4 + 4)) as Turn);
-  const local = multiply(conjugate(above), [turn.x, turn.y, turn.z, turn.w]);
-  const values = valuesAt(shot, frame);
-  const names = ['rx', 'ry', 'rz'].filter((name) => node.channels.includes(name));
-  const near = ['rx', 'ry', 'rz'].map((name) => values[rig.channelIndex(`${node.id}.${name}`)] ?? 0);
-  const angles = eulerFromQuat(multiply(conjugate(node.rest.rotation), local), node.order, near);
-  return Object.fromEntries(names.map((name) => [`${node.id}.${name}`, angles['xyz'.indexOf(name[1]!)]!]));
-}
-
-/** The offsets from the rest pose that put the control at this place in the world. */
-function movedValues(index: number, place: Vector3): Record<string, number> {
-  const { session, frame } = useBench.getState();
-  const rig = rigOf(session.shot);
-  const { matrices } = worldAt(session.shot, frame);
-  const parent = rig.parents[index]!;
-  const local = place.clone();
-  if (parent >= 0) local.applyMatrix4(new Matrix4().fromArray(matrices, parent * 16).invert());
-  const { id, rest } = rig.nodes[index]!;
-  return {
-    [`${id}.tx`]: local.x - rest.translation[0],
-    [`${id}.ty`]: local.y - rest.translation[1],
-    [`${id}.tz`]: local.z - rest.translation[2],
-  };
 }

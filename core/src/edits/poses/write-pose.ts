@@ -5,9 +5,8 @@ import { FLAG, rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { keyPlace, withKey, withValueAt } from '../../curve/with-key.ts';
 import type { RepeatWay } from '../../curve/with-key.ts';
-import { baseValuesAt, readerAt, valuesAt } from '../../shot/evaluation.ts';
-import { valuesOnLayer } from '../../shot/passes.ts';
-import { curveOf, passOf, rigOf, withCurves } from '../../shot/shot.ts';
+import { solve } from '../../shot/solve.ts';
+import { curveOf, passOf, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { RepeatNotes } from '../repeats-option.ts';
 
@@ -31,35 +30,18 @@ export function writePose(
   frame: number,
   repeats: RepeatWay = 'cycle',
 ): WrittenPose {
-  const rig = rigOf(shot);
   const bookends = layer === null ? null : (passOf(shot, layer)?.bookends ?? null);
   if (bookends && (frame < bookends.start - 1e-6 || frame > bookends.end + 1e-6))
     refuse('outsideBookends', { frame }, frame, bookends.start, bookends.end);
-  const locks = new Set(shot.locked);
-  const lockedChannels = [...values.keys()].filter((id) => locks.has(id));
-  const unknown = [...values.keys()].filter((id) => rig.channelIndex(id) < 0);
-  const wanted = valuesAt(shot, frame);
-  const asked: number[] = [];
-  for (const [id, value] of values) {
-    const index = rig.channelIndex(id);
-    if (index < 0 || locks.has(id)) continue;
-    wanted[index] = value;
-    asked.push(index);
-  }
-  const solved = valuesOnLayer(shot, rig, layer, readerAt(frame), baseValuesAt(shot, frame), wanted, asked);
+  const { keys, hidden, beyond, locked, unknown } = solve(shot, layer, frame, {
+    kind: 'values',
+    values: Object.fromEntries(values),
+  });
   const changed = new Map<ChannelId, Curve>();
-  const hidden: string[] = [];
-  const beyond: string[] = [];
   const notes = new RepeatNotes();
   let overwritten = 0;
   let lockedKeys = 0;
-  for (const [index, value] of solved) {
-    const { id } = rig.channels[index]!;
-    if (locks.has(id)) continue;
-    if (typeof value === 'string') {
-      (value === 'hidden' ? hidden : beyond).push(id);
-      continue;
-    }
+  for (const [id, value] of keys) {
     const before = curveOf(shot, layer, id);
     const row = rowAtTime(before, keyPlace(before, frame, repeats, shot.range).time);
     if (row >= 0 && (before.flags[row]! & FLAG.locked) !== 0) {
@@ -79,7 +61,7 @@ export function writePose(
   if (hidden.length > 0) findings.push(finding('notReachable', { frame }, hidden));
   if (beyond.length > 0) findings.push(finding('beyondWeight', { frame }, beyond));
   findings.push(...notes.findings());
-  if (lockedChannels.length > 0) findings.push(finding('lockedChannels', {}, lockedChannels));
+  if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
   if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
   if (unknown.length > 0) findings.push(finding('unmatchedChannels', {}, unknown));
   return { shot: withCurves(shot, layer, changed), touched: [...changed.keys()], findings, overwritten };

@@ -1,0 +1,59 @@
+import { MessageChannel } from 'node:worker_threads';
+import { beforeEach, expect, test } from '@jest/globals';
+import type { Work } from '@kneader/core';
+import { inSlices } from './in-slices.ts';
+
+let ended = 0;
+let steps = 0;
+function* count(most: number): Work<string> {
+  try {
+    for (steps = 0; steps < most; steps += 1) yield { done: steps / most };
+    return 'done';
+  } finally {
+    ended += 1;
+  }
+}
+/** A clock on which each look takes ten milliseconds. */
+const clock = () => {
+  let time = 0;
+  return () => (time += 10);
+};
+
+beforeEach(() => {
+  Object.assign(globalThis, { MessageChannel });
+  ended = 0;
+});
+
+test('the course is told between slices, not at each step, and the result comes back', async () => {
+  const told: number[] = [];
+  const result = await inSlices(count(30), {
+    onCourse: (done) => told.push(done),
+    isLeft: () => false,
+    now: clock(),
+  });
+  expect(result).toBe('done');
+  expect(told.length).toBeGreaterThan(5);
+  expect(told.length).toBeLessThan(30);
+  expect([...told].sort((a, b) => a - b)).toEqual(told);
+});
+
+test('left between two slices it ends there, lets go, and gives nothing', async () => {
+  let left = false;
+  const result = await inSlices(count(1000), {
+    onCourse: () => (left = true),
+    isLeft: () => left,
+    now: clock(),
+  });
+  expect([result, ended]).toEqual([null, 1]);
+  expect(steps).toBeLessThan(10);
+});
+
+test('other messages are heard between slices', async () => {
+  const heard: string[] = [];
+  const { port1, port2 } = new MessageChannel();
+  port1.on('message', (word: string) => heard.push(word));
+  port2.postMessage('leave');
+  await inSlices(count(1000), { onCourse: () => undefined, isLeft: () => heard.length > 0, now: clock() });
+  port1.close();
+  expect(steps).toBeLessThan(1000);
+});

@@ -1,0 +1,171 @@
+/**
+ * From a wish to what must be keyed: the one solver behind stage handle, arc beads, value fields and the edits that lay poses.
+ *
+ * First the wish becomes channel values that would show it (`shownValues`): a control that has positions is moved; the end of a limb
+ * under IK moves its goal; anything else is turned at its parent, as far as its distance from that allows. Then the passes are
+ * gone through from the top down to what the layer must hold (`solve`).
+ */
+import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
+import type { Quaternion, Triple } from '../math/euler.ts';
+import { conjugate, multiply, rotationBetween, unit } from '../math/quaternion.ts';
+import type { Rig } from '../rig/rig.ts';
+import { placeInSpace } from '../rig/pose.ts';
+import type { WorldPose } from '../rig/pose.ts';
+import { baseValuesAt, placeIn, readerAt, valuesAt, worldAt } from './evaluation.ts';
+import { valuesOnLayer } from './passes.ts';
+import { rigOf } from './shot.ts';
+import type { ChannelId, Shot } from './shot.ts';
+
+/** Where IK counts for more than FK. */
+const IK_FROM = 0.5;
+
+/** What shall be seen at a frame. */
+export type Wish =
+  /** Channels show these values. */
+  | { readonly kind: 'values'; readonly values: Readonly<Record<ChannelId, number>> }
+  /** The node's origin lies there, cm in the world. */
+  | { readonly kind: 'place'; readonly node: string; readonly place: Triple }
+  /** The node has this orientation in the world. */
+  | { readonly kind: 'turn'; readonly node: string; readonly turn: Quaternion };
+
+export interface Solution {
+  /** What the layer must hold, by channel; more channels than were asked for where rotations are composed. */
+  readonly keys: ReadonlyMap<ChannelId, number>;
+  /** Channels that show nothing of the layer, since something above covers it or its weight is 0. */
+  readonly hidden: readonly ChannelId[];
+  /** Channels whose layer would have to turn farther than half a turn at its weight. */
+  readonly beyond: readonly ChannelId[];
+  readonly locked: readonly ChannelId[];
+  readonly unknown: readonly ChannelId[];
+}
+
+/** What must be keyed on the base (`layer` null) or on a pass at a frame so that the wish shows on top of all passes. */
+export function solve(shot: Shot, layer: string | null, frame: number, wish: Wish): Solution {
+  const rig = rigOf(shot);
+  const locks = new Set(shot.locked);
+  const wishes = shownValues(shot, frame, wish);
+  const ids = Object.keys(wishes);
+  const wanted = valuesAt(shot, frame);
+  const asked: number[] = [];
+  for (const id of ids) {
+    const index = rig.channelIndex(id);
+    if (index < 0 || locks.has(id)) continue;
+    wanted[index] = wishes[id]!;
+    asked.push(index);
+  }
+  const keys = new Map<ChannelId, number>();
+  const left: Record<'hidden' | 'beyond', ChannelId[]> = { hidden: [], beyond: [] };
+  const solved = valuesOnLayer(shot, rig, layer, readerAt(frame), baseValuesAt(shot, frame), wanted, asked);
+  for (const [index, value] of solved) {
+    const { id } = rig.channels[index]!;
+    if (locks.has(id)) continue;
+    if (typeof value === 'string') left[value].push(id);
+    else keys.set(id, value);
+  }
+  return {
+    keys,
+    ...left,
+    locked: ids.filter((id) => locks.has(id)),
+    unknown: ids.filter((id) => rig.channelIndex(id) < 0),
+  };
+}
+
+/** The values by channel that show the wish; empty where nothing of the rig can bring it about. */
+export function shownValues(shot: Shot, frame: number, wish: Wish): Readonly<Record<ChannelId, number>> {
+  switch (wish.kind) {
+    case 'values':
+      return wish.values;
+    case 'place':
+      return placed(shot, frame, wish.node, wish.place);
+    case 'turn':
+      return turnedItself(shot, frame, wish.node, wish.turn);
+  }
+}
+
+function placed(shot: Shot, frame: number, node: string, place: Triple): Record<ChannelId, number> {
+  const rig = rigOf(shot);
+  const i = rig.indexOf(node);
+  const pose = worldAt(shot, frame);
+  const values = valuesAt(shot, frame);
+  const chain = rig.chains.find(({ end, blend }) => end === i && (blend < 0 || values[blend]! >= IK_FROM));
+  const driver = chain ? moverOf(rig, chain.target) : i;
+  if (driver >= 0 && canMove(rig, driver)) {
+    const [x, y, z] = placeIn(pose, i);
+    const at = placeIn(pose, driver);
+    return moved(rig, pose, driver, [at[0] + place[0] - x, at[1] + place[1] - y, at[2] + place[2] - z]);
+  }
+  return turned(rig, pose, values, i, place);
+}
+
+const canMove = (rig: Rig, i: number) =>
+  ['tx', 'ty', 'tz'].every((name) => rig.nodes[i]!.channels.includes(name));
+
+/** The node itself, or the nearest one above it that can be moved; −1 where there is none. */
+function moverOf(rig: Rig, from: number): number {
+  let i = from;
+  while (i >= 0 && !canMove(rig, i)) i = rig.parents[i]!;
+  return i;
+}
+
+/** Positions against the rest pose that put a node at a place in the world. */
+function moved(rig: Rig, pose: WorldPose, i: number, place: Triple): Record<ChannelId, number> {
+  const { id, rest } = rig.nodes[i]!;
+  const parent = rig.parents[i]!;
+  const local = parent < 0 ? place : placeInSpace(pose, parent, place);
+  return Object.fromEntries(
+    ['tx', 'ty', 'tz'].map((name, axis) => [`${id}.${name}`, local[axis]! - rest.translation[axis]!]),
+  );
+}
+
+/** The angles of the node's own rotation channels that give it an orientation in the world. */
+function turnedItself(shot: Shot, frame: number, id: string, turn: Quaternion): Record<ChannelId, number> {
+  const rig = rigOf(shot);
+  const i = rig.indexOf(id);
+  const parent = rig.parents[i]!;
+  const { turns } = worldAt(shot, frame);
+  const values = valuesAt(shot, frame);
+  const above = Array.from(turns.subarray(parent * 4, parent * 4 + 4)) as Quaternion;
+  const { rest, order, channels } = rig.nodes[i]!;
+  const local = parent < 0 ? turn : multiply(conjugate(above), turn);
+  const near = ROTATIONS.map((name) => values[rig.channelIndex(`${id}.${name}`)] ?? 0);
+  const angles = eulerFromQuat(unit(multiply(conjugate(rest.rotation), local)), order, near);
+  return Object.fromEntries(
+    ROTATIONS.flatMap((name, axis) =>
+      channels.includes(name) ? [[`${id}.${name}`, angles[axis]!] as const] : [],
+    ),
+  );
+}
+
+const ROTATIONS = ['rx', 'ry', 'rz'];
+
+/** The nearest turning joint above, turned so that the node lies in the direction of the place. */
+function turned(
+  rig: Rig,
+  pose: WorldPose,
+  values: Float64Array,
+  i: number,
+  place: Triple,
+): Record<ChannelId, number> {
+  let joint = rig.parents[i]!;
+  while (joint >= 0 && !ROTATIONS.every((name) => rig.nodes[joint]!.channels.includes(name)))
+    joint = rig.parents[joint]!;
+  if (joint < 0) return {};
+  // Seen from what carries the joint, so that scales above it do not bend the way there.
+  const parent = rig.parents[joint]!;
+  const seen = (at: Triple) => (parent < 0 ? at : placeInSpace(pose, parent, at));
+  const from = seen(placeIn(pose, joint));
+  const direction = (to: Triple): Triple | null => {
+    const way = [0, 1, 2].map((axis) => seen(to)[axis]! - from[axis]!) as Triple;
+    const length = Math.hypot(...way);
+    return length < 1e-9 ? null : (way.map((part) => part / length) as Triple);
+  };
+  const [a, b] = [direction(placeIn(pose, i)), direction(place)];
+  if (!a || !b) return {};
+  const { id, rest, order } = rig.nodes[joint]!;
+  const near = ROTATIONS.map((name) => values[rig.channelIndex(`${id}.${name}`)]!) as Triple;
+  const present: Quaternion = [0, 0, 0, 1];
+  quatFromEuler(present, 0, ...near, order);
+  const turn = multiply(rotationBetween(a, b), multiply(rest.rotation, present));
+  const angles = eulerFromQuat(unit(multiply(conjugate(rest.rotation), turn)), order, near);
+  return Object.fromEntries(ROTATIONS.map((name, axis) => [`${id}.${name}`, angles[axis]!]));
+}
