@@ -25,6 +25,7 @@ export type { WorldPose } from './rig/pose.ts';
 export { SOLID_COLOURS, solidMesh } from './rig/solid-mesh.ts';
 export * from './shot/shot.ts';
 export * from './shot/selection.ts';
+export { allCurves, EVERY_PART } from './shot/document/parts.ts';
 export { channelValues, placeIn, valuesAt, worldAt } from './shot/evaluation.ts';
 export { soundingPasses } from './shot/passes.ts';
 export { poseColumns } from './shot/pose-columns.ts';

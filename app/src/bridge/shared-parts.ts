@@ -3,44 +3,53 @@
  *
  * Curves and rigs are immutable, so each is sent once, under a number, and named by its number from then on. Both sides
  * keep the same table; the page owns even numbers, the worker odd ones. Nothing is transferred: the document keeps its buffers.
+ * What a shot is made of says the core's list of parts: whatever holds curves, or is sent whole, is found here without its name.
  */
-import { byteLength } from '@kneader/core';
+import { byteLength, EVERY_PART } from '@kneader/core';
 import type { Curve, Shot } from '@kneader/core';
 
-/** A part that is sent once: a curve, the nodes or the chains of a rig. */
-type Part = Curve | Shot['nodes'] | Shot['chains'];
-
+/** In place of a curve, or of a part that is sent whole. */
 interface Reference {
-  readonly part: number;
+  readonly sharedPart: number;
 }
-type PackedTable = readonly (Readonly<Record<string, Reference>> | undefined)[];
 
-/** A shot with numbers in place of its curves and its rig, and the parts that are new to the other side. */
+/** A shot with numbers in place of what is shared, and what of that is new to the other side. */
 export interface PackedShot {
-  readonly plain: Omit<Shot, 'curves' | 'passes' | 'nodes' | 'chains'>;
-  readonly nodes: Reference;
-  readonly chains: Reference;
-  readonly curves: PackedTable;
-  readonly passes: readonly {
-    readonly plain: object;
-    readonly weight: Reference;
-    readonly curves: PackedTable;
-  }[];
-  readonly fresh: readonly (readonly [number, Part])[];
+  readonly fields: Readonly<Record<string, unknown>>;
+  readonly fresh: readonly (readonly [number, object])[];
+}
+
+const WHOLE: ReadonlySet<string> = new Set(
+  EVERY_PART.filter(([, part]) => part.sentWhole).map(([name]) => name),
+);
+
+const isCurve = (value: object): value is Curve => 'times' in value && value.times instanceof Float64Array;
+const isReference = (value: object): value is Reference => 'sharedPart' in value;
+
+/** The value with each object in it replaced where `replace` gives another; what holds none of those is made anew. */
+function replaced(value: unknown, replace: (found: object) => object | null): unknown {
+  if (typeof value !== 'object' || value === null) return value;
+  const other = replace(value);
+  if (other) return other;
+  // Holes in a table stay holes.
+  if (Array.isArray(value)) return Array.from(value, (one: unknown) => replaced(one, replace));
+  return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, replaced(one, replace)]));
 }
 
 export class SharedParts {
   private readonly numbers = new WeakMap<object, number>();
-  private readonly parts = new Map<number, Part>();
+  private readonly parts = new Map<number, object>();
   private next: number;
+  /** Bytes of the curves that the table holds; when they are too many both sides start again. */
+  bytes = 0;
 
   constructor(side: 'page' | 'worker') {
     this.next = side === 'page' ? 2 : 1;
   }
 
   pack(shot: Shot): PackedShot {
-    const fresh: [number, Part][] = [];
-    const refer = (part: Part): Reference => {
+    const fresh: [number, object][] = [];
+    const refer = (part: object): Reference => {
       let number = this.numbers.get(part);
       if (number === undefined) {
         number = this.next;
@@ -48,64 +57,31 @@ export class SharedParts {
         this.learn(number, part);
         fresh.push([number, part]);
       }
-      return { part: number };
+      return { sharedPart: number };
     };
-    const table = (curves: Shot['curves']): PackedTable =>
-      // Holes in the table stay holes.
-      Array.from(
-        curves,
-        (entries) =>
-          entries && Object.fromEntries(Object.entries(entries).map(([name, curve]) => [name, refer(curve)])),
-      );
-    const { curves, passes, nodes, chains, ...plain } = shot;
-    return {
-      plain,
-      nodes: refer(nodes),
-      chains: refer(chains),
-      curves: table(curves),
-      passes: passes.map(({ weight, curves: own, ...rest }) => ({
-        plain: rest,
-        weight: refer(weight),
-        curves: table(own),
-      })),
-      fresh,
-    };
+    const fields = Object.entries(shot).map(([name, value]: [string, unknown]) => [
+      name,
+      WHOLE.has(name)
+        ? refer(value as object)
+        : replaced(value, (found) => (isCurve(found) ? refer(found) : null)),
+    ]);
+    return { fields: Object.fromEntries(fields) as PackedShot['fields'], fresh };
   }
 
-  unpack(packed: PackedShot): Shot {
-    for (const [number, part] of packed.fresh) this.learn(number, part);
-    const find = <T extends Part>({ part }: Reference): T => {
-      const found = this.parts.get(part);
-      if (!found) throw new Error(`The page and its worker disagree about part ${part}`);
-      return found as T;
-    };
-    const table = (curves: PackedTable): Shot['curves'] =>
-      curves.map(
-        (entries) =>
-          entries &&
-          Object.fromEntries(
-            Object.entries(entries).map(([name, reference]) => [name, find<Curve>(reference)]),
-          ),
-      );
-    return {
-      ...packed.plain,
-      nodes: find(packed.nodes),
-      chains: find(packed.chains),
-      curves: table(packed.curves),
-      passes: packed.passes.map(({ plain, weight, curves }) => ({
-        ...plain,
-        weight: find<Curve>(weight),
-        curves: table(curves),
-      })) as unknown as Shot['passes'],
-    };
+  unpack({ fields, fresh }: PackedShot): Shot {
+    for (const [number, part] of fresh) this.learn(number, part);
+    return replaced(fields, (found) => (isReference(found) ? this.find(found) : null)) as Shot;
   }
 
-  /** Bytes of the curves that the table holds; when they are too many both sides start again. */
-  bytes = 0;
+  private find({ sharedPart }: Reference): object {
+    const found = this.parts.get(sharedPart);
+    if (!found) throw new Error(`The page and its worker disagree about part ${sharedPart}`);
+    return found;
+  }
 
-  private learn(number: number, part: Part): void {
+  private learn(number: number, part: object): void {
     this.numbers.set(part, number);
     this.parts.set(number, part);
-    if ('times' in part) this.bytes += byteLength(part);
+    if (isCurve(part)) this.bytes += byteLength(part);
   }
 }

@@ -72,7 +72,7 @@ const { files, mutants } = await instrumenter.instrument(
 );
 for (const { name, content } of files) writeFileSync(copy + name, content);
 
-const suites = filesUnder(`${workspace}/src`).filter((name) => isTest(name) && name.includes(given.tests!));
+const suites = filesUnder(`${workspace}/src`).filter((name) => isTest(name) && name.includes(given.tests));
 
 /** A child with all suites loaded. It is asked one thing at a time; silence beyond `seconds` ends it. */
 class WarmTests {

@@ -66,7 +66,7 @@ function collect(block: Block, before: readonly Hook[], path: string): Loaded[] 
             name: `${path} ${child.name}`,
             run: async () => {
               for (const hook of hooks) await call(hook);
-              await call(child as unknown as Pick<Hook, 'fn'>);
+              await call(child);
             },
           },
         ],

@@ -11,7 +11,7 @@ import type { Outcome, Report } from '../edits/edit.ts';
 import { findEdit, runEdit } from '../edits/run-edit.ts';
 import { NOTHING, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
-import { allCurves } from '../shot/shot.ts';
+import { allCurves } from '../shot/document/parts.ts';
 import type { Shot } from '../shot/shot.ts';
 
 export interface Step {

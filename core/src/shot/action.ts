@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { finding, InputError } from '../base/finding.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import type { Curve } from '../curve/curve.ts';
-import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
+import { curveFromJson, curveSchema, curveToJson } from './document/curve-json.ts';
 import type { ChannelId } from './shot.ts';
 import { describeProblem } from './describe-problem.ts';
 

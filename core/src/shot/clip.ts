@@ -10,7 +10,7 @@ import type { Curve } from '../curve/curve.ts';
 import { allRows, rebuild } from '../curve/rebuild.ts';
 import { partOf } from '../curve/part.ts';
 import { addKeysKeepingShape } from '../curve/split.ts';
-import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
+import { curveFromJson, curveSchema, curveToJson } from './document/curve-json.ts';
 import { describeProblem } from './describe-problem.ts';
 import { targetsOf } from './selection.ts';
 import type { Selection, Target } from './selection.ts';

@@ -5,7 +5,7 @@ import { angleBetween, mirrorX, multiply, conjugate } from '../math/quaternion.t
 import type { Quaternion } from '../math/euler.ts';
 import { compileRig } from '../rig/rig.ts';
 import { choose, curve, keysOf, pass, puppet } from '../testing/shot-literals.ts';
-import { curveFromJson, curveToJson } from './curve-json.ts';
+import { curveFromJson, curveToJson } from './document/curve-json.ts';
 import { channelValues, placeIn, valuesAt, worldAt } from './evaluation.ts';
 import { poseColumns } from './pose-columns.ts';
 import { reflectedValues } from './reflection.ts';

@@ -184,15 +184,6 @@ export interface PlacedCurve {
   readonly curve: Curve;
 }
 
-/** Every curve that a shot holds, whatever holds it: what counts bytes, checks and searches asks this, and not the layers. */
-export function* allCurves(shot: Shot): Generator<PlacedCurve> {
-  for (const [channel, curve] of curvesIn(shot.curves, shot.nodes)) yield { pass: null, channel, curve };
-  for (const { id, curves, weight } of shot.passes) {
-    for (const [channel, curve] of curvesIn(curves, shot.nodes)) yield { pass: id, channel, curve };
-    yield { pass: id, channel: null, curve: weight };
-  }
-}
-
 /** The number of keys of the base curves. */
 export function keyCount(shot: Shot): number {
   let count = 0;

@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { differenceOf } from '../../curve/difference.ts';
 import { evaluate } from '../../curve/evaluate.ts';
-import { curveToJson } from '../../shot/curve-json.ts';
+import { curveToJson } from '../../shot/document/curve-json.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { curveOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';

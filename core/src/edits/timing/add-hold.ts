@@ -8,7 +8,7 @@ import { finding } from '../../base/finding.ts';
 import type { RepeatWay } from '../../curve/with-key.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import type { Selection } from '../../shot/selection.ts';
-import { allCurves } from '../../shot/shot.ts';
+import { allCurves } from '../../shot/document/parts.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Outcome } from '../edit.ts';

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { timeMoved } from '../../base/time-map.ts';
 import { retimeShot } from '../../shot/retime.ts';
-import { allCurves } from '../../shot/shot.ts';
+import { allCurves } from '../../shot/document/parts.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';

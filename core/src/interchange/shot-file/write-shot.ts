@@ -1,34 +1,23 @@
 /** A shot as the JSON of a shot file. */
-import { curveToJson } from '../../shot/curve-json.ts';
-import type { CurveJson } from '../../shot/curve-json.ts';
-import { SHOT_VERSION } from '../../shot/schema.ts';
-import type { ShotJson } from '../../shot/schema.ts';
-import { curvesIn } from '../../shot/shot.ts';
-import type { CurveTable, Shot } from '../../shot/shot.ts';
-import type { Node } from '../../rig/node.ts';
+import { EVERY_PART, SHOT_VERSION } from '../../shot/document/parts.ts';
+import type { ShotJson } from '../../shot/document/parts.ts';
+import { rigOf } from '../../shot/shot.ts';
+import type { Shot } from '../../shot/shot.ts';
 
 /** The document of a shot; fields that a file brought and Kneader does not know are in it again. */
 export function shotToJson(shot: Shot): ShotJson {
-  const { extras, curves, passes, ...known } = shot;
-  // The document's lists are readonly and Zod's inferred ones are not: the same data.
+  const around = rigOf(shot);
+  const written = EVERY_PART.filter(([name]) => shot[name] !== undefined).map(
+    ([name, part]) => [name, part.write(shot[name], around)] as const,
+  );
   return {
-    ...extras,
+    ...shot.extras,
     format: 'kneader-shot',
     version: SHOT_VERSION,
-    ...known,
-    curves: tableToJson(curves, shot.nodes),
-    passes: passes.map((pass) => ({
-      ...pass,
-      weight: curveToJson(pass.weight),
-      curves: tableToJson(pass.curves, shot.nodes),
-    })),
-  } as unknown as ShotJson;
+    ...Object.fromEntries(written),
+  } as ShotJson;
 }
 
 export function writeShotFile(shot: Shot): string {
   return `${JSON.stringify(shotToJson(shot))}\n`;
-}
-
-function tableToJson(table: CurveTable, nodes: readonly Node[]): Record<string, CurveJson> {
-  return Object.fromEntries([...curvesIn(table, nodes)].map(([id, curve]) => [id, curveToJson(curve)]));
 }

@@ -10,11 +10,11 @@
  * A captured motion of 264,192 keys (01_01.bvh) takes 3.0 MB that way.
  */
 import { z } from 'zod';
-import { COLUMN_NAMES, FLAG, LEADS, SEGMENT, TANGENT } from '../curve/curve.ts';
-import type { Columns, Curve } from '../curve/curve.ts';
-import { buildCurve } from '../curve/rebuild.ts';
-import { brokenRule } from '../curve/validate.ts';
-import { refuse } from '../base/finding.ts';
+import { COLUMN_NAMES, FLAG, LEADS, SEGMENT, TANGENT } from '../../curve/curve.ts';
+import type { Columns, Curve } from '../../curve/curve.ts';
+import { buildCurve } from '../../curve/rebuild.ts';
+import { brokenRule } from '../../curve/validate.ts';
+import { refuse } from '../../base/finding.ts';
 
 const numbers = z.array(z.number());
 /** Small whole numbers: a column of them, or one for all keys. */

@@ -1,0 +1,87 @@
+/**
+ * The list of the document's parts. Shot files, the published schema, the browser's storage, the history's count, checks and the way
+ * to the worker ask this list: a new kind of part is its own file and a line here, and a field of `Shot` without a line does not
+ * compile.
+ */
+import { z } from 'zod';
+import type { Shot } from '../shot.ts';
+import type { PlacedCurve } from '../shot.ts';
+import { curvesPart, passesPart } from './layer-parts.ts';
+import { plainPart } from './part.ts';
+import type { Part } from './part.ts';
+import { chainsPart, charactersPart, nodesPart } from './rig-parts.ts';
+
+type Field = keyof Omit<Shot, 'extras'>;
+type Parts = { readonly [Name in Field]-?: Pick<Part<NonNullable<Shot[Name]>, never>, 'read'> };
+
+const frames = z.array(z.number());
+
+/** In the order of the file. */
+const PARTS = {
+  name: plainPart(z.string().min(1).max(200)),
+  rate: plainPart(z.object({ numerator: z.number().positive(), denominator: z.number().positive() })),
+  range: plainPart(z.object({ start: z.number(), end: z.number() }).describe('Frames, both ends included'), {
+    check: ({ start, end }, _, wrong) => {
+      if (end < start) wrong('range', 'it ends before it starts');
+    },
+  }),
+  characters: charactersPart,
+  nodes: nodesPart,
+  chains: chainsPart,
+  curves: curvesPart,
+  passes: passesPart,
+  locked: plainPart(z.array(z.string()).describe('Channels that no edit changes')),
+  poseColumns: plainPart(
+    z
+      .object({
+        share: z.number().min(0).max(1).describe('Share of the keyed controls that have a key on a column'),
+        added: frames.describe('Frames that are columns whatever the keys say'),
+        removed: frames.describe('Frames that are none'),
+      })
+      .describe('How pose columns are found; the usual rule when left out'),
+  ),
+} satisfies Parts;
+
+/** Parts that a shot may be without. */
+const OPTIONAL: ReadonlySet<string> = new Set(['poseColumns'] satisfies Field[]);
+
+/** The same list for those who go through it: what is read from a part's own field fits that part. */
+export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly [
+  Field,
+  Part<unknown, unknown>,
+])[];
+
+export const SHOT_VERSION = 1;
+
+type JsonOf<P> = P extends { json: z.ZodType<infer Json> } ? Json : never;
+export type ShotJson = {
+  format: 'kneader-shot';
+  version: typeof SHOT_VERSION;
+  poseColumns?: JsonOf<typeof PARTS.poseColumns>;
+} & { [Name in Exclude<keyof typeof PARTS, 'poseColumns'>]: JsonOf<(typeof PARTS)[Name]> };
+
+const formOf = (which: 'json' | 'held') =>
+  Object.fromEntries(
+    EVERY_PART.map(([name, part]) => [name, OPTIONAL.has(name) ? part[which].optional() : part[which]]),
+  );
+
+/** The shot file's form: what `docs/shot-file.schema.json` publishes. */
+export const shotSchema = z.looseObject({
+  format: z.literal('kneader-shot'),
+  version: z.literal(SHOT_VERSION),
+  ...formOf('json'),
+});
+
+/** The form of a shot in memory. */
+export const heldShot = z.object({ ...formOf('held'), extras: z.record(z.string(), z.unknown()) });
+
+/** The JSON Schema that docs/ publishes. */
+export function shotFileSchemaText(): string {
+  const schema = { title: 'Kneader shot file', ...z.toJSONSchema(shotSchema, { io: 'input' }) };
+  return `${JSON.stringify(schema, null, 2)}\n`;
+}
+
+/** Every curve that a shot holds, whatever holds it: what counts bytes, checks and searches asks this, and not the layers. */
+export function* allCurves(shot: Shot): Generator<PlacedCurve> {
+  for (const [name, { curves }] of EVERY_PART) if (curves) yield* curves(shot[name], shot);
+}
