@@ -1,10 +1,12 @@
 /** What moves with what: held against moving it and looking. */
 import { describe, expect, test } from '@jest/globals';
 import { nightRound } from '../demo/night-round.ts';
-import { puppet } from '../testing/shot-literals.ts';
+import { puppet, puppetNodes } from '../testing/shot-literals.ts';
 import { rigOf } from '../shot/shot.ts';
 import { bodyPoints, movedBy } from './influence.ts';
+import type { Node } from './node.ts';
 import { computeWorld, newWorldPose } from './pose.ts';
+import { compileRig } from './rig.ts';
 
 describe('what a control moves', () => {
   const shot = nightRound();
@@ -32,6 +34,28 @@ describe('what a control moves', () => {
     });
   });
 
+  test('no more than depends on it: a goal moves its own limb, its switch too, and nothing beside', () => {
+    const moved = (...names: string[]) => {
+      const said = movedBy(
+        rig,
+        names.map((name) => rig.indexOf(name)),
+      );
+      return new Set(rig.nodes.filter((_, k) => said[k] === 1).map(({ id }) => id));
+    };
+    for (const [goal, limb, other] of [
+      ['hand_goal_l', ['upperarm_l', 'forearm_l', 'hand_l'], 'upperarm_r'],
+      ['foot_goal_r', ['thigh_r', 'shin_r', 'foot_r'], 'thigh_l'],
+    ] as const) {
+      const all = moved(goal);
+      for (const joint of limb) expect([joint, all.has(joint)]).toEqual([joint, true]);
+      for (const still of [other, 'hips', 'head', 'root'])
+        expect([still, all.has(still)]).toEqual([still, false]);
+    }
+    const tail = moved('head');
+    expect(tail.has('chest')).toBe(false);
+    expect([...moved()]).toEqual([]);
+  });
+
   test('a hand does not move the hips, the root moves all of him', () => {
     expect(movedBy(rig, [rig.indexOf('hand_l')])[rig.indexOf('hips')]).toBe(0);
     const all = movedBy(rig, [rig.indexOf('root')]);
@@ -48,4 +72,31 @@ test('points of a body: each joint, and the far end of those that nothing goes o
   expect(names).toContain('toe_r');
   expect(names).not.toContain('hips');
   expect(bodyPoints(rigOf(puppet()))).toHaveLength(5);
+});
+
+test('the far end of a leaf is what lies farthest in its solids', () => {
+  const [hips, ...rest] = puppetNodes();
+  const withSolids = (solids: Node['solids']) => {
+    const last = rest[rest.length - 1]!;
+    const nodes = [hips!, ...rest.slice(0, -1), { ...last, solids }];
+    const rig = compileRig(nodes, []);
+    return bodyPoints(rig).filter(({ node }) => node === nodes.length - 1);
+  };
+  const box = { kind: 'box', centre: [1, -4, 0], size: [2, 6, 1], colour: 'skin' } as const;
+  expect(withSolids([box]).map(({ at }) => at)).toEqual([
+    [0, 0, 0],
+    [1, -7, 0],
+  ]);
+  const ball = { kind: 'ellipsoid', centre: [3, 0, 0], radii: [2, 8, 1], colour: 'skin' } as const;
+  expect(Math.abs(withSolids([ball])[1]!.at[1])).toBe(8);
+  const stick = {
+    kind: 'capsule',
+    from: [0, 1, 0],
+    to: [0, 0, -9.5],
+    radiusFrom: 1,
+    radiusTo: 1,
+    colour: 'skin',
+  } as const;
+  expect(withSolids([ball, stick])[1]!.at).toEqual([0, 0, -9.5]);
+  expect(withSolids([])).toHaveLength(1);
 });

@@ -9,7 +9,6 @@ import { computeWorld, newWorldPose } from './pose.ts';
 import { compileRig } from './rig.ts';
 import type { Rig } from './rig.ts';
 import { pairNames, partOf } from './sides.ts';
-import { solidMesh } from './solid-mesh.ts';
 import { solveTwoBone } from './two-bone.ts';
 
 describe('two-bone IK', () => {
@@ -217,30 +216,6 @@ describe('Bram', () => {
     const nodes = bramNodes([]);
     const circle = nodes.map((node) => (node.id === 'root' ? { ...node, parent: 'head' } : node));
     expect(() => compileRig(circle, [])).toThrow(/root.*head|head.*root/);
-  });
-
-  test('solids are closed meshes with normals outward', () => {
-    for (const node of rig.nodes) {
-      for (const solid of node.solids) {
-        const { positions, normals, indices } = solidMesh(solid);
-        expect(Math.max(...indices)).toBeLessThan(positions.length / 3);
-        for (let i = 0; i < indices.length; i += 3) {
-          const [a, b, c] = [0, 1, 2].map((k) =>
-            Array.from(positions.subarray(indices[i + k]! * 3, indices[i + k]! * 3 + 3)),
-          ) as [number[], number[], number[]];
-          const u = b.map((value, axis) => value - a[axis]!);
-          const v = c.map((value, axis) => value - a[axis]!);
-          const cross = [
-            u[1]! * v[2]! - u[2]! * v[1]!,
-            u[2]! * v[0]! - u[0]! * v[2]!,
-            u[0]! * v[1]! - u[1]! * v[0]!,
-          ];
-          const normal = Array.from(normals.subarray(indices[i]! * 3, indices[i]! * 3 + 3));
-          const facing = cross.reduce((sum, value, axis) => sum + value * normal[axis]!, 0);
-          if (Math.hypot(...cross) > 1e-6) expect(facing).toBeGreaterThan(0);
-        }
-      }
-    }
   });
 });
 
