@@ -1,16 +1,13 @@
 import { App } from 'antd';
 import { useEffect } from 'react';
-import { copyKeys, InputError, poseSchema, readClip } from '@kneader/core';
 import { pastePose } from './bench-actions.ts';
 import { bench, useBench } from './bench-store.ts';
+import { clippingOf, clippingText, readClipping } from './clipboard.ts';
 import { isWriting } from './use-shortcuts.ts';
 
-/** What the system's clipboard holds of a pose; keys have a format of their own. */
-const POSE_FORMAT = 'kneader-pose';
-
 /**
- * Copy, cut and paste through the system's clipboard, so that they work between two shots in two tabs. Chosen keys, or a
- * chosen range, are copied as keys; else the pose at the play-head is. With Shift a pose is pasted flipped.
+ * Copy, cut and paste through the system's clipboard, so that they work between two shots in two tabs. With Shift a pose is pasted
+ * flipped.
  */
 export function useClipboard(): void {
   const { message } = App.useApp();
@@ -19,22 +16,20 @@ export function useClipboard(): void {
     const watch = (event: KeyboardEvent) => (flip = event.shiftKey);
     const copy = (event: ClipboardEvent) => {
       if (isWriting(event.target) || window.getSelection()?.toString()) return;
-      const { session } = useBench.getState();
-      const { keys, range } = session.selection;
-      const wantsKeys = range !== null || Object.values(keys).some((ids) => ids.length > 0);
-      const clip = wantsKeys ? copyKeys(session.shot, session.selection) : null;
+      const { session, frame } = useBench.getState();
+      const clipping = clippingOf(session.shot, session.selection, frame);
       event.preventDefault();
-      if (clip) {
-        bench.setClip(clip);
-        event.clipboardData?.setData('text/plain', JSON.stringify(clip));
-        if (event.type === 'cut') bench.perform('keys.delete', {});
-        const count = Object.keys(clip.curves).length;
-        void message.info(`Copied keys of ${count} ${count === 1 ? 'channel' : 'channels'}.`);
-      } else if (event.type === 'copy') {
-        bench.copyPose();
-        const text = JSON.stringify({ format: POSE_FORMAT, ...useBench.getState().pose });
-        event.clipboardData?.setData('text/plain', text);
+      // Cutting a pose would take keys that nobody chose.
+      if (clipping.kind === 'pose' && event.type === 'cut') return;
+      event.clipboardData?.setData('text/plain', clippingText(clipping));
+      if (clipping.kind === 'pose') {
+        bench.setPose(clipping.pose);
+        return;
       }
+      bench.setClip(clipping.clip);
+      if (event.type === 'cut') bench.perform('keys.delete', {});
+      const count = Object.keys(clipping.clip.curves).length;
+      void message.info(`Copied keys of ${count} ${count === 1 ? 'channel' : 'channels'}.`);
     };
     const paste = (event: ClipboardEvent) => {
       if (isWriting(event.target)) return;
@@ -57,30 +52,20 @@ export function useClipboard(): void {
 
 /** Pastes what the text holds; a sentence where it holds nothing of use. */
 function take(text: string, flip: boolean): string | null {
-  if (text.trim() === '') return 'The clipboard is empty: copy keys or a pose first (Ctrl C).';
-  let value: unknown;
-  try {
-    value = JSON.parse(text);
-  } catch {
-    return 'The clipboard holds other text: no keys and no pose of Kneader.';
-  }
-  const format = (value as { format?: unknown } | null)?.format;
-  if (format === POSE_FORMAT) {
-    const pose = poseSchema.safeParse(value);
-    if (!pose.success) return 'The pose on the clipboard is damaged.';
-    bench.setPose(pose.data);
-    pastePose(flip);
-    return null;
-  }
-  if (format !== 'kneader-keys') return 'The clipboard holds other text: no keys and no pose of Kneader.';
-  try {
-    const { json } = readClip(value);
-    bench.setClip(json);
-    const { frame } = useBench.getState();
-    const { report } = bench.perform('keys.paste', { clip: json, frame: json.whole ? null : frame });
-    return report.status === 'refused' ? (report.findings[0]?.sentence ?? null) : null;
-  } catch (error) {
-    if (error instanceof InputError) return error.finding.sentence;
-    throw error;
+  const clipping = readClipping(text);
+  switch (clipping.kind) {
+    case 'nothing':
+      return clipping.sentence;
+    case 'pose':
+      bench.setPose(clipping.pose);
+      pastePose(flip);
+      return null;
+    case 'keys': {
+      const { clip } = clipping;
+      bench.setClip(clip);
+      const { frame } = useBench.getState();
+      const { report } = bench.perform('keys.paste', { clip, frame: clip.whole ? null : frame });
+      return report.status === 'refused' ? (report.findings[0]?.sentence ?? null) : null;
+    }
   }
 }

@@ -5,7 +5,7 @@ import { framesPerSecond, keyCount, openSession, rigOf } from '@kneader/core';
 import type { Session, Shot } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
-import { entrySchema, readRecord, RECORD_VERSION } from './shot-record.ts';
+import { entrySchema, readRecord, recordOf } from './shot-record.ts';
 import type { BenchView, ShotEntry, ShotRecord } from './shot-record.ts';
 import { entryStore, onOtherTabs, recordStore, tellOtherTabs } from './storage.ts';
 
@@ -52,18 +52,8 @@ interface SaveRequest {
   readonly view: BenchView | null;
 }
 
-/** Steps of the history that are stored; the rest is for as long as the tab is open. */
-const STORED_STEPS = 40;
-
-/** A session with its newest steps only. */
-function trimmed(session: Session): Session {
-  const first = Math.max(0, Math.min(session.at, session.steps.length - STORED_STEPS));
-  return { ...session, steps: session.steps.slice(first), at: session.at - first };
-}
-
 async function saveShot({ id, session, view }: SaveRequest): Promise<void> {
-  const record: ShotRecord = { version: RECORD_VERSION, id, session: trimmed(session), view };
-  await recordStore.setItem(id, record);
+  await recordStore.setItem(id, recordOf(id, session, view));
   await entryStore.setItem(id, entryOf(id, session.shot, await bridge.film(session.shot)));
   tellOtherTabs({ kind: 'shot', id });
 }

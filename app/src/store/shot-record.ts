@@ -7,7 +7,7 @@ import { checkedSession } from '@kneader/core';
 import type { Session } from '@kneader/core';
 import { filmSchema } from '../worker/film.ts';
 
-export const RECORD_VERSION = 1;
+const RECORD_VERSION = 1;
 
 export const entrySchema = z.object({
   id: z.string().min(1),
@@ -43,6 +43,16 @@ export interface ShotRecord {
   readonly id: string;
   readonly session: Session;
   readonly view: BenchView | null;
+}
+
+/** Steps of the history that are stored; the rest is for as long as the tab is open. */
+export const STORED_STEPS = 40;
+
+/** What is stored of a session: its newest steps, and those that undo has left behind while they are as near. */
+export function recordOf(id: string, session: Session, view: BenchView | null): ShotRecord {
+  const first = Math.max(0, Math.min(session.at, session.steps.length - STORED_STEPS));
+  const kept = { ...session, steps: session.steps.slice(first), at: session.at - first };
+  return { version: RECORD_VERSION, id, session: kept, view };
 }
 
 /** The record of whatever the browser has stored; throws an `InputError` with a sentence. */

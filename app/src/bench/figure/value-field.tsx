@@ -1,11 +1,8 @@
 import { useRef, useState } from 'react';
 import type { ChannelKind } from '@kneader/core';
 import { posing } from '../bench-actions.ts';
-import { useBench } from '../bench-store.ts';
-
-const DECIMALS: Record<ChannelKind, number> = { position: 2, rotation: 1, scale: 3, other: 2 };
-/** How much one pixel of a drag changes the value. */
-const PER_PIXEL: Record<ChannelKind, number> = { position: 0.1, rotation: 0.5, scale: 0.005, other: 0.01 };
+import { bench } from '../bench-store.ts';
+import { draggedValue, typedValue, writtenValue } from './value-drag.ts';
 
 interface ValueFieldProps {
   readonly channel: string;
@@ -21,11 +18,11 @@ interface ValueFieldProps {
 export function ValueField({ channel, kind, value, label }: ValueFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null);
-  const shown = value === null ? '' : plain(value, DECIMALS[kind]);
+  const shown = value === null ? '' : writtenValue(value, kind);
   const commit = () => {
-    const number = typed === null || typed.trim() === '' ? NaN : Number(typed.replace(',', '.'));
+    const number = typed === null || typed === shown ? null : typedValue(typed);
     setTyped(null);
-    if (!Number.isFinite(number) || typed === shown) return;
+    if (number === null) return;
     posing.begin();
     posing.update({ [channel]: number });
     posing.end(`Set ${channel}`);
@@ -58,8 +55,8 @@ export function ValueField({ channel, kind, value, label }: ValueFieldProps) {
         if (!held.moved && Math.abs(pixels) < 3) return;
         if (!held.moved) posing.begin();
         held.moved = true;
-        const speed = event.altKey ? 0.1 : event.shiftKey ? 5 : 1;
-        posing.update({ [channel]: held.from + pixels * PER_PIXEL[kind] * speed });
+        const hand = { alt: event.altKey, shift: event.shiftKey };
+        posing.update({ [channel]: draggedValue(held.from, pixels, kind, hand) });
       }}
       onPointerUp={(event) => {
         const held = drag.current;
@@ -72,15 +69,9 @@ export function ValueField({ channel, kind, value, label }: ValueFieldProps) {
         }
       }}
       onPointerCancel={() => {
-        if (drag.current?.moved) useBench.setState({ gesture: null });
+        if (drag.current?.moved) bench.cancelGesture();
         drag.current = null;
       }}
     />
   );
-}
-
-/** Never −0, never more digits than mean something. */
-function plain(value: number, decimals: number): string {
-  const text = value.toFixed(decimals);
-  return Number(text) === 0 ? (0).toFixed(decimals) : text;
 }

@@ -1,30 +1,26 @@
 import { useEffect } from 'react';
 import { framesPerSecond } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import { frameAt } from './playback-clock.ts';
+import type { PlaybackClock } from './playback-clock.ts';
 
-/** Moves the play-head with the clock while playing; from the last frame it goes back to the first. */
+/** Moves the play-head with the clock while playing. */
 export function usePlayback(): void {
   const playing = useBench((state) => state.playing);
   useEffect(() => {
     if (!playing) return;
-    const { frame: startFrame, session } = useBench.getState();
-    const { start } = session.shot.range;
-    let began = performance.now();
-    let from = startFrame - start;
-    let speed = useBench.getState().speed;
+    const start = (now: number): PlaybackClock => {
+      const { frame, speed } = useBench.getState();
+      return { began: now, frame, speed };
+    };
+    let clock = start(performance.now());
     let request = 0;
     const tick = (now: number) => {
       const state = useBench.getState();
       const { range, rate } = state.session.shot;
-      if (state.speed !== speed) {
-        // Another speed goes on from where the play-head is.
-        began = now;
-        from = state.frame - range.start;
-        speed = state.speed;
-      }
-      const count = range.end - range.start + 1;
-      const passed = ((now - began) / 1000) * framesPerSecond(rate) * speed;
-      const frame = range.start + (Math.floor(from + passed) % count);
+      // Another speed goes on from where the play-head is.
+      if (state.speed !== clock.speed) clock = start(now);
+      const frame = frameAt(clock, range, framesPerSecond(rate), Math.max(now, clock.began));
       if (frame !== state.frame) bench.setFrame(frame);
       request = requestAnimationFrame(tick);
     };

@@ -1,0 +1,95 @@
+/**
+ * When what is on the bench is stored: soon after it has changed, within a second however fast it goes on changing, at once when the
+ * bench is left; one writing at a time, and never over what another tab has stored meanwhile.
+ */
+export type SavingState = 'saved' | 'saving' | 'problem' | 'elsewhere';
+
+interface Autosaving {
+  /** Takes what there is now, and gives what stores it: by then another shot may lie on the bench. */
+  readonly take: () => () => Promise<void>;
+  readonly onState: (state: SavingState, error: unknown) => void;
+  readonly now?: () => number;
+  readonly setTimer?: (act: () => void, ms: number) => unknown;
+  readonly clearTimer?: (timer: unknown) => void;
+}
+
+/** Calm time before a change is stored, and how long a change waits at most. */
+export const CALM_MS = 350;
+export const LONGEST_MS = 1000;
+
+export class Autosave {
+  private timer: unknown = null;
+  /** When the oldest change that is not stored was made; null while all is. */
+  private since: number | null = null;
+  private running: Promise<void> = Promise.resolve();
+  private writing = 0;
+  private otherTab = false;
+  private readonly saving: Required<Autosaving>;
+
+  constructor(saving: Autosaving) {
+    this.saving = {
+      now: () => performance.now(),
+      setTimer: (act, ms) => setTimeout(act, ms),
+      clearTimer: (timer) => clearTimeout(timer as number),
+      ...saving,
+    };
+  }
+
+  /** Something has changed that is to be stored. */
+  changed(): void {
+    this.since ??= this.saving.now();
+    if (this.otherTab) return;
+    this.saving.onState('saving', null);
+    const waited = this.saving.now() - this.since;
+    this.wait(Math.max(0, Math.min(CALM_MS, LONGEST_MS - waited)));
+  }
+
+  /** Stores at once what is not stored; done when it is. */
+  flush(): Promise<void> {
+    if (this.since !== null) this.save();
+    return this.running;
+  }
+
+  /** Another tab has stored the same: from here on nothing is written over it. */
+  storedElsewhere(): void {
+    this.otherTab = true;
+    this.stopWaiting();
+    this.saving.onState('elsewhere', null);
+  }
+
+  /** This tab's state over the other's, after all. */
+  takeOver(): void {
+    this.otherTab = false;
+    this.save();
+  }
+
+  private wait(ms: number): void {
+    this.stopWaiting();
+    this.timer = this.saving.setTimer(() => this.save(), ms);
+  }
+
+  private stopWaiting(): void {
+    if (this.timer !== null) this.saving.clearTimer(this.timer);
+    this.timer = null;
+  }
+
+  private save(): void {
+    this.stopWaiting();
+    if (this.otherTab) return;
+    this.since = null;
+    this.writing += 1;
+    this.saving.onState('saving', null);
+    const store = this.saving.take();
+    this.running = this.running.then(store).then(
+      () => this.ended(null),
+      (error: unknown) => this.ended(error ?? new Error('unknown')),
+    );
+  }
+
+  private ended(error: unknown): void {
+    this.writing -= 1;
+    if (this.otherTab) this.saving.onState('elsewhere', null);
+    else if (error !== null) this.saving.onState('problem', error);
+    else this.saving.onState(this.writing > 0 || this.since !== null ? 'saving' : 'saved', null);
+  }
+}

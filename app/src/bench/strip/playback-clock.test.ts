@@ -1,0 +1,25 @@
+import { expect, test } from '@jest/globals';
+import { frameAt } from './playback-clock.ts';
+
+const range = { start: 10, end: 33 };
+const at = (now: number, more = {}) => frameAt({ began: 1000, frame: 10, speed: 1, ...more }, range, 24, now);
+
+test('whole frames by the clock: each lasts a 24th of a second', () => {
+  expect([1000, 1041, 1042, 1084, 1500].map((now) => at(now))).toEqual([10, 10, 11, 12, 22]);
+});
+
+test('it goes on from where it began, and from the last frame to the first', () => {
+  expect(at(1000, { frame: 30 })).toBe(30);
+  expect(at(1000 + 1000 * (3.5 / 24), { frame: 30 })).toBe(33);
+  expect(at(1000 + 1000 * (4.5 / 24), { frame: 30 })).toBe(10);
+  expect(at(1000 + 1000 * (24.5 / 24))).toBe(10);
+});
+
+test('half speed takes twice as long', () => {
+  expect(at(2000, { speed: 0.5 })).toBe(22);
+});
+
+test('a play-head beyond the range begins at its end', () => {
+  expect(at(1000, { frame: 90 })).toBe(33);
+  expect(at(1000, { frame: 2 })).toBe(10);
+});
