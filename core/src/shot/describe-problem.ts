@@ -25,9 +25,9 @@ function inWords(issue: z.core.$ZodIssue): string {
     .replace(/^expected (.+), received undefined$/, 'it is missing ($1)')
     .replace(/^expected (.+), received NaN$/, 'it is not a number')
     .replace(/^expected number, received (number|Infinity)$/, 'it is not a finite number')
-    .replace(/^Too small: expected \w+ to be/, 'it must be')
-    .replace(/^Too big: expected \w+ to be/, 'it must be')
-    .replace(/\bhave >=/, 'have at least ');
+    .replace(/^Too (?:small|big): expected \w+ to /, 'it must ')
+    .replace(/\bhave >=/, 'have at least ')
+    .replace(/\bhave <=/, 'have at most ');
 }
 
 /** `nodes[3].rest.rotation` of a list of steps. */
