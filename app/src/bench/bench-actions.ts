@@ -1,8 +1,11 @@
 /** What keystrokes and buttons of the bench share. */
-import { copyTangents, curveOf, rowOfId } from '@kneader/core';
+import { copyTangents, curveOf, poseColumns, rowOfId } from '@kneader/core';
 import type { ChannelId } from '@kneader/core';
-import { bench, useBench } from './bench-store.ts';
-import { meantChannels } from './lanes/lane-view.ts';
+import { bench, shownShot, useBench } from './bench-store.ts';
+import { allKeys, invertedKeys, keyFrames, keysOn, nextFrame, unitedKeys } from './keys/key-steps.ts';
+import { meantChannels, shownCurves } from './lanes/lane-view.ts';
+import type { ShownCurve } from './lanes/curve-view.ts';
+import { signal } from './signal.ts';
 
 export const TANGENT_KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 export type TangentChoice = (typeof TANGENT_KINDS)[number];
@@ -76,10 +79,13 @@ export function hideCurves(hide: boolean): void {
   if (hide) bench.select({ ...session.selection, keys: {} });
 }
 
-/** Adds frames to the gap at the play-head, or takes them; whatever is later ripples, also while it plays. */
+/**
+ * Adds frames to the gap at the play-head, or takes them; whatever is later ripples. While it plays the pose is meant on which the
+ * hand last stood, not whichever passes by.
+ */
 export function changeGap(by: number): void {
-  const { frame, lane } = useBench.getState();
-  bench.perform('timing.setGap', { frame, by, scope: lane.timeScope });
+  const { frame, held, playing, lane } = useBench.getState();
+  bench.perform('timing.setGap', { frame: playing ? held : frame, by, scope: lane.timeScope });
 }
 
 /** Draws the paths of the selected controls on the stage; those that are drawn already go. */
@@ -99,27 +105,77 @@ export function flipHere(): void {
   bench.perform('poses.flip', { frame: useBench.getState().frame });
 }
 
-/** Leaves the innermost thing that is under way. */
+/** Leaves the innermost thing that is under way, or lets go of the narrowest thing that is chosen. */
 export function escape(): void {
   const { gesture, openEdit, session } = useBench.getState();
+  const { selection } = session;
   if (gesture) bench.cancelGesture();
   else if (openEdit) bench.openEdit(null);
-  else bench.select({ ...session.selection, keys: {}, range: null });
+  else if (hasSelectedKeys() || selection.range) bench.select({ ...selection, keys: {}, range: null });
+  else if (selection.channels.length > 0) bench.select({ ...selection, channels: [] });
+  else bench.select({ ...selection, nodes: [] });
+}
+
+function curvesInLane(): ShownCurve[] {
+  const state = useBench.getState();
+  return shownCurves(shownShot(state), state.session.selection, state.lane);
+}
+
+/** The play-head to the next key of the curves in the lane. */
+export function stepKey(way: 1 | -1): void {
+  const to = nextFrame(keyFrames(curvesInLane()).map(Math.round), useBench.getState().frame, way);
+  if (to !== null) bench.goToFrame(to);
+}
+
+export function stepColumn(way: 1 | -1): void {
+  const { session, frame } = useBench.getState();
+  const to = nextFrame(poseColumns(session.shot).frames, frame, way);
+  if (to !== null) bench.goToFrame(to);
+}
+
+/**
+ * Chooses the keys of the lane's curves on the next frame that has any, from the chosen ones on, or from the play-head; the play-head
+ * goes along.
+ */
+export function chooseNextKeys(way: 1 | -1, extend: boolean): void {
+  const curves = curvesInLane();
+  const { session, frame } = useBench.getState();
+  const { selection } = session;
+  const chosen = curves.flatMap(({ channel, curve }) =>
+    (selection.keys[channel] ?? []).flatMap((id) => {
+      const row = rowOfId(curve, id);
+      return row < 0 ? [] : [curve.times[row]!];
+    }),
+  );
+  const from = chosen.length === 0 ? frame - way * 1e-3 : way > 0 ? Math.max(...chosen) : Math.min(...chosen);
+  const to = nextFrame(keyFrames(curves), from, way);
+  if (to === null) return;
+  const found = keysOn(curves, to);
+  bench.select({ ...selection, keys: extend ? unitedKeys(selection.keys, found) : found });
+  bench.goToFrame(Math.round(to));
+}
+
+export function chooseAllKeys(): void {
+  bench.select({ ...useBench.getState().session.selection, keys: allKeys(curvesInLane()) });
+}
+
+export function invertKeys(): void {
+  const { selection } = useBench.getState().session;
+  bench.select({ ...selection, keys: invertedKeys(curvesInLane(), selection.keys) });
 }
 
 /** What the curves lane can be asked to show: all of its curves, the chosen keys, or the play range. */
 export type Framing = 'all' | 'keys' | 'range';
-type Listener = (what: Framing) => void;
-const framing = new Set<Listener>();
 
-export function frameCurves(what: Framing): void {
-  for (const listener of framing) listener(what);
-}
-
-export function onFrameCurves(listener: Listener): () => void {
-  framing.add(listener);
-  return () => framing.delete(listener);
-}
+export const [frameCurves, onFrameCurves] = signal<Framing>();
+/** The stage shows what is selected, or all that moves. */
+export const [frameStage, onFrameStage] = signal();
+/** The search of edits opens. */
+export const [findEdit, onFindEdit] = signal();
+/** The open panel applies what it tries; one that has applied tries once more. */
+export const [applyTried, onApplyTried] = signal();
+/** The shot's name is written anew. */
+export const [renameShot, onRenameShot] = signal();
 
 /**
  * Shows values at the play-head: keyed on the chosen pass, or on the base. One gesture from the first update to the end.

@@ -16,7 +16,8 @@ import { Strip } from './strip/strip.tsx';
 import { usePlayback } from './strip/use-playback.ts';
 import { useAutosave } from './use-autosave.ts';
 import { useClipboard } from './use-clipboard.ts';
-import { useShortcuts } from './use-shortcuts.ts';
+import { useFocusHome } from './keys/use-focus-home.ts';
+import { useShortcuts } from './keys/use-shortcuts.ts';
 
 /** The screen where a shot is reworked. */
 export function BenchPage() {
@@ -46,6 +47,7 @@ function OpenBench() {
   const saving = useAutosave();
   usePlayback();
   useShortcuts();
+  useFocusHome();
   useClipboard();
   return (
     <main className="bench">

@@ -47,6 +47,10 @@ export interface BenchState {
   readonly session: Session;
   readonly frame: number;
   readonly playing: boolean;
+  /** Where a hand last put the play-head: what keystrokes mean while it plays. */
+  readonly held: number;
+  /** Whether only the marked range is played. */
+  readonly looped: boolean;
   readonly speed: number;
   /** Frames that the lanes show. */
   readonly from: number;
@@ -95,6 +99,8 @@ export const useBench = create<BenchState>()(() => ({
   session: openSession(EMPTY),
   frame: 0,
   playing: false,
+  held: 0,
+  looped: false,
   speed: 1,
   from: 0,
   to: 1,
@@ -153,16 +159,29 @@ export const bench = {
       id,
       session,
       frame: view?.frame ?? start,
+      held: view?.frame ?? start,
       from: view?.from ?? start - pad,
       to: view?.to ?? end + 2 * pad,
     });
   },
   setFrame: (frame: number): void => {
+    const at = within(frame);
+    set({ frame: at, held: at });
+  },
+  /** While it plays: the hand did not choose this frame. */
+  playFrame: (frame: number): void => {
     set({ frame: within(frame) });
   },
-  step: (frames: number): void => {
+  goToFrame: (frame: number): void => {
     set({ playing: false });
-    bench.setFrame(get().frame + frames);
+    bench.setFrame(frame);
+  },
+  step: (frames: number): void => {
+    bench.goToFrame(get().frame + frames);
+  },
+  /** Plays the marked range again and again, or the whole shot. */
+  toggleLoop: (): void => {
+    set((state) => ({ looped: !state.looped }));
   },
   setPlaying: (playing: boolean): void => {
     set({ playing });

@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { pastePose } from './bench-actions.ts';
 import { bench, useBench } from './bench-store.ts';
 import { clippingOf, clippingText, readClipping } from './clipboard.ts';
-import { isWriting } from './use-shortcuts.ts';
+import { isWriting } from './keys/key-owner.ts';
 
 /**
  * Copy, cut and paste through the system's clipboard, so that they work between two shots in two tabs. With Shift a pose is pasted

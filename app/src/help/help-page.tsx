@@ -1,9 +1,6 @@
 import { PageHead } from '../shell/page-head.tsx';
-import { SHORTCUTS } from '../bench/shortcuts.ts';
-import type { Shortcut } from '../bench/shortcuts.ts';
+import { StrokeTable } from './stroke-table.tsx';
 import { HOW_TO, HANDS, WORDS } from './help-texts.ts';
-
-const GROUPS: readonly Shortcut['group'][] = ['Time', 'Keys', 'Curves in sight', 'Compare', 'History'];
 
 /** Words, keystrokes and how to: all here, also without a network. */
 export function HelpPage() {
@@ -35,21 +32,7 @@ export function HelpPage() {
         </section>
         <section>
           <h2>Keystrokes on the bench</h2>
-          {GROUPS.map((group) => (
-            <div key={group}>
-              <h3>{group}</h3>
-              <dl>
-                {SHORTCUTS.filter((shortcut) => shortcut.group === group).map(({ press, does }) => (
-                  <div key={press}>
-                    <dt>
-                      <kbd>{inWords(press)}</kbd>
-                    </dt>
-                    <dd>{does}</dd>
-                  </div>
-                ))}
-              </dl>
-            </div>
-          ))}
+          <StrokeTable />
         </section>
         <section>
           <h2>Words</h2>
@@ -66,17 +49,3 @@ export function HelpPage() {
     </main>
   );
 }
-
-const ARROWS: Readonly<Record<string, string>> = {
-  ArrowLeft: '←',
-  ArrowRight: '→',
-  ArrowUp: '↑',
-  ArrowDown: '↓',
-};
-
-/** `Shift+ArrowLeft` is “Shift ←”. */
-const inWords = (press: string): string =>
-  press
-    .replace(/Arrow\w+/, (name) => ARROWS[name] ?? name)
-    .replace(/\+(?=.)/g, ' ')
-    .trim();

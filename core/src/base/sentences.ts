@@ -10,6 +10,12 @@ export const sentences = {
   // Selections and options
   nothingSelected: (what: string) => `Nothing is selected: select ${what} first.`,
   noKeysInSelection: () => 'There is no key in the selection: widen the range or select other channels.',
+  noKeysChosen: () =>
+    'No keys are chosen: touch some in the curves lane, draw a box around them (Ctrl A takes all), or mark a range.',
+  frameRateKept: (from: number, to: number) =>
+    `Keys stay on their frames: at ${to} frames per second instead of ${from} the same motion plays ${to > from ? 'faster' : 'slower'}.`,
+  keysBeyondRange: (count: number) =>
+    `${plural(count, 'key lies', 'keys lie')} outside the shot now: nothing was deleted, and a longer range shows them again.`,
   unknownChannel: (channel: string) => `The shot has no channel “${channel}”.`,
   unknownNode: (node: string) => `The shot has no control “${node}”.`,
   unknownPass: (pass: string) => `The shot has no pass “${pass}”: it may have been removed.`,

@@ -24,6 +24,7 @@ import { lockChannels } from './keys/lock-channels.ts';
 import { setColumns } from './timing/set-columns.ts';
 import { completeColumns } from './timing/complete-columns.ts';
 import { toSpline, toStepped } from './timing/to-spline.ts';
+import { setShot } from './timing/set-shot.ts';
 import { setGap } from './timing/set-gap.ts';
 import { pattern } from './timing/pattern.ts';
 import { addHold, movingHold } from './timing/add-hold.ts';
@@ -82,6 +83,7 @@ export const EDITS: readonly Edit[] = [
   reverse,
   loop,
   setColumns,
+  setShot,
   pastePose,
   flipPose,
   mirrorPose,

@@ -20,11 +20,16 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
   readonly title: string;
   /** One sentence: what it does. */
   readonly summary: string;
+  /** What else people of the trade call it or look for it by, separated by spaces. */
+  readonly words: string;
   readonly group: EditGroup;
   /** Each field has a default where one makes sense, a range, and `meta` with title, unit and a sentence. */
   readonly options: Schema;
-  /** What must be selected; left out, its options say all. `runEdit` checks and says it. */
-  readonly needs?: 'keys' | 'channels';
+  /**
+   * What must be selected; left out, its options say all. `runEdit` checks and says it. chosen: keys must be chosen one by one or by a
+   * range, and the keys of all that is selected are never meant.
+   */
+  readonly needs?: 'keys' | 'channels' | 'chosen';
   /**
    * How it meets locks. strip: locked channels are taken out of the selection, a locked chosen pass refuses; refuse: only that;
    * none: it sets up or unlocks, or leaves what is locked by itself and says so.

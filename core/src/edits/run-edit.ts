@@ -97,8 +97,10 @@ function missingNeed({ needs }: Edit, shot: Shot, selection: Selection): Finding
     return finding(
       'nothingSelected',
       {},
-      needs === 'keys' ? 'controls, channels or keys' : 'controls or channels',
+      needs === 'channels' ? 'controls or channels' : 'controls, channels or keys',
     );
+  const chosen = selection.range !== null || Object.values(selection.keys).some((ids) => ids.length > 0);
+  if (needs === 'chosen' && !chosen) return finding('noKeysChosen', {});
   return needs === 'channels' || hasTargets(shot, selection) ? null : finding('noKeysInSelection', {});
 }
 

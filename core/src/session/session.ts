@@ -79,16 +79,18 @@ export function commit(
   return { ...session, shot: outcome.shot, selection: outcome.selection, steps, at: steps.length - 1 };
 }
 
-/** Goes to a step of the history; steps after it stay until something new is done. */
+/**
+ * Goes to a step of the history; steps after it stay until something new is done. Going back also brings back what was selected when
+ * the step after it was done: its keys lie in the hand again.
+ */
 export function goTo(session: Session, at: number): Session {
-  const step = session.steps[Math.min(Math.max(at, 0), session.steps.length - 1)]!;
-  const { pass } = session.selection;
+  const to = Math.min(Math.max(at, 0), session.steps.length - 1);
+  const step = session.steps[to]!;
+  const wanted = to < session.at ? session.steps[to + 1]!.selection : session.selection;
+  const { pass } = wanted;
   const lives = pass === null || step.shot.passes.some((known) => known.id === pass);
-  const selection = withLivingKeys(
-    step.shot,
-    lives ? session.selection : { ...session.selection, pass: null },
-  );
-  return { ...session, shot: step.shot, selection, at: session.steps.indexOf(step) };
+  const selection = withLivingKeys(step.shot, lives ? wanted : { ...wanted, pass: null });
+  return { ...session, shot: step.shot, selection, at: to };
 }
 
 export const undo = (session: Session): Session => goTo(session, session.at - 1);

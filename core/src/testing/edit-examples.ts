@@ -16,6 +16,12 @@ const clip = copyKeys(
 const pose = { name: 'Reach', values: { 'arm_l.rz': 33, 'arm_l.rx': -4, 'hips.ty': 7 } };
 
 export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>> = {
+  'timing.setShot': [
+    { start: 2, end: 30 },
+    { rate: 30 },
+    { rate: 29.97, keep: 'frames', end: 9 },
+    { rate: 12, wholeFrames: false, start: -4 },
+  ],
   'clean.thin': [
     {},
     { position: 5, rotation: 5, joined: false },

@@ -1,8 +1,10 @@
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { ReactNode } from 'react';
 import type { Edit } from '@kneader/core';
+import { onApplyTried } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { ActsOnLine } from './acts-on-line.tsx';
 import { OptionForm } from './option-form.tsx';
 import { initialOptions } from './option-fields.ts';
 import { ReportView } from './report-view.tsx';
@@ -27,23 +29,40 @@ export function useOptions(edit: Edit, more: Readonly<Record<string, unknown>> =
 interface TriedPanelProps {
   readonly edit: Edit;
   readonly options: Readonly<Record<string, unknown>>;
+  /** What the bench adds to them: the play-head, the pass. It changes under the hand, and alone it tries nothing anew. */
+  readonly known?: Readonly<Record<string, unknown>>;
   readonly children: ReactNode;
 }
 
 /** A panel whose edit is tried live: options, the report in numbers, apply or leave. */
-export function TriedPanel({ edit, options, children }: TriedPanelProps) {
-  // Once applied nothing is tried on top of it until an option changes or it is asked for: a second pass, a second move.
+export function TriedPanel({ edit, options, known, children }: TriedPanelProps) {
+  // Once applied nothing is tried on top of it until an option changes or it is asked for: the result can be played and looked at.
   const key = JSON.stringify(options);
   const [applied, setApplied] = useState<string | null>(null);
   const trying = applied !== key;
-  const { waiting, done: share, problem } = usePreview(edit.id, options, trying);
+  const {
+    waiting,
+    done: share,
+    problem,
+  } = usePreview(edit.id, known ? { ...options, ...known } : options, trying);
   const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   const report = preview?.outcome.report ?? done;
   const changes = preview?.outcome.report.status === 'changed';
+  const apply = () => {
+    bench.applyPreview();
+    setApplied(key);
+  };
+  useEffect(() =>
+    onApplyTried(() => {
+      if (!trying) setApplied(null);
+      else if (changes && !waiting) apply();
+    }),
+  );
   return (
     <div className="edit-body">
       <p className="soft summary">{edit.summary}</p>
+      {edit.needs && <ActsOnLine edit={edit} />}
       {children}
       {problem !== null && (
         <p className="refusal" role="alert">
@@ -53,20 +72,12 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
       {report && <ReportView report={report} tried={preview !== null} />}
       <div className="edit-foot">
         {trying ? (
-          <Button
-            size="small"
-            type="primary"
-            disabled={!changes || waiting}
-            onClick={() => {
-              bench.applyPreview();
-              setApplied(key);
-            }}
-          >
+          <Button size="small" type="primary" disabled={!changes || waiting} onClick={apply}>
             Apply
           </Button>
         ) : (
           <Button size="small" onClick={() => setApplied(null)}>
-            Try again
+            Once more
           </Button>
         )}
         <Button size="small" onClick={() => bench.openEdit(null)}>
@@ -80,7 +91,8 @@ export function TriedPanel({ edit, options, children }: TriedPanelProps) {
 
 /** Options that the bench knows already, and asks for no more: the play-head, the pass, the copied pose, what is chosen. */
 function useKnown(edit: Edit): Readonly<Record<string, unknown>> {
-  const frame = useBench((state) => state.frame);
+  // While it plays nothing is tried frame after frame: the pose is meant on which the hand last stood.
+  const frame = useBench((state) => (state.playing ? state.held : state.frame));
   const pass = useBench((state) => state.session.selection.pass);
   const channels = useBench((state) => state.session.selection.channels);
   const pose = useBench((state) => state.pose);
@@ -104,7 +116,7 @@ export function GenericPanel({ edit }: { readonly edit: Edit }) {
   if ('channels' in known && (known['channels'] as unknown[]).length === 0)
     return <p className="soft hint">Choose channels in the list under the figure first.</p>;
   return (
-    <TriedPanel edit={edit} options={{ ...options, ...known }}>
+    <TriedPanel edit={edit} options={options} known={known}>
       {'frame' in known && <p className="soft">At the play-head, frame {String(known['frame'])}.</p>}
       {'points' in known && (
         <p className="soft">

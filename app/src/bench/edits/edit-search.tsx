@@ -1,8 +1,8 @@
 import { Input, Modal } from 'antd';
 import { useEffect, useState } from 'react';
-import { EDITS } from '@kneader/core';
-import type { Edit } from '@kneader/core';
+import { onFindEdit } from '../bench-actions.ts';
 import { bench } from '../bench-store.ts';
+import { foundEdits } from './find-edits.ts';
 
 interface EditSearchProps {
   readonly open: boolean;
@@ -14,18 +14,8 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
   const [taken, setTaken] = useState(false);
-  useEffect(() => {
-    const find = (event: KeyboardEvent) => {
-      const writing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA)$/.test(event.target.tagName);
-      if (event.key !== '/' || writing) return;
-      event.preventDefault();
-      setOpen(true);
-    };
-    window.addEventListener('keydown', find);
-    return () => window.removeEventListener('keydown', find);
-  }, [setOpen]);
-  const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = foundEdits(words);
+  useEffect(() => onFindEdit(() => setOpen(true)), [setOpen]);
+  const found = foundEdits(sought);
   const take = (index: number) => {
     const edit = found[index];
     if (!edit) return;
@@ -33,7 +23,7 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
     setOpen(false);
     bench.openEdit(edit.id);
     // The hand goes on from there with Tab; the dialog would give the focus back to where it was.
-    requestAnimationFrame(() => document.querySelector<HTMLElement>('.edit.open > .edit-title')?.focus());
+    requestAnimationFrame(() => document.querySelector<HTMLElement>('.edit.open')?.focus());
   };
   return (
     <Modal
@@ -42,6 +32,7 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
       footer={null}
       closable={false}
       width={460}
+      aria-label="Find an edit"
       destroyOnHidden
       focusable={{ focusTriggerAfterClose: !taken }}
       afterOpenChange={(shown) => {
@@ -82,16 +73,6 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
       </ul>
     </Modal>
   );
-}
-
-/** Edits that all the words speak of; those whose title does come first. */
-function foundEdits(words: readonly string[]): readonly Edit[] {
-  const says = (text: string) => words.every((word) => text.toLowerCase().includes(word));
-  const inTitle = EDITS.filter(({ title }) => says(title));
-  const elsewhere = EDITS.filter(
-    (edit) => !inTitle.includes(edit) && says(`${edit.title} ${edit.summary} ${edit.group}`),
-  );
-  return [...inTitle, ...elsewhere];
 }
 
 const SearchMark = () => <span className="soft">/</span>;

@@ -1,19 +1,34 @@
-import { SearchOutlined } from '@ant-design/icons';
+import {
+  AppstoreOutlined,
+  BorderlessTableOutlined,
+  ClearOutlined,
+  FieldTimeOutlined,
+  ManOutlined,
+  RiseOutlined,
+  SearchOutlined,
+  SwitcherOutlined,
+} from '@ant-design/icons';
 import { Button } from 'antd';
-import { useState } from 'react';
-import type { ComponentType } from 'react';
+import { useEffect, useMemo, useState } from 'react';
+import type { ComponentType, ReactNode } from 'react';
 import { Link } from 'react-router';
-import { EDIT_GROUPS, EDITS } from '@kneader/core';
-import type { Edit } from '@kneader/core';
+import { actsOn, EDIT_GROUPS, EDITS } from '@kneader/core';
+import type { Edit, EditGroup } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import { useStrokes } from '../keys/key-map.ts';
 import { ApplyActionPanel } from './apply-action-panel.tsx';
 import { EditSearch } from './edit-search.tsx';
 import { GenericPanel } from './edit-panel.tsx';
+import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { HistoryList } from './history-list.tsx';
 import { OffsetPassPanel } from './offset-pass-panel.tsx';
 import { PasteKeysPanel } from './paste-keys-panel.tsx';
 import { PastePosePanel } from './paste-pose-panel.tsx';
+import { SetPassPanel, SetWeightPanel } from './pass-panels.tsx';
+import { noteUse, useRecentEdits } from './recent-edits.ts';
+import { RescalePanel } from './rescale-panel.tsx';
 import { SaveActionPanel } from './save-action-panel.tsx';
+import { SetValuePanel } from './set-value-panel.tsx';
 import { TangentsPanel } from './tangents-panel.tsx';
 import { ThinPanel } from './thin-panel.tsx';
 import { TransformPanel } from './transform-panel.tsx';
@@ -21,6 +36,10 @@ import { TransformPanel } from './transform-panel.tsx';
 /** Edits whose gesture a generic form would not do justice. */
 const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> = {
   'clean.thin': ThinPanel,
+  'clean.rescale': RescalePanel,
+  'keys.setValue': SetValuePanel,
+  'passes.set': SetPassPanel,
+  'passes.setWeight': SetWeightPanel,
   'tangents.set': TangentsPanel,
   'keys.paste': PasteKeysPanel,
   'keys.transform': TransformPanel,
@@ -34,53 +53,122 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.apply': ApplyActionPanel,
 };
 
-/** All edits in the order of the work, one open at a time; below them the history. */
-/** An edit that is opened comes to the top of the list, so that its options and its report are in sight. */
-const showWhole = (element: HTMLElement | null) => element?.scrollIntoView({ block: 'start' });
+/** The marks of the groups, in the order of the work. */
+const MARKS: Readonly<Record<EditGroup, ReactNode>> = {
+  clean: <ClearOutlined />,
+  tangents: <RiseOutlined />,
+  keys: <BorderlessTableOutlined />,
+  timing: <FieldTimeOutlined />,
+  poses: <ManOutlined />,
+  passes: <SwitcherOutlined />,
+  actions: <AppstoreOutlined />,
+};
 
+/** The groups of the work as a narrow column; the edits of one of them, or the one that is open; below them the history. */
 export function EditsPanel() {
   const open = useBench((state) => state.openEdit);
+  const [group, setGroup] = useState<EditGroup>('clean');
   const [searching, setSearching] = useState(false);
+  const strokeFor = useStrokes();
+  const edit = EDITS.find(({ id }) => id === open);
+  useEffect(() => {
+    if (!edit) return;
+    setGroup(edit.group);
+    noteUse(edit.id);
+  }, [edit]);
+  const Panel = (edit && PANELS[edit.id]) ?? GenericPanel;
   return (
     <aside className="edits" aria-label="Edits">
       <div className="edits-head">
         <h2>Edits</h2>
         <Button size="small" type="text" icon={<SearchOutlined />} onClick={() => setSearching(true)}>
-          Find <kbd>/</kbd>
+          Find <kbd>{strokeFor('find')}</kbd>
         </Button>
       </div>
       <EditSearch open={searching} setOpen={setSearching} />
-      <div className="edits-list">
-        {EDIT_GROUPS.map((group) => (
-          <section key={group}>
-            <h3>{group}</h3>
-            {EDITS.filter((edit) => edit.group === group).map((edit) => {
-              const Panel = PANELS[edit.id] ?? GenericPanel;
-              const isOpen = open === edit.id;
-              return (
-                <div
-                  key={edit.id}
-                  className={`edit${isOpen ? ' open' : ''}`}
-                  ref={isOpen ? showWhole : undefined}
-                >
-                  <button
-                    type="button"
-                    className="edit-title"
-                    aria-expanded={isOpen}
-                    title={edit.summary}
-                    onClick={() => bench.openEdit(isOpen ? null : edit.id)}
-                  >
-                    {edit.title}
-                  </button>
-                  {isOpen && <Panel key={edit.id} edit={edit} />}
-                </div>
-              );
-            })}
-          </section>
-        ))}
+      <div className="edits-body">
+        <nav className="edit-groups" aria-label="Groups of edits">
+          {EDIT_GROUPS.map((name) => (
+            <button
+              key={name}
+              type="button"
+              aria-current={group === name}
+              onClick={() => {
+                bench.openEdit(null);
+                setGroup(name);
+              }}
+            >
+              {MARKS[name]}
+              {name}
+            </button>
+          ))}
+        </nav>
+        <div className="edits-list">
+          {edit ? (
+            <div className="edit open" tabIndex={-1}>
+              <button
+                type="button"
+                className="edit-title"
+                aria-expanded
+                title={`Leave (${strokeFor('escape')})`}
+                onClick={() => bench.openEdit(null)}
+              >
+                {edit.title}
+              </button>
+              <Panel key={edit.id} edit={edit} />
+            </div>
+          ) : (
+            <GroupList group={group} />
+          )}
+        </div>
       </div>
       <HistoryList />
     </aside>
+  );
+}
+
+/** The edits of a group, those that fit what is selected first; above them those that were used last. */
+function GroupList({ group }: { readonly group: EditGroup }) {
+  const shot = useBench((state) => state.session.shot);
+  const selection = useBench((state) => state.session.selection);
+  const recent = useRecentEdits((state) => state.ids);
+  const said = useMemo(() => actsOn(shot, selection), [shot, selection]);
+  const rows = fittingFirst(
+    EDITS.filter((edit) => edit.group === group),
+    (edit) => missingFor(edit, said, shot.passes.length > 0),
+  );
+  const last = recent.flatMap((id) => EDITS.find((edit) => edit.id === id) ?? []);
+  return (
+    <>
+      {last.length > 0 && (
+        <div className="chips" role="group" aria-label="Used last">
+          {last.map(({ id, title, summary }) => (
+            <button
+              key={id}
+              type="button"
+              className="chip"
+              title={summary}
+              onClick={() => bench.openEdit(id)}
+            >
+              {title}
+            </button>
+          ))}
+        </div>
+      )}
+      <h3>{group}</h3>
+      {rows.map(({ edit, missing }) => (
+        <button
+          key={edit.id}
+          type="button"
+          className={`edit-title${missing ? ' soft' : ''}`}
+          aria-expanded={false}
+          title={missing ? `${edit.summary} ${missing}` : edit.summary}
+          onClick={() => bench.openEdit(edit.id)}
+        >
+          {edit.title}
+        </button>
+      ))}
+    </>
   );
 }
 

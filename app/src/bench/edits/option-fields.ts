@@ -14,6 +14,8 @@ export interface OptionField {
   readonly choices: readonly { readonly value: string; readonly words: string }[];
   readonly initial: unknown;
   readonly optional: boolean;
+  /** Other options and the values of theirs with which this one means something; left out, it always does. */
+  readonly when: Readonly<Record<string, unknown>> | undefined;
 }
 
 /** What a schema that wraps another carries; Zod's public definitions. */
@@ -67,8 +69,16 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       })),
       initial,
       optional,
+      when: meta?.['when'] as OptionField['when'],
     };
   });
+}
+
+/** Whether an option means something beside the others. */
+export function isMeant({ when }: OptionField, options: Readonly<Record<string, unknown>>): boolean {
+  return Object.entries(when ?? {}).every(([name, wanted]) =>
+    (Array.isArray(wanted) ? wanted : [wanted]).includes(options[name]),
+  );
 }
 
 /** Lists of numbers are frames, lists of words are controls. */

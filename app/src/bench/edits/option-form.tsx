@@ -1,7 +1,7 @@
 import { Checkbox, Input, InputNumber, Select, Tooltip } from 'antd';
 import type { Edit } from '@kneader/core';
 import { ControlsSelect } from './controls-select.tsx';
-import { optionFields } from './option-fields.ts';
+import { isMeant, optionFields } from './option-fields.ts';
 
 interface OptionFormProps {
   readonly edit: Edit;
@@ -21,7 +21,7 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
   return (
     <div className="option-form">
       {optionFields(edit.options)
-        .filter(({ name, kind }) => kind !== 'other' && !without.includes(name))
+        .filter((field) => field.kind !== 'other' && !without.includes(field.name) && isMeant(field, options))
         .map((field) => {
           const value = options[field.name];
           if (field.kind === 'boolean') {

@@ -9,7 +9,7 @@ import { withUnit } from './numbers.ts';
 /** Paste keys: where and how, and for each channel that carries on by how much; any of them can be told to stay. */
 export function PasteKeysPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
-  const frame = useBench((state) => state.frame);
+  const frame = useBench((state) => (state.playing ? state.held : state.frame));
   const clip = useBench((state) => state.clip);
   const tried = useBench((state) => (state.preview?.edit === edit.id ? state.preview.outcome.report : null));
   if (clip === null)
@@ -27,10 +27,10 @@ export function PasteKeysPanel({ edit }: { readonly edit: Edit }) {
       ...options,
       stay: carries ? stay.filter((other) => other !== channel) : [...stay, channel],
     });
-  const known = { ...options, clip, frame: clip.whole ? null : frame };
+  const known = { clip, frame: clip.whole ? null : frame };
   const count = Object.keys(clip.curves).length;
   return (
-    <TriedPanel edit={edit} options={known}>
+    <TriedPanel edit={edit} options={options} known={known}>
       <p className="soft">
         {clip.whole ? 'Whole curves' : 'Keys'} of {count} {count === 1 ? 'channel' : 'channels'},{' '}
         {Math.round(clip.length)} frames

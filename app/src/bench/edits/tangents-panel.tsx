@@ -2,6 +2,7 @@ import { Button, Tooltip } from 'antd';
 import type { Edit } from '@kneader/core';
 import { copyTangent, giveTangent, setTangentKind, TANGENT_KINDS } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { useStrokes } from '../keys/key-map.ts';
 import { ReportView } from './report-view.tsx';
 
 const SAYS: Record<(typeof TANGENT_KINDS)[number], string> = {
@@ -20,6 +21,7 @@ export function TangentsPanel({ edit }: { readonly edit: Edit }) {
   );
   const copied = useBench((state) => state.tangents !== null);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
+  const strokeFor = useStrokes();
   const set = (options: object) => bench.perform(edit.id, options);
   return (
     <div className="edit-body">
@@ -28,11 +30,11 @@ export function TangentsPanel({ edit }: { readonly edit: Edit }) {
           ? `On ${chosen} chosen ${chosen === 1 ? 'key' : 'keys'}.`
           : 'Choose keys in the curves lane first: touch one, or draw a box.'}
       </p>
-      <div className="kind-grid">
-        {TANGENT_KINDS.map((kind, i) => (
+      <div className="kind-grid pad">
+        {TANGENT_KINDS.map((kind) => (
           <Tooltip key={kind} title={SAYS[kind]}>
             <Button size="small" disabled={chosen === 0} onClick={() => setTangentKind(kind)}>
-              {kind} <kbd>{i + 1}</kbd>
+              {kind} <kbd>{strokeFor(`tangent.${kind}`)}</kbd>
             </Button>
           </Tooltip>
         ))}
@@ -53,10 +55,10 @@ export function TangentsPanel({ edit }: { readonly edit: Edit }) {
       </div>
       <div className="kind-grid">
         <Button size="small" disabled={chosen === 0} onClick={copyTangent}>
-          copy <kbd>T</kbd>
+          copy <kbd>{strokeFor('copyTangent')}</kbd>
         </Button>
         <Button size="small" disabled={chosen === 0 || !copied} onClick={giveTangent}>
-          give <kbd>Shift T</kbd>
+          give <kbd>{strokeFor('giveTangent')}</kbd>
         </Button>
       </div>
       {report && <ReportView report={report} tried={false} />}

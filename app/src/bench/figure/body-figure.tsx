@@ -1,5 +1,5 @@
-import { useEffect, useMemo, useRef } from 'react';
-import { computeWorld, newWorldPose, placeIn, rigOf } from '@kneader/core';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { computeWorld, ledBy, newWorldPose, placeIn, rigOf } from '@kneader/core';
 import type { Node } from '@kneader/core';
 import { drawFigure, extentOf, fitView, prepareCanvas, project } from '../../drawing/figure-drawing.ts';
 import { solidFill } from '../../drawing/solid-fills.ts';
@@ -7,11 +7,22 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
+import { meantSpots, spotBeside } from './spots.ts';
+
+interface Asked {
+  readonly names: readonly string[];
+  readonly x: number;
+  readonly y: number;
+  readonly add: boolean;
+}
 
 /** Which nodes are touched on the figure: those that have channels and belong to the body. */
 const isTouchable = (node: Node) => node.channels.length > 0 && node.part !== 'prop';
 
-/** The figure at rest, with a spot for each control. Left spots are squares, right ones are diamonds. */
+/**
+ * The figure at rest, with a spot for each control. Left spots are squares, right ones are diamonds, those that another control leads
+ * are pale. One stop for the keyboard, arrows inside; where spots cannot be told apart a list asks.
+ */
 export function BodyFigure() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
@@ -20,6 +31,12 @@ export function BodyFigure() {
   const nodes = useBench((state) => state.session.shot.nodes);
   const chains = useBench((state) => state.session.shot.chains);
   const selected = useBench((state) => state.session.selection.nodes);
+
+  const [at, setAt] = useState<string | null>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const shot = useBench((state) => state.session.shot);
+  const still = useBench((state) => (state.playing ? state.held : state.frame));
+  const leaders = useMemo(() => ledBy(shot, still), [shot, still]);
 
   const rest = useMemo(() => {
     const rig = rigOf({ nodes, chains } as Parameters<typeof rigOf>[0]);
@@ -48,30 +65,93 @@ export function BodyFigure() {
   const chosen = new Set(selected);
   // Small and hanging parts lie under the body's own controls, which are touched more.
   const order = nodes.map((_, i) => i).sort((a, b) => +!isSmall(nodes[a]!) - +!isSmall(nodes[b]!) || a - b);
+  const spots = order
+    .filter((i) => isTouchable(nodes[i]!))
+    .map((i) => {
+      const node = nodes[i]!;
+      const [x, y] = project(view, ...placeIn(rest.pose, i));
+      return {
+        id: node.id,
+        node,
+        x: Math.min(Math.max(x, EDGE), width - EDGE),
+        y: Math.min(Math.max(y + aside(node), EDGE), height - EDGE),
+      };
+    });
+  const here = spots.find(({ id }) => id === at) ?? spots.find(({ id }) => chosen.has(id)) ?? spots[0];
+  const touch = (event: React.MouseEvent) => {
+    const place = event.currentTarget.getBoundingClientRect();
+    const meant = meantSpots(spots, event.clientX - place.left, event.clientY - place.top);
+    setAsked(null);
+    if (meant.length > 1)
+      setAsked({ names: meant.map(({ id }) => id), x: meant[0]!.x, y: meant[0]!.y, add: event.shiftKey });
+    else if (meant.length === 1) bench.selectNodes([meant[0]!.id], event.shiftKey);
+    else if (!event.shiftKey) bench.selectNodes([]);
+  };
   return (
     <div ref={frame} className="body-figure">
       <canvas ref={canvas} style={{ width, height }} />
-      <svg width={width} height={height} role="group" aria-label="Controls">
-        {order.map((i) => {
-          const node = nodes[i]!;
-          if (!isTouchable(node)) return null;
-          const [x, y] = project(view, ...placeIn(rest.pose, i));
-          return (
-            <Spot
-              key={node.id}
-              node={node}
-              x={Math.min(Math.max(x, 6), width - 6)}
-              y={Math.min(Math.max(y + aside(node), 6), height - 6)}
-              chosen={chosen.has(node.id)}
-              colour={palette[node.side]}
-              ring={palette.ink}
-            />
-          );
-        })}
+      <svg
+        width={width}
+        height={height}
+        role="listbox"
+        aria-multiselectable
+        aria-label="Controls"
+        tabIndex={0}
+        data-arrows
+        aria-activedescendant={here && `spot-${here.id}`}
+        onClick={touch}
+        onKeyDown={(event) => {
+          const way = WAYS[event.key];
+          if (here && way) setAt(spotBeside(spots, here, ...way).id);
+          else if (here && event.key === 'Enter') bench.selectNodes([here.id], event.shiftKey);
+          else return;
+          event.preventDefault();
+          event.stopPropagation();
+        }}
+      >
+        {spots.map(({ node, x, y }) => (
+          <SpotMark
+            key={node.id}
+            node={node}
+            x={x}
+            y={y}
+            chosen={chosen.has(node.id)}
+            leader={leaders.get(node.id) ?? null}
+            here={node.id === here?.id}
+            colour={palette[node.side]}
+            ring={palette.ink}
+          />
+        ))}
       </svg>
+      {asked && (
+        <ul className="spot-choice" aria-label="Which control?" style={{ left: asked.x, top: asked.y }}>
+          {asked.names.map((name) => (
+            <li key={name}>
+              <button
+                type="button"
+                onClick={() => {
+                  bench.selectNodes([name], asked.add);
+                  setAsked(null);
+                }}
+              >
+                {name}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
     </div>
   );
 }
+
+/** Spots keep so far from the edge, pixels: none is clipped. */
+const EDGE = 9;
+const WAYS: Readonly<Record<string, [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 /** Fingers, face and hanging parts crowd: their spots are small. */
 const isHanging = (node: Node) => node.part === 'extra';
@@ -85,39 +165,38 @@ function aside({ kind, part, id }: Node): number {
   return part === 'leg' ? 9 : -11;
 }
 
-interface SpotProps {
+interface SpotMarkProps {
   readonly node: Node;
   readonly x: number;
   readonly y: number;
   readonly chosen: boolean;
+  /** What leads it at the play-head: its own keys do not show. */
+  readonly leader: string | null;
+  /** Whether the keyboard stands on it. */
+  readonly here: boolean;
   readonly colour: string;
   readonly ring: string;
 }
 
-function Spot({ node, x, y, chosen, colour, ring }: SpotProps) {
+function SpotMark({ node, x, y, chosen, leader, here, colour, ring }: SpotMarkProps) {
   const size = isSmall(node) ? 2.7 : node.kind === 'goal' ? 3.4 : 4.4;
+  const pale = leader !== null && !chosen;
   const common = {
     fill: chosen ? ring : colour,
-    fillOpacity: node.kind === 'goal' && !chosen ? 0.25 : 0.92,
+    fillOpacity: (node.kind === 'goal' && !chosen) || pale ? 0.25 : 0.92,
     stroke: chosen ? ring : colour,
+    strokeOpacity: pale ? 0.5 : 1,
     strokeWidth: node.kind === 'goal' ? 1.6 : 1,
   };
   return (
     <g
-      role="button"
-      tabIndex={0}
+      id={`spot-${node.id}`}
+      role="option"
       aria-label={node.id}
-      aria-pressed={chosen}
-      className="spot"
-      onClick={(event) => bench.selectNodes([node.id], event.shiftKey)}
-      onKeyDown={(event) => {
-        if (event.key !== 'Enter' && event.key !== ' ') return;
-        event.preventDefault();
-        event.stopPropagation();
-        bench.selectNodes([node.id], event.shiftKey);
-      }}
+      aria-selected={chosen}
+      className={`spot${here ? ' here' : ''}`}
     >
-      <title>{node.id}</title>
+      <title>{leader === null ? node.id : `${node.id}: led by ${leader}`}</title>
       <circle cx={x} cy={y} r={isSmall(node) ? 5 : 8} fill="transparent" />
       {node.side === 'centre' && <circle cx={x} cy={y} r={size} {...common} />}
       {node.side === 'left' && (

@@ -1,5 +1,6 @@
 import { frameCurves, hideCurves, isolateCurves } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { useStrokes } from '../keys/key-map.ts';
 
 /** What the curves lane shows, and how; each switch has a keystroke. */
 export function CurveSwitches() {
@@ -10,27 +11,27 @@ export function CurveSwitches() {
   return (
     <>
       <div className="switches" role="group" aria-label="Show in the curves lane">
-        <Switch name="Whole" press="O" does="Show all of the curves" run={() => frameCurves('all')} />
+        <Switch name="Whole" stroke="whole" does="Show all of the curves" run={() => frameCurves('all')} />
         <Switch
           name="Keys"
-          press="K"
+          stroke="showKeys"
           does="Show the chosen keys"
           disabled={!anyKeys}
           run={() => frameCurves('keys')}
         />
-        <Switch name="Range" press="P" does="Show the play range" run={() => frameCurves('range')} />
+        <Switch name="Range" stroke="showRange" does="Show the play range" run={() => frameCurves('range')} />
       </div>
       <div className="switches" role="group" aria-label="Curves in sight">
         <Switch
           name="All controls"
-          press="E"
+          stroke="everything"
           does="The curves of everything, not only of what is selected"
           on={lane.showing === 'all'}
           run={() => bench.setLane({ showing: lane.showing === 'all' ? 'selected' : 'all' })}
         />
         <Switch
           name="Isolate"
-          press="I"
+          stroke="isolate"
           does="Only the chosen curves"
           on={lane.isolated.length > 0}
           run={isolateCurves}
@@ -38,7 +39,7 @@ export function CurveSwitches() {
         {lane.hidden.length > 0 && (
           <Switch
             name={`${lane.hidden.length} hidden`}
-            press="Shift U"
+            stroke="unhide"
             does="Show the hidden curves"
             on
             run={() => hideCurves(false)}
@@ -46,14 +47,14 @@ export function CurveSwitches() {
         )}
         <Switch
           name="One measure"
-          press="M"
+          stroke="oneMeasure"
           does="Each curve in its own measure (normalised), so that small and large ones can be compared"
           on={lane.normalised}
           run={() => bench.setLane({ normalised: !lane.normalised })}
         />
         <Switch
           name="Box"
-          press="X"
+          stroke="box"
           does="A transform box around the chosen keys: pull edges and corners, Alt about the middle, Shift tapers a corner"
           on={lane.box}
           run={() => bench.setLane({ box: !lane.box })}
@@ -65,19 +66,20 @@ export function CurveSwitches() {
 
 interface SwitchProps {
   readonly name: string;
-  readonly press: string;
+  readonly stroke: string;
   readonly does: string;
   readonly run: () => void;
   readonly on?: boolean;
   readonly disabled?: boolean;
 }
 
-function Switch({ name, press, does, run, on, disabled }: SwitchProps) {
+function Switch({ name, stroke, does, run, on, disabled }: SwitchProps) {
+  const strokeFor = useStrokes();
   return (
     <button
       type="button"
       className={`chip${on ? ' on' : ''}`}
-      title={`${does} (${press})`}
+      title={`${does} (${strokeFor(stroke)})`}
       aria-pressed={on}
       disabled={disabled}
       onClick={run}

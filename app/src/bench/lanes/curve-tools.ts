@@ -3,8 +3,8 @@
  * handle, panning. Each takes the pointer's way and says what to do; the lane only passes events on.
  */
 import { select } from '@kneader/core';
-import type { ChannelId } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import { unitedKeys } from '../keys/key-steps.ts';
 import { hitAt, keysInBox } from './curve-hits.ts';
 import type { Hit } from './curve-hits.ts';
 import { ownView, yToValue } from './curve-view.ts';
@@ -84,19 +84,10 @@ function marquee(start: Touch): Tool & { box?: [[number, number], [number, numbe
       const { selection } = useBench.getState().session;
       const small = Math.hypot(touch.x - start.x, touch.y - start.y) < DRAG_FROM;
       const found = small ? {} : keysInBox(scene.view, scene.curves, [start.x, start.y], [touch.x, touch.y]);
-      bench.select({ ...selection, keys: start.shift ? united(selection.keys, found) : found });
+      bench.select({ ...selection, keys: start.shift ? unitedKeys(selection.keys, found) : found });
     },
   };
   return tool;
-}
-
-type Keys = Readonly<Record<ChannelId, readonly number[]>>;
-
-function united(a: Keys, b: Keys): Keys {
-  const result: Record<ChannelId, readonly number[]> = { ...a };
-  for (const [channel, ids] of Object.entries(b))
-    result[channel] = [...new Set([...(a[channel] ?? []), ...ids])];
-  return result;
 }
 
 /** Alt: about the middle. Shift: a corner tapers its end, the inside moves along one direction only. */
@@ -161,7 +152,9 @@ function draggingKeys(start: Touch, hit: Hit): Tool {
   if (!was)
     bench.select({
       ...selection,
-      keys: start.shift ? united(selection.keys, { [hit.channel]: [hit.id] }) : { [hit.channel]: [hit.id] },
+      keys: start.shift
+        ? unitedKeys(selection.keys, { [hit.channel]: [hit.id] })
+        : { [hit.channel]: [hit.id] },
     });
   const moving = movingChosen(start);
   let away = false;

@@ -1,6 +1,8 @@
-import { useRef } from 'react';
+import { useMemo, useRef } from 'react';
+import { actsOn } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+import { counted } from '../edits/numbers.ts';
 import { useSize } from '../use-size.ts';
 import { CurveSwitches } from './curve-switches.tsx';
 import { CurvesLane } from './curves-lane.tsx';
@@ -50,7 +52,9 @@ export function Lanes() {
       }}
     >
       <div className="lane" style={{ height: 26 }}>
-        <div className="lane-head">Frames</div>
+        <div className="lane-head">
+          <ChosenCount />
+        </div>
         <div className="lane-track" ref={tracks}>
           <Ruler />
         </div>
@@ -105,6 +109,20 @@ function Notice() {
       {sentence}
     </p>
   ) : null;
+}
+
+/** How much is chosen, always in sight. */
+function ChosenCount() {
+  const shot = useBench((state) => state.session.shot);
+  const selection = useBench((state) => state.session.selection);
+  const { keys, channels, controls, chosen } = useMemo(() => actsOn(shot, selection), [shot, selection]);
+  if (controls === 0) return <span className="soft">Nothing chosen</span>;
+  return (
+    <span className="chosen-count" role="status" aria-label="Chosen">
+      <b className={chosen ? undefined : 'soft'}>{counted(keys, 'key')}</b> · {counted(channels, 'channel')} ·{' '}
+      {counted(controls, 'control')}
+    </span>
+  );
 }
 
 /** On which layer the curves are. */

@@ -2,6 +2,7 @@ import { InputNumber, Popover } from 'antd';
 import { useMemo, useRef } from 'react';
 import { DEFAULT_COLUMNS, poseColumns } from '@kneader/core';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+import { counted } from '../edits/numbers.ts';
 
 /** One step of the history for each number that is meant, not for each digit of it. */
 function setShare(percent: number | null): void {
@@ -30,7 +31,7 @@ export function PosesHead() {
       <span className="lane-title">
         Poses{' '}
         <span className="soft layer">
-          {columns.dense ? 'keys on every frame' : `${columns.frames.length} columns`}
+          {columns.dense ? 'keys on every frame' : counted(columns.frames.length, 'column')}
         </span>
       </span>
       <div className="switches" role="group" aria-label="Pose columns">
@@ -62,7 +63,7 @@ export function PosesHead() {
           }
         >
           <button type="button" className="chip" title="The rule that finds the columns">
-            Rule {share} %
+            Found by {share} %
           </button>
         </Popover>
         <button
@@ -73,7 +74,7 @@ export function PosesHead() {
             bench.perform('timing.setColumns', isColumn ? { remove: [frame] } : { add: [frame] })
           }
         >
-          {isColumn ? `Take out ${frame}` : `Add ${frame}`}
+          {isColumn ? `No pose at ${frame}` : `Pose at ${frame}`}
         </button>
         <button
           type="button"

@@ -71,8 +71,10 @@ export function PosesLane() {
     >
       <PoseCanvas width={width} height={height} />
       {!columns.dense &&
-        columns.frames.slice(1).map((frame, k) => {
-          const start = columns.frames[k]!;
+        // The last pose has a gap too: to the end of the shot.
+        [...columns.frames.slice(1), shot.range.end].map((frame, k) => {
+          const start = columns.frames[k];
+          if (start === undefined || frame <= start) return null;
           const [left, right] = [frameToX(axis, start), frameToX(axis, frame)];
           if (right - left < GAP_FROM || right < 0 || left > width) return null;
           return <Gap key={k} start={start} gap={frame - start} x={(left + right) / 2} />;

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { frameAt } from './playback-clock.ts';
+import { frameAt, playedRange } from './playback-clock.ts';
 
 const range = { start: 10, end: 33 };
 const at = (now: number, more = {}) => frameAt({ began: 1000, frame: 10, speed: 1, ...more }, range, 24, now);
@@ -22,4 +22,12 @@ test('half speed takes twice as long', () => {
 test('a play-head beyond the range begins at its end', () => {
   expect(at(1000, { frame: 90 })).toBe(33);
   expect(at(1000, { frame: 2 })).toBe(10);
+});
+
+test('of a marked range what lies in the shot is played; the whole shot where that is nothing', () => {
+  expect(playedRange(range, { start: 12.5, end: 20.5 }, true)).toEqual({ start: 13, end: 20 });
+  expect(playedRange(range, { start: 12, end: 90 }, true)).toEqual({ start: 12, end: 33 });
+  expect(playedRange(range, { start: 40, end: 90 }, true)).toBe(range);
+  expect(playedRange(range, { start: 12, end: 20 }, false)).toBe(range);
+  expect(playedRange(range, null, true)).toBe(range);
 });

@@ -8,6 +8,16 @@ export interface PlaybackClock {
   readonly speed: number;
 }
 
+/** The frames that are played: those of the marked range that lie in the shot, or all. */
+export function playedRange(shot: FrameRange, marked: FrameRange | null, looped: boolean): FrameRange {
+  if (!looped || !marked) return shot;
+  const range = {
+    start: Math.max(shot.start, Math.ceil(marked.start)),
+    end: Math.min(shot.end, Math.floor(marked.end)),
+  };
+  return range.end > range.start ? range : shot;
+}
+
 /** @param fps frames per second; @param now ms on the clock's own time */
 export function frameAt(clock: PlaybackClock, range: FrameRange, fps: number, now: number): number {
   const count = Math.floor(range.end - range.start) + 1;

@@ -4,16 +4,20 @@ import {
   LeftOutlined,
   PauseOutlined,
   RedoOutlined,
+  RetweetOutlined,
   StepBackwardOutlined,
   StepForwardOutlined,
   UndoOutlined,
 } from '@ant-design/icons';
-import { App, Button, Dropdown, InputNumber, Segmented, Select, Tooltip, Typography } from 'antd';
+import { App, Button, Dropdown, Input, InputNumber, Segmented, Select, Tooltip } from 'antd';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { framesPerSecond } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { saveFile } from '../../shots/save-file.ts';
+import { onRenameShot } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { useStrokes } from '../keys/key-map.ts';
 import type { Comparison } from '../bench-store.ts';
 import type { Saving } from '../use-autosave.ts';
 
@@ -25,17 +29,7 @@ export function Strip({ saving }: { readonly saving: Saving }) {
       <Link to="/" aria-label="Back to the shots" className="strip-back">
         <LeftOutlined />
       </Link>
-      <Typography.Text
-        className="strip-name"
-        ellipsis={{ tooltip: name }}
-        editable={{
-          triggerType: ['text'],
-          tooltip: false,
-          onChange: (text) => text.trim() && bench.rename(text.trim().slice(0, 200)),
-        }}
-      >
-        {name}
-      </Typography.Text>
+      <ShotName name={name} />
       <PlayControls />
       <ComparisonSwitch />
       <History />
@@ -46,11 +40,51 @@ export function Strip({ saving }: { readonly saving: Saving }) {
   );
 }
 
+/** The name; touched, or with F2, it is written anew. */
+function ShotName({ name }: { readonly name: string }) {
+  const [writing, setWriting] = useState(false);
+  useEffect(() => onRenameShot(() => setWriting(true)), []);
+  if (!writing)
+    return (
+      <h1 className="strip-name">
+        <button type="button" title={`${name}: rename`} onClick={() => setWriting(true)}>
+          {name}
+        </button>
+      </h1>
+    );
+  const end = (text: string | null) => {
+    if (text !== null && text.trim() !== '') bench.rename(text.trim().slice(0, 200));
+    setWriting(false);
+  };
+  return (
+    <Input
+      autoFocus
+      size="small"
+      className="strip-name"
+      aria-label="Name of the shot"
+      defaultValue={name}
+      maxLength={200}
+      onFocus={(event) => event.target.select()}
+      onBlur={(event) => end(event.target.value)}
+      onPressEnter={(event) => end(event.currentTarget.value)}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        event.stopPropagation();
+        end(null);
+      }}
+    />
+  );
+}
+
 function PlayControls() {
   const playing = useBench((state) => state.playing);
   const speed = useBench((state) => state.speed);
   const { start, end } = useBench((state) => state.session.shot.range);
   const rate = useBench((state) => state.session.shot.rate);
+  const looped = useBench((state) => state.looped);
+  const marked = useBench((state) => state.session.selection.range);
+  const strokeFor = useStrokes();
+  const perSecond = Math.round(framesPerSecond(rate) * 100) / 100;
   return (
     <div className="strip-group" role="group" aria-label="Play">
       <Button
@@ -60,15 +94,14 @@ function PlayControls() {
         icon={<StepBackwardOutlined />}
         onClick={() => bench.setFrame(start)}
       />
-      <Tooltip title="Space">
-        <Button
-          type="primary"
-          size="small"
-          aria-label={playing ? 'Stop' : 'Play'}
-          icon={playing ? <PauseOutlined /> : <CaretRightOutlined />}
-          onClick={() => bench.setPlaying(!playing)}
-        />
-      </Tooltip>
+      <Button
+        type="primary"
+        size="small"
+        aria-label={playing ? 'Stop' : 'Play'}
+        title={strokeFor('play')}
+        icon={playing ? <PauseOutlined /> : <CaretRightOutlined />}
+        onClick={() => bench.setPlaying(!playing)}
+      />
       <Button
         type="text"
         size="small"
@@ -77,9 +110,28 @@ function PlayControls() {
         onClick={() => bench.setFrame(end)}
       />
       <FrameField />
-      <span className="soft strip-range">
-        of {start}–{end}, {Math.round(framesPerSecond(rate) * 100) / 100}/s
-      </span>
+      <button
+        type="button"
+        className="strip-range"
+        title="First frame, last frame and rate"
+        aria-label={`Frames ${start} to ${end}, ${perSecond} in a second: set them`}
+        onClick={() => bench.openEdit('timing.setShot')}
+      >
+        of {start}–{end}, {perSecond}/s
+      </button>
+      <Button
+        type={looped ? 'default' : 'text'}
+        size="small"
+        aria-label="Play only the marked range"
+        aria-pressed={looped}
+        title={
+          marked
+            ? `Play only ${marked.start}–${marked.end}, again and again (${strokeFor('playRange')})`
+            : 'Play only the marked range: mark one with Shift on the frames (ruler)'
+        }
+        icon={<RetweetOutlined />}
+        onClick={bench.toggleLoop}
+      />
       <Select
         size="small"
         aria-label="Speed"
@@ -111,6 +163,7 @@ function FrameField() {
 
 function ComparisonSwitch() {
   const comparison = useBench((state) => state.comparison);
+  const strokeFor = useStrokes();
   return (
     <Segmented<Comparison>
       size="small"
@@ -118,12 +171,9 @@ function ComparisonSwitch() {
       value={comparison}
       onChange={bench.setComparison}
       options={[
-        { value: 'before', label: <Tooltip title="As it came. Hold B">Before</Tooltip> },
-        { value: 'after', label: 'After' },
-        {
-          value: 'outline',
-          label: <Tooltip title="As it is, with the motion as it came as an outline">Both</Tooltip>,
-        },
+        { value: 'before', label: 'Before', title: `As it came; while ${strokeFor('before')} is held` },
+        { value: 'after', label: 'After', title: 'As it is' },
+        { value: 'outline', label: 'Both', title: 'As it is, with the motion as it came as an outline' },
       ]}
     />
   );
@@ -135,16 +185,15 @@ function History() {
   const label = useBench((state) => state.session.steps[state.session.at]?.label ?? '');
   return (
     <div className="strip-group" role="group" aria-label="Undo and redo">
-      <Tooltip title={at > 0 ? `Undo ${label}` : 'Nothing to undo'}>
-        <Button
-          type="text"
-          size="small"
-          aria-label="Undo"
-          disabled={at === 0}
-          icon={<UndoOutlined />}
-          onClick={bench.undo}
-        />
-      </Tooltip>
+      <Button
+        type="text"
+        size="small"
+        aria-label="Undo"
+        title={at > 0 ? `Undo ${label}` : 'Nothing to undo'}
+        disabled={at === 0}
+        icon={<UndoOutlined />}
+        onClick={bench.undo}
+      />
       <Button
         type="text"
         size="small"

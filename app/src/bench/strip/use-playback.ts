@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { framesPerSecond } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
-import { frameAt } from './playback-clock.ts';
+import { frameAt, playedRange } from './playback-clock.ts';
 import type { PlaybackClock } from './playback-clock.ts';
 
 /** Moves the play-head with the clock while playing. */
@@ -17,11 +17,12 @@ export function usePlayback(): void {
     let request = 0;
     const tick = (now: number) => {
       const state = useBench.getState();
-      const { range, rate } = state.session.shot;
+      const { shot, selection } = state.session;
+      const range = playedRange(shot.range, selection.range, state.looped);
       // Another speed goes on from where the play-head is.
       if (state.speed !== clock.speed) clock = start(now);
-      const frame = frameAt(clock, range, framesPerSecond(rate), Math.max(now, clock.began));
-      if (frame !== state.frame) bench.setFrame(frame);
+      const frame = frameAt(clock, range, framesPerSecond(shot.rate), Math.max(now, clock.began));
+      if (frame !== state.frame) bench.playFrame(frame);
       request = requestAnimationFrame(tick);
     };
     request = requestAnimationFrame(tick);

@@ -20,6 +20,7 @@ export const applyAction = defineEdit({
   id: 'actions.apply',
   title: 'Apply action',
   summary: 'Lays a saved action into the shot as keys, matched by name.',
+  words: 'clip library reuse load paste insert',
   group: 'actions',
   locks: 'refuse',
   options: z.object({

@@ -26,6 +26,7 @@ export const saveAction = defineEdit({
   id: 'actions.save',
   title: 'Save as action',
   summary: 'Saves the selected controls over the range to the pantry; the shot stays as it is.',
+  words: 'clip library reuse store pose export',
   group: 'actions',
   needs: 'channels',
   locks: 'none',

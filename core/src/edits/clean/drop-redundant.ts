@@ -8,6 +8,7 @@ export const dropRedundant = defineEdit({
   id: 'clean.dropRedundant',
   title: 'Drop redundant keys',
   summary: 'Deletes keys without which the curve is exactly the same.',
+  words: 'reduce needless static flat unused keys delete same value cleanup',
   group: 'clean',
   needs: 'keys',
   locks: 'strip',

@@ -19,6 +19,7 @@ export const resample = defineEdit({
   id: 'clean.resample',
   title: 'Resample',
   summary: 'Puts keys on every so many frames in place of those that are there.',
+  words: 'bake sample every frame densify plot ones',
   group: 'clean',
   needs: 'keys',
   locks: 'strip',

@@ -18,6 +18,7 @@ export const rescale = defineEdit({
   id: 'clean.rescale',
   title: 'Rescale a character',
   summary: 'Makes a whole character larger or smaller, its position curves with it.',
+  words: 'scale size bigger smaller units cm inch proportion',
   group: 'clean',
   locks: 'none',
   options: z.object({

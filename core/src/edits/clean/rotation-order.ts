@@ -26,6 +26,7 @@ export const rotationOrder = defineEdit({
   id: 'clean.rotationOrder',
   title: 'Change rotation order',
   summary: 'Gives the selected controls another order of rotation; they look the same.',
+  words: 'gimbal euler order axes xyz convert rotation',
   group: 'clean',
   needs: 'channels',
   locks: 'strip',

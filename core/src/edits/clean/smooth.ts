@@ -19,24 +19,43 @@ const options = z.object({
     description:
       'quadratic: local quadratics (Savitzky–Golay); low pass: Butterworth both ways, nothing is delayed; spikes: only values that stand out.',
   }),
-  window: z.number().int().min(3).max(101).default(7).meta({
-    title: 'Window',
-    unit: 'frames',
-    step: 2,
-    description: 'For quadratic and spikes: how many keys are looked at together; odd.',
-  }),
-  cutoff: z.number().min(0.1).max(1000).default(6).meta({
-    title: 'Cut-off',
-    unit: 'Hz',
-    step: 0.5,
-    description: 'For low pass: faster than this is taken out.',
-  }),
-  threshold: z.number().min(1).max(50).default(5).meta({
-    title: 'Threshold',
-    unit: '',
-    step: 0.5,
-    description: 'For spikes: how many times the usual spread a value must stand out.',
-  }),
+  window: z
+    .number()
+    .int()
+    .min(3)
+    .max(101)
+    .default(7)
+    .meta({
+      title: 'Window',
+      when: { method: ['quadratic', 'spikes'] },
+      unit: 'frames',
+      step: 2,
+      description: 'For quadratic and spikes: how many keys are looked at together; odd.',
+    }),
+  cutoff: z
+    .number()
+    .min(0.1)
+    .max(1000)
+    .default(6)
+    .meta({
+      title: 'Cut-off',
+      when: { method: 'lowPass' },
+      unit: 'Hz',
+      step: 0.5,
+      description: 'For low pass: faster than this is taken out.',
+    }),
+  threshold: z
+    .number()
+    .min(1)
+    .max(50)
+    .default(5)
+    .meta({
+      title: 'Threshold',
+      when: { method: 'spikes' },
+      unit: '',
+      step: 0.5,
+      description: 'For spikes: how many times the usual spread a value must stand out.',
+    }),
   wraps: z
     .enum(['unwrap', 'refuse'])
     .default('unwrap')
@@ -56,6 +75,7 @@ export const smooth = defineEdit({
   id: 'clean.smooth',
   title: 'Smooth',
   summary: 'Takes jitter or spikes out of dense keys; they stay on their frames.',
+  words: 'noise jitter filter low-pass butterworth gaussian spikes blur shake denoise',
   group: 'clean',
   needs: 'keys',
   locks: 'strip',

@@ -9,6 +9,7 @@ export const snap = defineEdit({
   id: 'clean.snap',
   title: 'Snap to frames',
   summary: 'Moves keys between frames to the nearest whole one.',
+  words: 'whole frames round subframe integer align quantise',
   group: 'clean',
   needs: 'keys',
   locks: 'strip',

@@ -35,6 +35,7 @@ export const thin = defineEdit({
   id: 'clean.thin',
   title: 'Thin',
   summary: 'Fits the curves with as few keys as hold them within a tolerance.',
+  words: 'reduce simplify fewer keys decimate optimise sparse fit noise capture clean',
   group: 'clean',
   needs: 'keys',
   locks: 'strip',

@@ -26,6 +26,7 @@ export const unwrap = defineEdit({
   id: 'clean.unwrap',
   title: 'Unwrap angles',
   summary: 'Takes steps out of rotation curves: by whole turns, and where all three angles of a joint flip.',
+  words: 'euler gimbal flips continuity wrap 360 turns jumps rotation',
   group: 'clean',
   needs: 'keys',
   locks: 'strip',

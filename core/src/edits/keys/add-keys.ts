@@ -17,6 +17,7 @@ export const addKeys = defineEdit({
   id: 'keys.add',
   title: 'Add keys',
   summary: 'Adds a key on each selected channel; the curves keep their shape.',
+  words: 'insert set key keyframe new pose',
   group: 'keys',
   needs: 'channels',
   locks: 'strip',

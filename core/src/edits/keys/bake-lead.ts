@@ -23,6 +23,7 @@ export const bakeLead = defineEdit({
   id: 'keys.bakeLead',
   title: 'Bake lead-in and lead-out',
   summary: 'Turns what the curves do outside their keys into keys, and lets them hold beyond.',
+  words: 'cycle loop infinity repeat extrapolate keys convert',
   group: 'keys',
   needs: 'keys',
   locks: 'strip',

@@ -11,9 +11,10 @@ import { changeTargets, lockedKeysFinding } from '../targets.ts';
 export const deleteKeepingShape = defineEdit({
   id: 'keys.deleteKeepingShape',
   title: 'Delete keeping the shape',
-  summary: 'Deletes the selected keys and refits the tangents beside them; first and last keys stay.',
+  summary: 'Deletes the chosen keys and refits the tangents beside them; first and last keys stay.',
+  words: 'remove reduce simplify keep curve dissolve',
   group: 'keys',
-  needs: 'keys',
+  needs: 'chosen',
   locks: 'strip',
   options: z.object({}),
   run(shot, selection) {

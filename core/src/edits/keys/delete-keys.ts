@@ -8,9 +8,10 @@ import { changeTargets, lockedKeysFinding } from '../targets.ts';
 export const deleteKeys = defineEdit({
   id: 'keys.delete',
   title: 'Delete keys',
-  summary: 'Deletes the selected keys.',
+  summary: 'Deletes the chosen keys, or those of the marked range.',
+  words: 'remove erase clear',
   group: 'keys',
-  needs: 'keys',
+  needs: 'chosen',
   locks: 'strip',
   options: z.object({}),
   run(shot, selection) {

@@ -8,6 +8,7 @@ export const lockChannels = defineEdit({
   id: 'keys.lockChannels',
   title: 'Lock channels',
   summary: 'Locks channels, so that no edit changes their curves, or unlocks them.',
+  words: 'protect freeze guard unlock curve',
   group: 'keys',
   locks: 'none',
   options: z.object({

@@ -12,6 +12,7 @@ export const lockKeys = defineEdit({
   id: 'keys.lock',
   title: 'Lock keys',
   summary: 'Locks the selected keys, so that no edit changes them, or unlocks them.',
+  words: 'protect freeze guard unlock',
   group: 'keys',
   needs: 'keys',
   locks: 'strip',

@@ -10,6 +10,7 @@ export const moveKeys = defineEdit({
   id: 'keys.move',
   title: 'Move keys',
   summary: 'Moves the selected keys in time and in value.',
+  words: 'shift offset nudge translate value frames slide',
   group: 'keys',
   needs: 'keys',
   locks: 'strip',

@@ -22,6 +22,7 @@ export const pasteKeys = defineEdit({
   id: 'keys.paste',
   title: 'Paste keys',
   summary: 'Lays copied keys or curves onto the same channels, or onto those that are selected.',
+  words: 'copy duplicate insert merge clipboard',
   group: 'keys',
   locks: 'refuse',
   options: z.object({

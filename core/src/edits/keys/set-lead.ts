@@ -18,6 +18,7 @@ export const setLead = defineEdit({
   id: 'keys.setLead',
   title: 'Lead-in and lead-out',
   summary: 'Says what the selected curves do ahead of their first key and past their last.',
+  words: 'cycle loop infinity repeat extrapolate before after swing pendulum hold',
   group: 'keys',
   needs: 'keys',
   locks: 'strip',
@@ -35,12 +36,19 @@ export const setLead = defineEdit({
         description:
           'hold: the end stays; slope: straight on; loop: again; loop and carry: again from where it ended; swing: there and back.',
       }),
-    count: z.number().int().min(0).max(100000).default(0).meta({
-      title: 'Times',
-      unit: '',
-      step: 1,
-      description: 'How often it repeats; 0 is without end.',
-    }),
+    count: z
+      .number()
+      .int()
+      .min(0)
+      .max(100000)
+      .default(0)
+      .meta({
+        title: 'Times',
+        when: { kind: ['loop', 'loopCarry', 'swing'] },
+        unit: '',
+        step: 1,
+        description: 'How often it repeats; 0 is without end.',
+      }),
   }),
   run(shot, selection, { side, kind, count }) {
     const changed = new Map<ChannelId, Curve>();

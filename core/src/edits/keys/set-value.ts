@@ -8,6 +8,7 @@ export const setValue = defineEdit({
   id: 'keys.setValue',
   title: 'Set value',
   summary: 'Gives the selected keys a value, or adds to the one that they have.',
+  words: 'zero negate absolute relative type number add',
   group: 'keys',
   needs: 'keys',
   locks: 'strip',

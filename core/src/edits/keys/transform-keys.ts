@@ -71,6 +71,7 @@ export const transformKeys = defineEdit({
   id: 'keys.transform',
   title: 'Transform box',
   summary: 'Scales, moves, tapers or flips the selected keys about a pivot, on all curves at once.',
+  words: 'scale stretch squash negate mirror values box exaggerate amplify dampen taper',
   group: 'keys',
   needs: 'keys',
   locks: 'strip',

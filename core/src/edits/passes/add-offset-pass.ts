@@ -10,6 +10,7 @@ export const addOffsetPass = defineEdit({
   id: 'passes.addOffset',
   title: 'Add offset pass',
   summary: 'Lays a pass over the selected controls; poses on it add to the motion below.',
+  words: 'layer additive override new',
   group: 'passes',
   needs: 'channels',
   locks: 'none',

@@ -12,6 +12,7 @@ export const poseOnPass = defineEdit({
   id: 'passes.pose',
   title: 'Pose on a pass',
   summary: 'Keys the pass so that the wanted values show; the layers below stay as they are.',
+  words: 'layer additive key adjust',
   group: 'passes',
   locks: 'none',
   options: z.object({

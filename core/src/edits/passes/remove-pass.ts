@@ -8,6 +8,7 @@ export const removePass = defineEdit({
   id: 'passes.remove',
   title: 'Remove pass',
   summary: 'Takes a pass away; what lies below is untouched.',
+  words: 'layer delete erase',
   group: 'passes',
   locks: 'none',
   options: z.object({ pass: passOption }),

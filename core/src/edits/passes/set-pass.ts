@@ -9,6 +9,7 @@ export const setPass = defineEdit({
   id: 'passes.set',
   title: 'Set up pass',
   summary: 'Names, colours, mutes, solos or locks a pass.',
+  words: 'layer mute solo colour name lock members',
   group: 'passes',
   locks: 'none',
   options: z.object({

@@ -10,6 +10,7 @@ export const setWeight = defineEdit({
   id: 'passes.setWeight',
   title: 'Set weight',
   summary: 'Dials how much of a pass shows, for the whole shot or keyed at a frame.',
+  words: 'layer influence strength opacity fade percent',
   group: 'passes',
   locks: 'none',
   options: z.object({

@@ -25,6 +25,7 @@ export const blendPose = defineEdit({
   id: 'poses.blend',
   title: 'Blend pose',
   summary: 'Moves the pose at a frame toward another: a breakdown that favours one side, or an overshoot.',
+  words: 'breakdown inbetween tween favour mix between previous next',
   group: 'poses',
   locks: 'refuse',
   options: z.object({
@@ -140,6 +141,7 @@ export const restPose = defineEdit({
   id: 'poses.rest',
   title: 'Rest pose',
   summary: 'Puts the selected controls, or all keyed ones, at rest; on an offset pass, at nothing.',
+  words: 'zero reset default bind neutral home',
   group: 'poses',
   locks: 'refuse',
   options: z.object({

@@ -22,6 +22,7 @@ export const flipPose = defineEdit({
   title: 'Flip pose',
   summary:
     'Left and right exchange their poses, of the selected controls and their partners, or of the whole body.',
+  words: 'mirror left right swap opposite symmetry',
   group: 'poses',
   locks: 'refuse',
   options: z.object({ frame: atFrame, ...exclusionOptions, ...planeOptions }),
@@ -33,6 +34,7 @@ export const mirrorPose = defineEdit({
   id: 'poses.mirror',
   title: 'Mirror pose',
   summary: 'Copies the pose of one side to the other, reflected.',
+  words: 'flip left right copy other side symmetry opposite',
   group: 'poses',
   locks: 'refuse',
   options: z.object({

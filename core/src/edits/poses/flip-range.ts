@@ -30,6 +30,7 @@ export const flipRange = defineEdit({
   id: 'poses.flipRange',
   title: 'Flip a range',
   summary: 'Left and right exchange their motion over a range, in place or placed after it.',
+  words: 'mirror walk cycle second half swap left right symmetry',
   group: 'poses',
   locks: 'none',
   options: z.object({
@@ -37,15 +38,20 @@ export const flipRange = defineEdit({
       title: 'Place it after',
       description: 'Half a cycle becomes a whole one; off, the range itself is flipped.',
     }),
-    carry: z.boolean().default(true).meta({
-      title: 'Carry travel on',
-      description: 'Placed after: controls without a parent go on from where they stand.',
-    }),
+    carry: z
+      .boolean()
+      .default(true)
+      .meta({
+        title: 'Carry travel on',
+        when: { append: true },
+        description: 'Placed after: controls without a parent go on from where they stand.',
+      }),
     seam: z
       .enum(['exact', 'smooth'])
       .default('exact')
       .meta({
         title: 'At the seam',
+        when: { append: true },
         labels: { exact: 'as it is', smooth: 'smooth' },
         description:
           'Placed after: as it is keeps both halves exact reflections; smooth lets tangents follow their rules across.',

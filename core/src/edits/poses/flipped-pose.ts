@@ -111,7 +111,14 @@ export const planeOptions = {
       description:
         'The plane of reflection: place and heading of the root at that frame; x = 0; or along a control.',
     }),
-  about: z.string().default('').meta({ title: 'Control', description: 'For a control: its name.' }),
+  about: z
+    .string()
+    .default('')
+    .meta({
+      title: 'Control',
+      when: { plane: 'node' },
+      description: 'For a control: its name.',
+    }),
 };
 
 /** The choice that the options make; refuses a control that is not there. */

@@ -15,6 +15,7 @@ export const pastePose = defineEdit({
   id: 'poses.paste',
   title: 'Paste pose',
   summary: 'Keys a copied pose at a frame, as it is or flipped left to right.',
+  words: 'copy apply mirror flip clipboard',
   group: 'poses',
   locks: 'refuse',
   options: z.object({

@@ -11,6 +11,7 @@ export const setPair = defineEdit({
   id: 'poses.setPair',
   title: 'Set partner',
   summary: 'Says which control mirrors which, and on which side it stands.',
+  words: 'mirror symmetry partner sides left right',
   group: 'poses',
   locks: 'none',
   options: z.object({
@@ -50,6 +51,7 @@ export const setFlipSigns = defineEdit({
   title: 'Set flip signs',
   summary:
     "Sets by hand how a control's channels go over to its partner, or lets the rest pose say it again.",
+  words: 'mirror symmetry negate axes sides',
   group: 'poses',
   locks: 'none',
   options: z.object({
@@ -82,6 +84,7 @@ export const setFacing = defineEdit({
   id: 'poses.setFacing',
   title: 'Set facing',
   summary: 'Says where a character faces at rest, so that it is flipped about the middle of its body.',
+  words: 'forward front direction orientation heading',
   group: 'poses',
   locks: 'none',
   options: z.object({

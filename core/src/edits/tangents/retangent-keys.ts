@@ -14,6 +14,7 @@ export const retangentKeys = defineEdit({
   id: 'tangents.retangent',
   title: 'Re-tangent',
   summary: 'Chooses the tangents of the selected keys again; the keys stay where they are.',
+  words: 'ease tension handles overshoot smooth recalculate auto slow in out',
   group: 'tangents',
   needs: 'keys',
   locks: 'strip',
@@ -23,12 +24,18 @@ export const retangentKeys = defineEdit({
       description:
         'fit: joined tangents nearest to the curve as it is; steady: no overshoot; smoothest: the natural spline; ease: slow at the keys.',
     }),
-    ease: z.number().min(0).max(1).default(0.5).meta({
-      title: 'Ease',
-      unit: '',
-      step: 0.05,
-      description: 'For ease: handle length as a part of the gap, 0 to 1.',
-    }),
+    ease: z
+      .number()
+      .min(0)
+      .max(1)
+      .default(0.5)
+      .meta({
+        title: 'Ease',
+        when: { method: 'ease' },
+        unit: '',
+        step: 0.05,
+        description: 'For ease: handle length as a part of the gap, 0 to 1.',
+      }),
   }),
   run(shot, selection, { method, ease }) {
     const short: string[] = [];

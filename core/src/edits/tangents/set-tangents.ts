@@ -78,6 +78,7 @@ export const setTangents = defineEdit({
   id: 'tangents.set',
   title: 'Set tangents',
   summary: 'Sets the kind, direction or length of the tangents of the selected keys.',
+  words: 'ease handles stepped linear flat smooth spline weighted break join interpolation hold slow in out',
   group: 'tangents',
   needs: 'keys',
   locks: 'strip',

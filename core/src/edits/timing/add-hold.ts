@@ -28,6 +28,7 @@ export const addHold = defineEdit({
   id: 'timing.addHold',
   title: 'Insert a hold',
   summary: 'Lets the pose at a frame stay for some frames; everything later ripples.',
+  words: 'freeze pause still pose longer',
   group: 'timing',
   locks: 'none',
   options: z.object({
@@ -44,6 +45,7 @@ export const movingHold = defineEdit({
   id: 'timing.movingHold',
   title: 'Moving hold',
   summary: 'Lets the pose at a frame stay and drift on slightly; everything later ripples.',
+  words: 'drift alive settle pause still pose ease',
   group: 'timing',
   locks: 'none',
   options: z.object({

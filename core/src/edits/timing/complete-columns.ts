@@ -22,6 +22,7 @@ export const completeColumns = defineEdit({
   id: 'timing.completeColumns',
   title: 'Complete the columns',
   summary: 'Gives every keyed control a key on every pose column, and lists where one was missing.',
+  words: 'key all fill blocking poses breakdown every control',
   group: 'timing',
   locks: 'none',
   options: z.object({ scope: scopeOption, repeats: repeatsOption }),

@@ -38,6 +38,7 @@ export const loop = defineEdit({
   id: 'timing.loop',
   title: 'Loop',
   summary: 'Makes first and last agree, and repeats the range; travel is carried on.',
+  words: 'cycle repeat seamless infinity walk',
   group: 'timing',
   locks: 'none',
   options: z.object({
@@ -73,10 +74,14 @@ export const loop = defineEdit({
       title: 'Carry travel on',
       description: 'Controls without a parent go on from where they stand, and facing where they face.',
     }),
-    rise: z.boolean().default(false).meta({
-      title: 'Carry a rise on too',
-      description: 'Up a stair or a ladder; off, heights are the same on every turn.',
-    }),
+    rise: z
+      .boolean()
+      .default(false)
+      .meta({
+        title: 'Carry a rise on too',
+        when: { carry: true },
+        description: 'Up a stair or a ladder; off, heights are the same on every turn.',
+      }),
     scope: scopeOption,
   }),
   run(shot, selection, { times, as, winner, blend, carry, rise, scope }) {

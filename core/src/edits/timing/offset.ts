@@ -18,6 +18,7 @@ export const offset = defineEdit({
   id: 'timing.offset',
   title: 'Offset in time',
   summary: 'Moves the selected controls in time, each a step later than the one above it, or by chance.',
+  words: 'overlap drag successive break delay stagger lag follow through shift',
   group: 'timing',
   needs: 'keys',
   locks: 'strip',
@@ -37,12 +38,19 @@ export const offset = defineEdit({
       step: 1,
       description: 'Frames from one control to the next; by chance, the most.',
     }),
-    seed: z.number().int().min(0).max(2147483647).default(1).meta({
-      title: 'Seed',
-      unit: '',
-      step: 1,
-      description: 'For by chance: the same seed gives the same offsets.',
-    }),
+    seed: z
+      .number()
+      .int()
+      .min(0)
+      .max(2147483647)
+      .default(1)
+      .meta({
+        title: 'Seed',
+        when: { order: 'random' },
+        unit: '',
+        step: 1,
+        description: 'For by chance: the same seed gives the same offsets.',
+      }),
     wholeFrames: z
       .boolean()
       .default(true)

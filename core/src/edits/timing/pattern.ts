@@ -25,6 +25,7 @@ export const pattern = defineEdit({
   id: 'timing.pattern',
   title: 'Pattern of gaps',
   summary: 'Gives the gaps between the selected pose columns a rhythm: slow away, slow into, or both.',
+  words: 'twos threes ones retime spacing rhythm even',
   group: 'timing',
   locks: 'none',
   options: z.object({
@@ -36,12 +37,18 @@ export const pattern = defineEdit({
         labels: { easeOut: 'slow away', easeIn: 'slow into', both: 'both ends' },
         description: 'slow away: long gaps first; slow into: long gaps last; both ends; even: all alike.',
       }),
-    amount: z.number().min(0).max(1).default(0.5).meta({
-      title: 'Amount',
-      unit: '',
-      step: 0.05,
-      description: '0 is even, 1 makes the longest gap four times the shortest.',
-    }),
+    amount: z
+      .number()
+      .min(0)
+      .max(1)
+      .default(0.5)
+      .meta({
+        title: 'Amount',
+        when: { shape: ['easeOut', 'easeIn', 'both'] },
+        unit: '',
+        step: 0.05,
+        description: '0 is even, 1 makes the longest gap four times the shortest.',
+      }),
     total: z.number().int().min(1).max(1e6).optional().meta({
       title: 'Total',
       unit: 'frames',

@@ -11,6 +11,7 @@ export const removeTime = defineEdit({
   id: 'timing.removeTime',
   title: 'Remove time',
   summary: 'Takes the selected range out; what comes after it moves up.',
+  words: 'cut delete frames ripple shorten trim',
   group: 'timing',
   locks: 'none',
   options: z.object({ scope: scopeOption, repeats: repeatsOption }),

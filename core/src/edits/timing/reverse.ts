@@ -21,6 +21,7 @@ export const reverse = defineEdit({
   id: 'timing.reverse',
   title: 'Reverse',
   summary: 'Plays the selected range, or the whole shot, backward.',
+  words: 'backward mirror time play back',
   group: 'timing',
   locks: 'none',
   options: z.object({

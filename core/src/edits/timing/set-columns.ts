@@ -12,6 +12,7 @@ export const setColumns = defineEdit({
   id: 'timing.setColumns',
   title: 'Pose columns',
   summary: 'Says which frames are pose columns: by a share of keyed controls, and by hand.',
+  words: 'pose mark blocking breakdown extremes',
   group: 'timing',
   locks: 'none',
   options: z.object({

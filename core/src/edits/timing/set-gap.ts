@@ -15,7 +15,9 @@ import { channelsIn, retimedFindings, scopeOption, tangentsOption, wholeFramesOp
 export const setGap = defineEdit({
   id: 'timing.setGap',
   title: 'Set gap',
-  summary: 'Sets the frames from a pose column or key to the next; everything later ripples.',
+  summary:
+    'Sets the frames from a pose column or key to the next, or to the end of the shot; everything later ripples.',
+  words: 'retime spacing ripple timing pose distance frames between',
   group: 'timing',
   locks: 'none',
   options: z.object({
@@ -80,6 +82,12 @@ function gapAt(
     channels === null
       ? poseColumns(shot).frames
       : [...new Set([...channels].flatMap((id) => [...curveOf(shot, pass, id).times]))].sort((a, b) => a - b);
+  // The last pose has a gap too: to the end of the shot.
+  const last = frames[frames.length - 1];
+  if (last !== undefined && frame >= last - 1e-6 && frame <= shot.range.end + 1e-6) {
+    const length = shot.range.end - last;
+    return { start: last, length };
+  }
   for (let k = frames.length - 2; k >= 0; k -= 1)
     if (frames[k]! <= frame + 1e-6)
       return frame < frames[k + 1]! - 1e-6

@@ -13,6 +13,7 @@ export const stretch = defineEdit({
   id: 'timing.stretch',
   title: 'Stretch',
   summary: 'Makes the selected range, or the whole shot, longer or shorter.',
+  words: 'retime scale slower faster duration speed longer shorter',
   group: 'timing',
   locks: 'none',
   options: z.object({

@@ -16,6 +16,7 @@ export const toSpline = defineEdit({
   id: 'timing.toSpline',
   title: 'Stepped to spline',
   summary: 'Turns stepped segments into curves on all controls at once.',
+  words: 'blocking polish smooth interpolate stepped convert',
   group: 'timing',
   locks: 'none',
   options: z.object({
@@ -99,6 +100,7 @@ export const toStepped = defineEdit({
   title: 'Spline to stepped',
   summary:
     'Lets every pose hold until the next key, on all controls at once; the tangents are kept for the way back.',
+  words: 'blocking hold pose to pose convert',
   group: 'timing',
   locks: 'none',
   options: z.object({ scope: scopeOption }),

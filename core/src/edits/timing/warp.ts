@@ -27,6 +27,7 @@ export const warp = defineEdit({
   id: 'timing.warp',
   title: 'Warp',
   summary: 'Bends time: old frames come to lie where a curve says.',
+  words: 'retime ramp speed slow motion bend curve time',
   group: 'timing',
   locks: 'none',
   options: z.object({

@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { DEMO_SHOTS, openSession, select } from '@kneader/core';
-import { bench, useBench } from './bench-store.ts';
-import { changeGap, hideCurves, isolateCurves, lockChosen, toggleArcs } from './bench-actions.ts';
-import { columnToolFor } from './lanes/column-tools.ts';
+import { bench, useBench } from '../bench-store.ts';
+import { changeGap, hideCurves, isolateCurves, lockChosen, toggleArcs } from '../bench-actions.ts';
+import { columnToolFor } from '../lanes/column-tools.ts';
 import { pressOf, SHORTCUTS } from './shortcuts.ts';
 
 const walk = DEMO_SHOTS[1]!.make();

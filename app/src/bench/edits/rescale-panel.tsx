@@ -1,0 +1,29 @@
+import { Select } from 'antd';
+import type { Edit } from '@kneader/core';
+import { useBench } from '../bench-store.ts';
+import { OptionForm } from './option-form.tsx';
+import { TriedPanel, useOptions } from './edit-panel.tsx';
+
+/** Rescale: the character by its name. */
+export function RescalePanel({ edit }: { readonly edit: Edit }) {
+  const [options, setOptions] = useOptions(edit);
+  const characters = useBench((state) => state.session.shot.characters);
+  const only = characters.length === 1 ? characters[0]!.id : undefined;
+  const chosen = (options['character'] as string | undefined) ?? only;
+  return (
+    <TriedPanel edit={edit} options={chosen === undefined ? options : { ...options, character: chosen }}>
+      <label className="option">
+        <span>Character</span>
+        <Select
+          size="small"
+          aria-label="Character"
+          placeholder="choose one"
+          value={chosen}
+          options={characters.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(character) => setOptions({ ...options, character })}
+        />
+      </label>
+      <OptionForm edit={edit} options={options} onChange={setOptions} without={['character']} />
+    </TriedPanel>
+  );
+}

@@ -1,0 +1,53 @@
+/**
+ * Whose a keystroke is. The bench's, always, except while something is typed, a menu or a dialog is open, or a control that was
+ * reached with the keyboard knows the key itself: a slider its arrows, a tick box its Space.
+ *
+ * Controls that were touched with the mouse own nothing: `use-focus-home.ts` takes the focus from them.
+ */
+
+/** Input types that take no text. */
+const TOUCHED = /^(checkbox|radio|range|button|submit|reset|color|file)$/;
+
+/** What a field for a number understands; all else is the bench's. Letters are no numbers. */
+const NUMBER_KEYS =
+  /^(Shift\+)?(Ctrl\+)?([0-9.,+\-−]|Arrow(Left|Right|Up|Down)|Home|End|Backspace|Delete|Tab|Enter)$|^Ctrl\+[ACXV]$/;
+
+const inputOf = (target: EventTarget | null): HTMLInputElement | null =>
+  target instanceof HTMLInputElement && !TOUCHED.test(target.type) ? target : null;
+
+const isNumberField = (input: HTMLInputElement): boolean =>
+  input.type === 'number' || input.getAttribute('role') === 'spinbutton' || input.inputMode === 'decimal';
+
+/** Whether the focus is where text is typed: the clipboard is the field's then. */
+export function isWriting(target: EventTarget | null): boolean {
+  if (inputOf(target) !== null) return true;
+  return (
+    target instanceof HTMLElement && (target.isContentEditable || /^(TEXTAREA|SELECT)$/.test(target.tagName))
+  );
+}
+
+/** Keys that a control knows when it was reached with the keyboard. */
+const OWN_KEYS: readonly (readonly [selector: string, keys: RegExp])[] = [
+  ['[role="slider"], input[type="range"]', /^(Shift\+)?(Arrow\w+|Home|End|PageUp|PageDown)$/],
+  ['input[type="checkbox"], input[type="radio"], [role="switch"]', /^(Space|Enter)$/],
+  ['[role="radiogroup"], [role="tablist"], [data-arrows]', /^(Shift\+)?Arrow\w+$/],
+  ['button, a[href], summary, [role="button"]', /^Enter$/],
+  ['[role="separator"]', /^(Arrow\w+|Home|End)$/],
+];
+
+/** @param press as the table of strokes writes it */
+export function isForBench(target: EventTarget | null, press: string): boolean {
+  if (!(target instanceof Element)) return true;
+  if (target.closest('[role="dialog"], [role="menu"], [role="listbox"], .ant-popover'))
+    return press === 'Ctrl+Z' && !isWriting(target);
+  if (target.getAttribute('role') === 'combobox')
+    return target.getAttribute('aria-expanded') !== 'true' && !/^(Arrow(Up|Down)|Enter|Space|.)$/.test(press);
+  const input = inputOf(target);
+  if (input && isNumberField(input)) {
+    // What was typed is taken back by the field; where nothing was, the stroke means the shot.
+    if (press === 'Ctrl+Z') return input.value === (input.dataset['atFocus'] ?? input.value);
+    return !NUMBER_KEYS.test(press);
+  }
+  if (isWriting(target)) return false;
+  return !OWN_KEYS.some(([selector, keys]) => keys.test(press) && target.closest(selector) !== null);
+}

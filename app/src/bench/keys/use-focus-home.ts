@@ -1,0 +1,40 @@
+import { useEffect } from 'react';
+
+/** Where a hand types on after a click. */
+const TYPED_INTO =
+  'input:not([type]), input[type="text"], input[type="search"], textarea, [contenteditable="true"]';
+
+/**
+ * After a click the focus goes back to the bench: a switch, a chip or a list keeps no keystrokes that mean the shot. Fields that are
+ * typed into keep it, and whoever goes with the keyboard keeps it everywhere.
+ */
+export function useFocusHome(): void {
+  useEffect(() => {
+    const home = (event: Event) => {
+      // Enter and Space make clicks without a pointer.
+      if (event instanceof MouseEvent && event.type === 'click' && event.detail === 0) return;
+      // Menus and lists close, and give the focus back, a moment later.
+      for (const wait of [0, 120]) window.setTimeout(letGo, wait);
+    };
+    const noteValue = ({ target }: FocusEvent) => {
+      if (target instanceof HTMLInputElement) target.dataset['atFocus'] = target.value;
+    };
+    window.addEventListener('click', home, { capture: true });
+    window.addEventListener('pointerup', home, { capture: true });
+    window.addEventListener('focusin', noteValue);
+    return () => {
+      window.removeEventListener('click', home, { capture: true });
+      window.removeEventListener('pointerup', home, { capture: true });
+      window.removeEventListener('focusin', noteValue);
+    };
+  }, []);
+}
+
+function letGo(): void {
+  const active = document.activeElement;
+  if (!(active instanceof HTMLElement || active instanceof SVGElement) || active === document.body) return;
+  if (active.closest('[role="dialog"], [role="menu"], .ant-popover')) return;
+  const isList = active.getAttribute('role') === 'combobox';
+  if (isList ? active.getAttribute('aria-expanded') === 'true' : active.matches(TYPED_INTO)) return;
+  active.blur();
+}
