@@ -164,8 +164,8 @@ export function invertKeys(): void {
   bench.select({ ...selection, keys: invertedKeys(curvesInLane(), selection.keys) });
 }
 
-/** What the curves lane can be asked to show: all of its curves, the chosen keys, or the play range. */
-export type Framing = 'all' | 'keys' | 'range';
+/** What the curves lane can be asked to show: all of its curves, the chosen keys, the play range, or all values on the frames that it shows. */
+export type Framing = 'all' | 'keys' | 'range' | 'values';
 
 export const [frameCurves, onFrameCurves] = signal<Framing>();
 /** The stage shows what is selected, or all that moves. */

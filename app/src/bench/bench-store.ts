@@ -71,12 +71,14 @@ export interface BenchState {
   readonly warp: readonly WarpPoint[] | null;
   /** The controls whose paths are drawn on the stage. */
   readonly arcs: readonly string[];
+  /** Whether all keys of dense paths are shown, not only those around the play-head. */
+  readonly allBeads: boolean;
   /** Frames before and after that are drawn on the stage; 0 is none. */
   readonly ghosts: number;
   /** The action that is being dragged onto the lanes. */
   readonly dragged: {
     readonly item: PantryItem;
-    readonly carryOn: boolean;
+    readonly options: { readonly carryOn: boolean; readonly onlySelected: boolean };
     readonly frame: number | null;
   } | null;
 }
@@ -115,6 +117,7 @@ export const useBench = create<BenchState>()(() => ({
   tangents: null,
   warp: null,
   arcs: [],
+  allBeads: false,
   ghosts: 0,
   dragged: null,
 }));
@@ -203,6 +206,9 @@ export const bench = {
   },
   setArcs: (arcs: readonly string[]): void => {
     set({ arcs });
+  },
+  setAllBeads: (allBeads: boolean): void => {
+    set({ allBeads });
   },
   setGhosts: (ghosts: number): void => {
     set({ ghosts });

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { facingOf, flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
 import type { FlipResult, Node, Session, Shot } from '@kneader/core';
+import { shotsInView } from '../shots/shot-list.ts';
 import { PageHead } from '../shell/page-head.tsx';
 import { Loading } from '../shell/loading.tsx';
 import { storageProblem } from '../store/storage.ts';
@@ -27,7 +28,11 @@ export function CharactersPage() {
             placeholder="Choose a shot"
             style={{ minWidth: 260 }}
             value={id}
-            options={entries.map((entry) => ({ value: entry.id, label: entry.name }))}
+            showSearch={{ optionFilterProp: 'label' }}
+            options={shotsInView(entries, { sought: '', order: 'name' }).map((entry) => ({
+              value: entry.id,
+              label: entry.name,
+            }))}
             onChange={(chosen: string) => void navigate(`/characters/${chosen}`)}
           />
           {id && <Link to={`/shots/${id}`}>Open on the bench</Link>}

@@ -13,6 +13,9 @@ import type { ShotEntry } from '../store/shot-record.ts';
 import { useAddShot, useRemoveShot, useShotList } from '../store/shot-queries.ts';
 import { recordStore, storageProblem } from '../store/storage.ts';
 import { saveFile } from './save-file.ts';
+import { changedOn, shotsInView } from './shot-list.ts';
+import type { ListView } from './shot-list.ts';
+import { ShotSearch } from './shot-search.tsx';
 import { SpaceUsed } from './space-used.tsx';
 
 /** The demo shots; opening one makes a copy that is kept like any other shot. */
@@ -30,6 +33,8 @@ export function ShotsPage() {
   const add = useAddShot();
   const navigate = useNavigate();
   const [over, setOver] = useState(false);
+  const [view, setView] = useState<ListView>({ sought: '', order: 'newest' });
+  const found = shotsInView(list.data?.entries ?? [], view);
 
   const importFile = async (file: File) => {
     if (readableEnding(file.name) === null) {
@@ -54,7 +59,7 @@ export function ShotsPage() {
         return;
       }
       for (const { sentence } of reading.findings)
-        notification.info({ title: file.name, description: sentence });
+        notification.info({ title: file.name, description: sentence, duration: 0 });
       const id = await add.mutateAsync({ shot: reading.shot });
       void navigate(`/shots/${id}`);
     } catch (error) {
@@ -113,12 +118,18 @@ export function ShotsPage() {
         />
       )}
       {list.error && <Alert type="error" showIcon title={storageProblem(list.error)} />}
-      <h2 className="section-title">Your shots</h2>
+      <div className="section-head">
+        <h2 className="section-title">Your shots</h2>
+        {(list.data?.entries.length ?? 0) > 1 && <ShotSearch view={view} setView={setView} />}
+      </div>
       <div className="cards">
-        {list.data?.entries.map((entry) => (
+        {found.map((entry) => (
           <ShotCard key={entry.id} entry={entry} />
         ))}
       </div>
+      {list.data && list.data.entries.length > 0 && found.length === 0 && (
+        <p className="soft">No shot is called that.</p>
+      )}
       {list.data?.entries.length === 0 && (
         <p className="soft">None yet. Open a file, or take a demo shot below.</p>
       )}
@@ -156,6 +167,8 @@ function ShotCard({ entry }: { readonly entry: ShotEntry }) {
         <span className="soft">
           {entry.frames.toLocaleString('en')} frames at {Math.round(entry.fps * 100) / 100} ·{' '}
           {entry.keys.toLocaleString('en')} keys on {entry.channels} channels
+          <br />
+          {changedOn(entry.savedAt, Date.now())}
         </span>
         <div className="card-foot">
           <Button type="primary" size="small" onClick={open}>

@@ -7,6 +7,7 @@ import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
 import { entrySchema, readRecord, recordOf } from './shot-record.ts';
 import type { BenchView, ShotEntry, ShotRecord } from './shot-record.ts';
+import { ownName } from './own-name.ts';
 import { entryStore, onOtherTabs, recordStore, tellOtherTabs } from './storage.ts';
 
 /** What the cards show: entries that read, newest first, and the ids of those that do not. */
@@ -86,7 +87,12 @@ export function useAddShot() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async ({ shot, id = crypto.randomUUID() }: { readonly shot: Shot; readonly id?: string }) => {
-      await saveShot({ id, session: openSession(shot), view: null });
+      const { entries } = await listShots();
+      const name = ownName(
+        shot.name,
+        entries.map((entry) => entry.name),
+      );
+      await saveShot({ id, session: openSession({ ...shot, name }), view: null });
       return id;
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['shots'] }),

@@ -219,6 +219,7 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
     { bookends: { start: 4, end: 4 } },
   ],
   'passes.setWeight': [
+    { pass: 'lift', weight: 0.4, frame: 9, from: 3 },
     { pass: 'lift', weight: 0.5 },
     { pass: 'lift', weight: 2, frame: 6 },
     { pass: 'gone', weight: 1 },

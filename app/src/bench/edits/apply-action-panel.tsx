@@ -11,6 +11,7 @@ import { ReportView } from './report-view.tsx';
 export function ApplyActionPanel({ edit }: { readonly edit: Edit }) {
   const pantry = usePantry();
   const [carryOn, setCarryOn] = useState(false);
+  const [onlySelected, setOnlySelected] = useState(false);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   return (
     <div className="edit-body">
@@ -18,10 +19,13 @@ export function ApplyActionPanel({ edit }: { readonly edit: Edit }) {
       <Checkbox checked={carryOn} onChange={(event) => setCarryOn(event.target.checked)}>
         The root carries on from where it stands
       </Checkbox>
+      <Checkbox checked={onlySelected} onChange={(event) => setOnlySelected(event.target.checked)}>
+        Only on what is selected
+      </Checkbox>
       {pantry.data?.length === 0 && <p className="soft">The pantry is empty: save an action first.</p>}
       <ul className="pantry-list" aria-label="Actions">
         {pantry.data?.map((item) => (
-          <PantryRow key={item.id} item={item} edit={edit.id} carryOn={carryOn} />
+          <PantryRow key={item.id} item={item} options={{ carryOn, onlySelected }} />
         ))}
       </ul>
       {report && <ReportView report={report} tried={false} />}
@@ -29,15 +33,30 @@ export function ApplyActionPanel({ edit }: { readonly edit: Edit }) {
   );
 }
 
-function PantryRow({
-  item,
-  edit,
-  carryOn,
-}: {
+/** The pantry as a drawer beside the edits: whatever is in it can be dragged at once. */
+export function PantryDrawer() {
+  const pantry = usePantry();
+  if (!pantry.data || pantry.data.length === 0) return null;
+  return (
+    <section className="pantry-drawer" aria-label="Pantry">
+      <h3>pantry: drag onto the lanes</h3>
+      <ul className="pantry-list">
+        {pantry.data.map((item) => (
+          <PantryRow key={item.id} item={item} options={PLAIN} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+const PLAIN = { carryOn: false, onlySelected: false };
+
+interface PantryRowProps {
   readonly item: PantryItem;
-  readonly edit: string;
-  readonly carryOn: boolean;
-}) {
+  readonly options: { readonly carryOn: boolean; readonly onlySelected: boolean };
+}
+
+/** An action in hand: dragged onto the lanes, or laid at the play-head. */
+function PantryRow({ item, options }: PantryRowProps) {
   const frame = useBench((state) => state.frame);
   return (
     <li
@@ -46,7 +65,7 @@ function PantryRow({
       onDragStart={(event) => {
         event.dataTransfer.effectAllowed = 'copy';
         event.dataTransfer.setData('text/plain', item.action.name);
-        bench.setDragged({ item, carryOn, frame: null });
+        bench.setDragged({ item, options, frame: null });
       }}
       onDragEnd={() => bench.setDragged(null)}
     >
@@ -56,7 +75,10 @@ function PantryRow({
         <span className="soft">
           {Math.round(item.action.length)} frames, {Object.keys(item.action.curves).length} channels
         </span>
-        <Button size="small" onClick={() => bench.perform(edit, { action: item.action, frame, carryOn })}>
+        <Button
+          size="small"
+          onClick={() => bench.perform('actions.apply', { action: item.action, frame, ...options })}
+        >
           Lay at {frame}
         </Button>
       </span>

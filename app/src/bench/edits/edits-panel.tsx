@@ -16,7 +16,7 @@ import { actsOn, EDIT_GROUPS, EDITS } from '@kneader/core';
 import type { Edit, EditGroup } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useStrokes } from '../keys/key-map.ts';
-import { ApplyActionPanel } from './apply-action-panel.tsx';
+import { ApplyActionPanel, PantryDrawer } from './apply-action-panel.tsx';
 import { EditSearch } from './edit-search.tsx';
 import { GenericPanel } from './edit-panel.tsx';
 import { fittingFirst, missingFor } from './fitting-edits.ts';
@@ -168,6 +168,7 @@ function GroupList({ group }: { readonly group: EditGroup }) {
           {edit.title}
         </button>
       ))}
+      {group === 'actions' && <PantryDrawer />}
     </>
   );
 }

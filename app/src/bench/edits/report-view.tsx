@@ -1,5 +1,7 @@
+import { splitChannel } from '@kneader/core';
 import type { Measure, Report } from '@kneader/core';
-import { bench } from '../bench-store.ts';
+import { frameCurves } from '../bench-actions.ts';
+import { bench, useBench } from '../bench-store.ts';
 import { readable, withUnit } from './numbers.ts';
 
 /** What an edit did, or would do, in numbers and sentences. Places are links to their frame. */
@@ -48,10 +50,15 @@ const BY_CHANNEL = new Set(['greatest error', 'RMS error', 'carried on', 'step']
 const MOST_STEPS = 200;
 const isMain = ({ name }: Measure) => !BY_CHANNEL.has(name);
 
-/** To the frame, and to the curve alone where it is one curve that is meant. */
+/** To the frame, and to the curve alone, whole in its lane, where it is one curve that is meant. */
 function goTo(frame: number, channel: string | undefined): void {
-  bench.setFrame(frame);
-  if (channel !== undefined) bench.setLane({ isolated: [channel] });
+  bench.goToFrame(frame);
+  if (channel === undefined) return;
+  // Also where its control is not selected.
+  const { nodes } = useBench.getState().session.selection;
+  const shown = nodes.includes(splitChannel(channel).node);
+  bench.setLane({ isolated: [channel], filter: '', ...(shown ? {} : { showing: 'all' }) });
+  frameCurves('values');
 }
 
 function Where({ measure }: { readonly measure: Measure }) {

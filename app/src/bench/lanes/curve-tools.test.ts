@@ -33,8 +33,7 @@ const touchAt = (x: number, y: number, more: Partial<Touch> = {}): Touch => ({
   pan: false,
   ...more,
 });
-const placeOf = (channel: string, row: number) =>
-  keyPlace(view, curveOf(shot, null, channel), row) as [number, number];
+const placeOf = (channel: string, row: number) => keyPlace(view, curveOf(shot, null, channel), row);
 /** Presses, moves by so many pixels, lets go. */
 function drag(
   from: readonly [number, number],

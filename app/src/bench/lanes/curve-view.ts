@@ -64,6 +64,13 @@ export function fitValues(
   return { low: low - room, high: high + room };
 }
 
+/** Whether values no longer lie well in a view: far out of it, or in a small part of it. */
+export function isMisfit(view: Span, fit: Span): boolean {
+  const [size, needed] = [view.high - view.low, fit.high - fit.low];
+  const outside = Math.max(fit.high - view.high, view.low - fit.low);
+  return outside > 0.25 * size || needed < 0.3 * size;
+}
+
 /** The place of a key on screen; the view is the curve's own. */
 export function keyPlace(view: CurveView, curve: Curve, row: number): [number, number] {
   return [frameToX(view.axis, curve.times[row]!), valueToY(view, curve.values[row]!)];

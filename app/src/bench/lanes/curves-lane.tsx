@@ -10,7 +10,7 @@ import { useSize } from '../use-size.ts';
 import { curveAt } from './curve-hits.ts';
 import { toolFor } from './curve-tools.ts';
 import type { LaneScene, Tool, Touch } from './curve-tools.ts';
-import { fitValues, yToValue } from './curve-view.ts';
+import { fitValues, isMisfit, yToValue } from './curve-view.ts';
 import { drawCurves } from './draw-curves.ts';
 import { channelWords, shownCurves } from './lane-view.ts';
 import { xToFrame, zoomed } from './time-axis.ts';
@@ -46,6 +46,7 @@ export function CurvesLane() {
     const found = framesFor(what);
     if (!found) return;
     if (what !== 'range') setValues(fitValues(shownCurves(session.shot, session.selection, shown), ...found));
+    if (what === 'values') return;
     const pad = Math.max(0.5, (found[1] - found[0]) * 0.02);
     bench.setAxis(found[0] - pad, found[1] + 2 * pad);
   }, []);
@@ -58,6 +59,24 @@ export function CurvesLane() {
     const { start, end } = session.shot.range;
     setValues(fitValues(shownCurves(session.shot, session.selection, shown), start, end));
   }, [subject]);
+
+  // An edit that takes curves out of sight, or leaves them a small part of the lane, shows them whole; a hand's own drag does not.
+  const byHand = useBench((state) => state.gesture !== null);
+  const wasByHand = useRef(false);
+  useEffect(() => {
+    if (byHand) {
+      wasByHand.current = true;
+      return;
+    }
+    if (wasByHand.current) {
+      wasByHand.current = false;
+      return;
+    }
+    const { session, lane: shown } = useBench.getState();
+    const { start, end } = session.shot.range;
+    const fit = fitValues(shownCurves(session.shot, session.selection, shown), start, end);
+    setValues((now) => (isMisfit(now, fit) ? fit : now));
+  }, [settled, byHand]);
 
   const box = useMemo(
     () => (lane.box ? boxAround(view, curves, selection.keys) : null),
@@ -188,7 +207,7 @@ function whyEmpty(): string {
   if (lane.filter.trim() !== '') return 'No channel here matches the filter.';
   if (lane.isolated.length > 0) return 'Other curves are isolated. Press I to show all again.';
   if (lane.showing === 'selected' && selection.nodes.length === 0)
-    return 'Select a control to see its curves, or press E for the curves of everything.';
+    return 'Select a control to see its curves, or press C for the curves of everything.';
   if (lane.hidden.length > 0) return 'All curves here are hidden. Press Shift U to show them.';
   return selection.pass === null
     ? 'What is selected has no keys yet. Change a value, or press N for a key at the play-head.'

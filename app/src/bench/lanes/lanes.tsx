@@ -1,23 +1,56 @@
-import { useMemo, useRef } from 'react';
-import { actsOn } from '@kneader/core';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import type { DragEndEvent } from '@dnd-kit/core';
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { Fragment, useRef } from 'react';
+import type { ReactNode } from 'react';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
-import { counted } from '../edits/numbers.ts';
 import { useSize } from '../use-size.ts';
 import { CurveSwitches } from './curve-switches.tsx';
 import { CurvesLane } from './curves-lane.tsx';
+import { laneLayout, orderedLanes, useLaneLayout } from './lane-layout.ts';
+import type { LaneId } from './lane-layout.ts';
+import { Lane } from './lane.tsx';
 import { PassHead, PassTrack } from './pass-lane.tsx';
-import { PosesHead } from './poses-head.tsx';
+import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
 import { WarpLane } from './warp-lane.tsx';
 import { Ruler } from './ruler.tsx';
 import { frameToX, xToFrame } from './time-axis.ts';
 
+/** The lanes of the stack by their names in the layout. */
+const LANES: Readonly<Record<LaneId, () => ReactNode>> = {
+  poses: () => <PosesStack />,
+  passes: () => <PassesStack />,
+  warp: () => <WarpLane />,
+  curves: () => (
+    <Lane id="curves" name="Curves" aside={<LayerName />} head={<CurveSwitches />} track={<CurvesLane />} />
+  ),
+};
+
 /** All that has to do with time, on one axis: ruler, poses, passes, curves. Actions are dropped here. */
 export function Lanes() {
   const tracks = useRef<HTMLDivElement>(null);
   const { width } = useSize(tracks);
-  const passes = useBench((state) => shownShot(state).passes);
+  const order = orderedLanes(useLaneLayout((layout) => layout.order));
+  // Space means playing: lanes are taken up and put down with Enter.
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, {
+      coordinateGetter: sortableKeyboardCoordinates,
+      keyboardCodes: { start: ['Enter'], cancel: ['Escape'], end: ['Enter'] },
+    }),
+  );
+  const drop = ({ active, over }: DragEndEvent) => {
+    if (over && over.id !== active.id) laneLayout.move(active.id as LaneId, over.id as LaneId);
+  };
   const dragged = useBench((state) => state.dragged);
 
   const frameAt = (event: React.DragEvent) => {
@@ -46,54 +79,86 @@ export function Lanes() {
         bench.perform('actions.apply', {
           action: dragged.item.action,
           frame: frameAt(event),
-          carryOn: dragged.carryOn,
+          ...dragged.options,
         });
         bench.setDragged(null);
       }}
     >
       <div className="lane" style={{ height: 26 }}>
-        <div className="lane-head">
-          <ChosenCount />
-        </div>
+        <div className="lane-head">Frames</div>
         <div className="lane-track" ref={tracks}>
           <Ruler />
         </div>
       </div>
-      <div className="lane" style={{ height: 104 }}>
-        <div className="lane-head lane-head-column">
-          <PosesHead />
-        </div>
-        <div className="lane-track">
-          <PosesLane />
-        </div>
-      </div>
-      {passes.length > 0 && (
-        <div className="passes">
-          {[...passes].reverse().map((pass) => (
-            <div className="lane" key={pass.id} style={{ height: 28 }}>
-              <PassHead pass={pass} />
-              <div className="lane-track">
-                <PassTrack pass={pass} />
-              </div>
-            </div>
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <SortableContext items={order} strategy={verticalListSortingStrategy}>
+          {order.map((id) => (
+            <Fragment key={id}>{LANES[id]()}</Fragment>
           ))}
-        </div>
-      )}
-      <WarpLane />
-      <div className="lane lane-curves">
-        <div className="lane-head">
-          <span className="lane-title">
-            Curves <LayerName />
-          </span>
-          <CurveSwitches />
-        </div>
-        <div className="lane-track">
-          <CurvesLane />
-        </div>
-      </div>
+        </SortableContext>
+      </DndContext>
       <Notice />
       <Overlay width={width} />
     </section>
+  );
+}
+
+function PosesStack() {
+  return (
+    <Lane
+      id="poses"
+      name="Poses"
+      aside={<PosesCount />}
+      height={104}
+      head={<PosesHead />}
+      track={<PosesLane />}
+    />
+  );
+}
+
+/** The passes, bottom to top as they are worked out; folded to one line where there are many. */
+function PassesStack() {
+  const passes = useBench((state) => shownShot(state).passes);
+  const folded = useLaneLayout((layout) => layout.folded.includes('passes'));
+  if (passes.length === 0) return null;
+  if (folded) return <Lane id="passes" name="Passes" height={28} track={<PassChips />} />;
+  return (
+    <div className="passes">
+      <Lane id="passes" name="Passes" height={28} track={null} />
+      {[...passes].reverse().map((pass) => (
+        <div className="lane" key={pass.id} style={{ height: 28 }}>
+          <PassHead pass={pass} />
+          <div className="lane-track">
+            <PassTrack pass={pass} />
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** The passes as one line of chips: touched, one is worked on. */
+function PassChips() {
+  const passes = useBench((state) => shownShot(state).passes);
+  const chosen = useBench((state) => state.session.selection.pass);
+  return (
+    <div className="pass-chips">
+      {passes.map(({ id, name, colour, muted }) => (
+        <button
+          key={id}
+          type="button"
+          className={`chip${id === chosen ? ' on' : ''}`}
+          style={{ borderColor: PASS_HUES[colour] }}
+          aria-pressed={id === chosen}
+          onClick={() => {
+            const { selection } = useBench.getState().session;
+            bench.select({ ...selection, pass: id === chosen ? null : id, keys: {} });
+          }}
+        >
+          {muted ? `${name} (muted)` : name}
+        </button>
+      ))}
+    </div>
   );
 }
 
@@ -109,20 +174,6 @@ function Notice() {
       {sentence}
     </p>
   ) : null;
-}
-
-/** How much is chosen, always in sight. */
-function ChosenCount() {
-  const shot = useBench((state) => state.session.shot);
-  const selection = useBench((state) => state.session.selection);
-  const { keys, channels, controls, chosen } = useMemo(() => actsOn(shot, selection), [shot, selection]);
-  if (controls === 0) return <span className="soft">Nothing chosen</span>;
-  return (
-    <span className="chosen-count" role="status" aria-label="Chosen">
-      <b className={chosen ? undefined : 'soft'}>{counted(keys, 'key')}</b> · {counted(channels, 'channel')} ·{' '}
-      {counted(controls, 'control')}
-    </span>
-  );
 }
 
 /** On which layer the curves are. */

@@ -14,7 +14,12 @@ import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
+import { typedValue } from '../figure/value-drag.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
+import { weightAt, weightToY } from './weight-view.ts';
+
+/** Pixels within which a key of a weight is hit. */
+const REACH = 8;
 
 /** The head of a pass's lane: choose it as the layer that is worked on, dial its weight, mute, lock, remove. */
 export function PassHead({ pass }: { readonly pass: Pass }) {
@@ -23,9 +28,19 @@ export function PassHead({ pass }: { readonly pass: Pass }) {
   const weight = evaluate(pass.weight, frame, 1);
   const keyed = pass.weight.times.length > 1;
   const here = keyed && rowAtTime(pass.weight, frame) >= 0;
+  const resting = useRef(0);
+  const commit = () => {
+    window.clearTimeout(resting.current);
+    bench.commitGesture(`Weight of ${pass.name}`);
+  };
   const dial = (value: number) => {
     if (useBench.getState().gesture?.edit !== 'passes.setWeight') bench.beginGesture('passes.setWeight');
     bench.updateGesture({ pass: pass.id, weight: value, frame: keyed ? frame : null });
+  };
+  // Presses of an arrow that follow each other are one step of the history.
+  const rest = () => {
+    window.clearTimeout(resting.current);
+    resting.current = window.setTimeout(commit, PRESSES_MS);
   };
   const choose = () => {
     const { selection } = useBench.getState().session;
@@ -55,9 +70,25 @@ export function PassHead({ pass }: { readonly pass: Pass }) {
         tooltip={{ formatter: (value) => `Weight ${Math.round((value ?? 0) * 100)} %` }}
         ariaLabelForHandle={`Weight of ${pass.name}`}
         onChange={dial}
-        onChangeComplete={() => bench.commitGesture(`Weight of ${pass.name}`)}
+        onChangeComplete={rest}
+        onBlur={() => useBench.getState().gesture?.edit === 'passes.setWeight' && commit()}
       />
-      <span className="pass-percent">{Math.round(weight * 100)}</span>
+      <input
+        key={weight}
+        className="value pass-percent"
+        inputMode="decimal"
+        aria-label={`Weight of ${pass.name} in percent`}
+        title="Weight in percent, to the hundredth"
+        defaultValue={percentOf(weight)}
+        disabled={pass.locked}
+        onFocus={(event) => event.target.select()}
+        onBlur={(event) => {
+          const typed = typedValue(event.target.value);
+          if (typed === null || percentOf(typed / 100) === percentOf(weight)) return;
+          dial(Math.min(3, Math.max(-2, typed / 100)));
+          commit();
+        }}
+      />
       <Tooltip title={here ? 'The weight is keyed on this frame' : 'Key the weight on this frame'}>
         <button
           type="button"
@@ -98,7 +129,15 @@ export function PassHead({ pass }: { readonly pass: Pass }) {
   );
 }
 
-/** The weight of a pass over time, and where it is keyed. */
+/** Presses that come faster than this belong together. */
+const PRESSES_MS = 700;
+
+/** To the hundredth of a percent, without noughts at the end. */
+const percentOf = (weight: number) => String(Math.round(weight * 10000) / 100);
+
+/**
+ * The weight of a pass over time, edited in place: a key of it is dragged, up for more and along the frames; a double-click makes one.
+ */
 export function PassTrack({ pass }: { readonly pass: Pass }) {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -107,6 +146,17 @@ export function PassTrack({ pass }: { readonly pass: Pass }) {
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const nodes = useBench((state) => state.session.shot.nodes);
+  const held = useRef<{ readonly from: number; moved: boolean } | null>(null);
+  const hitKey = (x: number, y: number) =>
+    pass.weight.times.length < 2
+      ? -1
+      : pass.weight.times.findIndex(
+          (time, row) =>
+            Math.hypot(
+              frameToX({ from, to, width }, time) - x,
+              weightToY(pass.weight.values[row]!, height) - y,
+            ) < REACH,
+        );
   useEffect(() => {
     const context = canvas.current && prepareCanvas(canvas.current, width, height);
     if (!context || width < 2) return;
@@ -114,7 +164,7 @@ export function PassTrack({ pass }: { readonly pass: Pass }) {
     const times = Float64Array.from({ length: Math.ceil(width / 2) + 1 }, (_, i) => xToFrame(axis, i * 2));
     const weights = new Float64Array(times.length);
     sampleInto(weights, 0, 1, pass.weight, times, 1);
-    const yOf = (weight: number) => height - 3 - Math.min(Math.max(weight, 0), 2) * ((height - 6) / 2);
+    const yOf = (weight: number) => weightToY(weight, height);
     context.beginPath();
     context.moveTo(0, height);
     weights.forEach((weight, i) => context.lineTo(i * 2, yOf(weight)));
@@ -139,7 +189,48 @@ export function PassTrack({ pass }: { readonly pass: Pass }) {
     }
   }, [pass, width, height, from, to, nodes, palette]);
   return (
-    <div ref={holder} className="pass-track" role="img" aria-label={`Weight and keys of ${pass.name}`}>
+    <div
+      ref={holder}
+      className="pass-track"
+      role="img"
+      aria-label={`Weight and keys of ${pass.name}`}
+      onPointerDown={(event) => {
+        const place = event.currentTarget.getBoundingClientRect();
+        const row = hitKey(event.clientX - place.left, event.clientY - place.top);
+        if (row < 0 || pass.locked) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        held.current = { from: pass.weight.times[row]!, moved: false };
+      }}
+      onPointerMove={(event) => {
+        const drag = held.current;
+        if (!drag) return;
+        const place = event.currentTarget.getBoundingClientRect();
+        if (!drag.moved) bench.beginGesture('passes.setWeight');
+        drag.moved = true;
+        bench.updateGesture({
+          pass: pass.id,
+          from: drag.from,
+          frame: Math.round(xToFrame({ from, to, width }, event.clientX - place.left)),
+          weight: weightAt(event.clientY - place.top, height),
+        });
+      }}
+      onPointerUp={() => {
+        if (held.current?.moved) bench.commitGesture(`Weight of ${pass.name}`);
+        held.current = null;
+      }}
+      onPointerCancel={() => {
+        bench.cancelGesture();
+        held.current = null;
+      }}
+      onDoubleClick={(event) => {
+        if (pass.locked) return;
+        const place = event.currentTarget.getBoundingClientRect();
+        const [x, y] = [event.clientX - place.left, event.clientY - place.top];
+        if (hitKey(x, y) >= 0) return;
+        const frame = Math.round(xToFrame({ from, to, width }, x));
+        bench.perform('passes.setWeight', { pass: pass.id, frame, weight: weightAt(y, height) });
+      }}
+    >
       <canvas ref={canvas} style={{ width, height }} />
     </div>
   );

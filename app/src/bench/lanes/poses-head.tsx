@@ -12,7 +12,7 @@ function setShare(percent: number | null): void {
   if (within !== Math.round(share * 100)) bench.perform('timing.setColumns', { share: within / 100 });
 }
 
-/** How many columns there are, the rule that finds them, columns set by hand, and on what retiming acts. */
+/** The rule that finds columns, columns set by hand, and on what retiming acts. */
 export function PosesHead() {
   const shot = useBench(shownShot);
   const frame = useBench((state) => state.frame);
@@ -28,12 +28,6 @@ export function PosesHead() {
   const byHand = columns.rule.added.length + columns.rule.removed.length;
   return (
     <>
-      <span className="lane-title">
-        Poses{' '}
-        <span className="soft layer">
-          {columns.dense ? 'keys on every frame' : counted(columns.frames.length, 'column')}
-        </span>
-      </span>
       <div className="switches" role="group" aria-label="Pose columns">
         <Popover
           trigger="click"
@@ -88,5 +82,16 @@ export function PosesHead() {
       </div>
       <span className="soft lane-hint">+ and − change the gap here</span>
     </>
+  );
+}
+
+/** How many columns there are. */
+export function PosesCount() {
+  const shot = useBench(shownShot);
+  const columns = useMemo(() => poseColumns(shot), [shot]);
+  return (
+    <span className="soft layer">
+      {columns.dense ? 'a key on each frame' : counted(columns.frames.length, 'column')}
+    </span>
   );
 }

@@ -6,6 +6,7 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
+import { Lane } from './lane.tsx';
 import { frameToX, xToFrame } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
 
@@ -17,17 +18,17 @@ const MARGIN = 10;
 export function WarpLane() {
   const open = useBench((state) => state.openEdit === 'timing.warp');
   return open ? (
-    <div className="lane" style={{ height: HEIGHT }}>
-      <div className="lane-head lane-head-column">
-        <span className="lane-title">Warp</span>
+    <Lane
+      id="warp"
+      name="Warp"
+      height={HEIGHT}
+      head={
         <span className="soft lane-hint">
           Old frames along, new ones up. Touch to add a point, drag it, double-click to remove it.
         </span>
-      </div>
-      <div className="lane-track">
-        <WarpTrack />
-      </div>
-    </div>
+      }
+      track={<WarpTrack />}
+    />
   ) : null;
 }
 

@@ -21,6 +21,9 @@ import { figureSize } from './figure-size.ts';
 
 /** The most frames of a path; longer ranges are drawn around the play-head. */
 const MOST_FRAMES = 360;
+/** More keys than these on a path show around the play-head only, so many frames to each side. */
+const MOST_BEADS = 40;
+const AROUND = 8;
 
 /** The paths of chosen points, a tick for each frame, keys as beads that can be dragged; the path before stays behind it. */
 export function StageArcs() {
@@ -52,11 +55,16 @@ function Arc({ node }: { readonly node: string }) {
       beadFrames(settled, node, useBench.getState().frame).filter((frame) => frame >= start && frame <= end),
     [settled, node, start, end],
   );
+  // On dense motion beads would hide the figure: those around the play-head are enough, until all are asked for.
+  const all = useBench((state) => state.allBeads);
+  const here = useBench((state) => (state.playing ? state.held : state.frame));
+  const shownBeads =
+    all || beads.length <= MOST_BEADS ? beads : beads.filter((frame) => Math.abs(frame - here) <= AROUND);
   return (
     <>
       {before && <Path places={before} colour={palette.soft} opacity={0.6} />}
       <Path places={now} colour={palette.accent} opacity={1} />
-      {beads.map((frame) => (
+      {shownBeads.map((frame) => (
         <Bead
           key={frame}
           node={node}

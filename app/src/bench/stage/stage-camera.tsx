@@ -1,11 +1,13 @@
 import { OrbitControls } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ComponentRef } from 'react';
-import { Matrix4, Vector3 } from 'three';
+import { Matrix4, PerspectiveCamera, Vector3 } from 'three';
 import { worldAt } from '@kneader/core';
+import { onFrameStage } from '../bench-actions.ts';
 import { shownShot, useBench } from '../bench-store.ts';
-import { figureSize } from './figure-size.ts';
+import { distanceFor, extentOf, figureSize } from './figure-size.ts';
+import type { Extent } from './figure-size.ts';
 
 export type StageView = 'free' | 'front' | 'side' | 'top' | 'camera';
 
@@ -23,18 +25,42 @@ export function StageCamera({ view }: { readonly view: StageView }) {
   const invalidate = useThree((state) => state.invalidate);
   const id = useBench((state) => state.id);
   // The size when the shot was opened: the camera stays while the shot is worked on.
+  const aspect = useThree((state) => state.viewport.aspect);
+  const seen = useRef(aspect);
+  seen.current = aspect;
   const size = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
+
+  const look = useCallback(
+    (extent: Extent, direction: Vector3) => {
+      const middle = new Vector3(...extent.low).add(new Vector3(...extent.high)).multiplyScalar(0.5);
+      const fov = camera instanceof PerspectiveCamera ? camera.fov : 35;
+      camera.position.copy(middle).addScaledVector(direction, distanceFor(extent, fov, seen.current));
+      camera.up.set(0, 1, 0);
+      controls.current?.target.copy(middle);
+      controls.current?.update();
+      invalidate();
+    },
+    [camera, invalidate],
+  );
 
   useEffect(() => {
     if (view === 'camera') return;
     const direction = new Vector3(...DIRECTIONS[view]).normalize();
-    const middle = new Vector3(...size.middle);
-    camera.position.copy(middle).addScaledVector(direction, size.height * 2.15);
-    camera.up.set(0, 1, 0);
-    controls.current?.target.copy(middle);
-    controls.current?.update();
-    invalidate();
-  }, [view, size, camera, invalidate]);
+    look(size.extent, direction);
+  }, [view, size, look]);
+
+  // The selection, or all that moves, from where the eye is.
+  useEffect(
+    () =>
+      onFrameStage(() => {
+        const state = useBench.getState();
+        const chosen = new Set(state.session.selection.nodes);
+        const found = extentOf(shownShot(state), [state.frame], ({ id: node }) => chosen.has(node));
+        const way = camera.position.clone().sub(controls.current?.target ?? new Vector3());
+        look(found ? withRoom(found, size.height * 0.12) : size.extent, way.normalize());
+      }),
+    [camera, size, look],
+  );
 
   useEffect(() => {
     if (view !== 'camera') return;
@@ -54,3 +80,8 @@ export function StageCamera({ view }: { readonly view: StageView }) {
 
   return <OrbitControls ref={controls} makeDefault enabled={view !== 'camera'} enableDamping={false} />;
 }
+
+const withRoom = ({ low, high }: Extent, room: number): Extent => ({
+  low: [low[0] - room, low[1] - room, low[2] - room],
+  high: [high[0] + room, high[1] + room, high[2] + room],
+});

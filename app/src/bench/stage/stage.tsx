@@ -1,9 +1,10 @@
 import { Canvas } from '@react-three/fiber';
-import { Button, Segmented, Select, Tooltip } from 'antd';
+import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
-import { toggleArcs } from '../bench-actions.ts';
+import { frameStage, toggleArcs } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { useStrokes } from '../keys/key-map.ts';
 import { StageArcs } from './stage-arcs.tsx';
 import { StageCamera } from './stage-camera.tsx';
 import type { StageView } from './stage-camera.tsx';
@@ -21,6 +22,8 @@ export function Stage() {
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
   const arcs = useBench((state) => state.arcs);
   const ghosts = useBench((state) => state.ghosts);
+  const allBeads = useBench((state) => state.allBeads);
+  const strokeFor = useStrokes();
   const comparison = useBench((state) => state.comparison);
   return (
     <section className="stage" aria-label="Stage">
@@ -65,20 +68,40 @@ export function Stage() {
           ]}
           style={{ width: 96 }}
         />
-        <Tooltip title="The paths of the selected controls, a tick for each frame; keys on them can be dragged (A)">
-          <Button size="small" type={arcs.length > 0 ? 'primary' : 'default'} onClick={toggleArcs}>
-            Arcs{arcs.length > 0 ? ` ${arcs.length}` : ''}
-          </Button>
-        </Tooltip>
-        <Tooltip title="The figure at the poses before and after">
+        <Button
+          size="small"
+          type={arcs.length > 0 ? 'primary' : 'default'}
+          title={`The paths of the selected controls, a tick for each frame; keys on them can be dragged (${strokeFor('arcs')})`}
+          onClick={toggleArcs}
+        >
+          Arcs{arcs.length > 0 ? ` ${arcs.length}` : ''}
+        </Button>
+        {arcs.length > 0 && (
           <Button
             size="small"
-            type={ghosts > 0 ? 'primary' : 'default'}
-            onClick={() => bench.setGhosts((ghosts + 1) % 3)}
+            type={allBeads ? 'primary' : 'default'}
+            title="All keys on the paths; off, those around the play-head where there are many"
+            aria-pressed={allBeads}
+            onClick={() => bench.setAllBeads(!allBeads)}
           >
-            Ghosts{ghosts > 0 ? ` ±${ghosts}` : ''}
+            All keys
           </Button>
-        </Tooltip>
+        )}
+        <Button
+          size="small"
+          type={ghosts > 0 ? 'primary' : 'default'}
+          title="The figure at the poses before and after"
+          onClick={() => bench.setGhosts((ghosts + 1) % 3)}
+        >
+          Ghosts{ghosts > 0 ? ` ±${ghosts}` : ''}
+        </Button>
+        <Button
+          size="small"
+          title={`Frame what is selected, or all that moves (${strokeFor('frameStage')})`}
+          onClick={() => frameStage()}
+        >
+          Frame
+        </Button>
       </div>
       {comparison === 'before' && <span className="stage-note">Before</span>}
     </section>

@@ -10,13 +10,14 @@ import {
   UndoOutlined,
 } from '@ant-design/icons';
 import { App, Button, Dropdown, Input, InputNumber, Segmented, Select, Tooltip } from 'antd';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { framesPerSecond } from '@kneader/core';
+import { actsOn, framesPerSecond } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { saveFile } from '../../shots/save-file.ts';
 import { onRenameShot } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { counted } from '../edits/numbers.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import type { Comparison } from '../bench-store.ts';
 import type { Saving } from '../use-autosave.ts';
@@ -33,10 +34,25 @@ export function Strip({ saving }: { readonly saving: Saving }) {
       <PlayControls />
       <ComparisonSwitch />
       <History />
+      <ChosenCount />
       <span className="strip-gap" />
       <SavedState saving={saving} />
       <ExportMenu />
     </header>
+  );
+}
+
+/** How much is chosen, always in sight. */
+function ChosenCount() {
+  const shot = useBench((state) => state.session.shot);
+  const selection = useBench((state) => state.session.selection);
+  const { keys, channels, controls, chosen } = useMemo(() => actsOn(shot, selection), [shot, selection]);
+  if (controls === 0) return <span className="soft chosen-count">Nothing chosen</span>;
+  return (
+    <span className="chosen-count" role="status" aria-label="Chosen">
+      <b className={chosen ? undefined : 'soft'}>{counted(keys, 'key')}</b> · {counted(channels, 'channel')} ·{' '}
+      {counted(controls, 'control')}
+    </span>
   );
 }
 

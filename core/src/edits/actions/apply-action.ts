@@ -11,6 +11,7 @@ import type { Curve } from '../../curve/curve.ts';
 import { partOf } from '../../curve/part.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { actionSchema, readAction } from '../../shot/action.ts';
+import { selectedChannels } from '../../shot/selection.ts';
 import { curveOf, framesPerSecond, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { grownTo, layKeys } from '../lay-keys.ts';
@@ -30,12 +31,16 @@ export const applyAction = defineEdit({
       title: 'Carry on',
       description: 'Roots go on from where they stand instead of jumping to where the action began.',
     }),
+    onlySelected: z.boolean().default(false).meta({
+      title: 'Only on what is selected',
+      description: 'Body parts or controls that are selected; the rest of the action is left out.',
+    }),
     wholeFrames: z.boolean().default(true).meta({
       title: 'Land on whole frames',
       description: 'Where the rates differ keys are rounded to frames; off, they keep the very second.',
     }),
   }),
-  run(shot, selection, { action: json, frame, carryOn, wholeFrames }) {
+  run(shot, selection, { action: json, frame, carryOn, onlySelected, wholeFrames }) {
     const action = readAction(json);
     const rig = rigOf(shot);
     // The same seconds: an action of another rate is stretched to this shot's frames.
@@ -53,7 +58,11 @@ export const applyAction = defineEdit({
     let overwritten = 0;
     let lockedKeys = 0;
     let laid = 0;
+    const meant = onlySelected ? new Set(selectedChannels(shot, { ...selection, keys: {} })) : null;
+    if (meant?.size === 0)
+      return refused(shot, selection, finding('nothingSelected', {}, 'controls or channels'));
     for (const [channel, stored] of action.curves) {
+      if (meant && !meant.has(channel)) continue;
       const curve = within(stored, action.range);
       const { node, name } = splitChannel(channel);
       if (rig.indexOf(node) < 0) unmatched.add(node);

@@ -2,6 +2,9 @@
 import { z } from 'zod';
 import { constantCurve, withPass } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
+import { rowAtTime } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { withKey } from '../../curve/with-key.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { openPass, passOption } from './pass-option.ts';
@@ -26,8 +29,13 @@ export const setWeight = defineEdit({
       unit: 'frame',
       description: 'Null sets one weight for the whole shot, replacing its keys.',
     }),
+    from: z.number().min(-MOST_FRAMES).max(MOST_FRAMES).nullable().default(null).meta({
+      title: 'Moved from',
+      unit: 'frame',
+      description: 'The frame of a key of the weight that goes to the other frame.',
+    }),
   }),
-  run(shot, selection, { pass: id, weight, frame }) {
+  run(shot, selection, { pass: id, weight, frame, from }) {
     const pass = openPass(shot, id);
     const before = pass.weight;
     const still = before.times.length === 1 && before.values[0] === weight;
@@ -36,7 +44,7 @@ export const setWeight = defineEdit({
         ? still
           ? before
           : constantCurve(weight, shot.range.start)
-        : withKey(before, frame, weight);
+        : withKey(from === null || from === frame ? before : withoutKeyAt(before, from), frame, weight);
     const measures = [{ name: 'weight', value: weight, unit: '' }];
     if (after === before) return outcome(shot, shot, selection, { measures });
     return outcome(
@@ -47,3 +55,14 @@ export const setWeight = defineEdit({
     );
   },
 });
+
+/** The curve without its key on a frame; a single key stays. */
+function withoutKeyAt(curve: Curve, frame: number): Curve {
+  const row = rowAtTime(curve, frame);
+  return row < 0 || curve.times.length < 2
+    ? curve
+    : rebuild(
+        curve,
+        allRows(curve).filter((one) => one !== row),
+      );
+}

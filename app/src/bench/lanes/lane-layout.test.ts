@@ -1,0 +1,36 @@
+import { beforeEach, expect, test } from '@jest/globals';
+import {
+  LANE_IDS,
+  laneLayout,
+  movedLane,
+  orderedLanes,
+  useLaneLayout,
+  withinHeights,
+} from './lane-layout.ts';
+import type { LaneId } from './lane-layout.ts';
+
+beforeEach(() => {
+  useLaneLayout.setState(useLaneLayout.getInitialState());
+});
+
+test('a lane takes the place of the one that it is dropped on, upward and downward', () => {
+  expect(movedLane(LANE_IDS, 'curves', 'poses')).toEqual(['curves', 'poses', 'passes', 'warp']);
+  expect(movedLane(LANE_IDS, 'poses', 'curves')).toEqual(['passes', 'warp', 'curves', 'poses']);
+  expect(movedLane(LANE_IDS, 'warp', 'warp')).toEqual([...LANE_IDS]);
+});
+
+test('lanes that were not known are there, and what is no lane is not', () => {
+  expect(orderedLanes(['curves', 'poses'])).toEqual(['curves', 'poses', 'passes', 'warp']);
+  expect(orderedLanes(['oven' as LaneId, 'curves'])).toEqual(['curves', 'poses', 'passes', 'warp']);
+});
+
+test('folded once and opened again; heights stay within bounds', () => {
+  laneLayout.fold('poses', true);
+  laneLayout.fold('poses', true);
+  expect(useLaneLayout.getState().folded).toEqual(['poses']);
+  laneLayout.fold('poses', false);
+  expect(useLaneLayout.getState().folded).toEqual([]);
+  laneLayout.resize('poses', 3);
+  expect(useLaneLayout.getState().heights).toEqual({ poses: 44 });
+  expect([withinHeights(9999), withinHeights(100.4)]).toEqual([420, 100]);
+});

@@ -1,0 +1,41 @@
+/** Which shots are shown, in which order. */
+import type { ShotEntry } from '../store/shot-record.ts';
+
+export const SHOT_ORDERS = ['newest', 'name', 'longest'] as const;
+
+export interface ListView {
+  readonly sought: string;
+  readonly order: (typeof SHOT_ORDERS)[number];
+}
+
+type Listed = Pick<ShotEntry, 'name' | 'savedAt' | 'frames' | 'fps'>;
+
+const byNumbers = new Intl.Collator('en', { numeric: true });
+const BEFORE: Readonly<Record<ListView['order'], (a: Listed, b: Listed) => number>> = {
+  newest: (a, b) => b.savedAt - a.savedAt,
+  name: (a, b) => byNumbers.compare(a.name, b.name),
+  longest: (a, b) => b.frames / b.fps - a.frames / a.fps,
+};
+
+/** The shots whose names hold all the words, in the order that is asked for. */
+export function shotsInView<Entry extends Listed>(
+  entries: readonly Entry[],
+  { sought, order }: ListView,
+): Entry[] {
+  const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
+  return entries
+    .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
+    .sort(BEFORE[order]);
+}
+
+const DAY = 86_400_000;
+
+/** `changed today at 14:05`, `changed yesterday`, `changed on 3 November 2026`. @param now ms since 1970, as `at` */
+export function changedOn(at: number, now: number): string {
+  const [then, today] = [new Date(at), new Date(now)];
+  const days = Math.round((today.setHours(0, 0, 0, 0) - new Date(at).setHours(0, 0, 0, 0)) / DAY);
+  if (days === 0)
+    return `changed today at ${then.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}`;
+  if (days === 1) return 'changed yesterday';
+  return `changed on ${then.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })}`;
+}
