@@ -12,6 +12,7 @@ import {
   takeDemo,
   test,
   valueField,
+  touchControl,
 } from './helpers.ts';
 
 const MODELS = '/usr/share/assimp/models';
@@ -84,7 +85,7 @@ test('a browser that refuses to store: it is said, and the shot can still be sav
       throw new DOMException('full', 'QuotaExceededError');
     };
   });
-  await page.getByRole('button', { name: 'hips', exact: true }).click();
+  await touchControl(page, 'hips');
   await openEdit(page, 'Move keys');
   await edits(page).getByRole('spinbutton', { name: 'Value', exact: true }).fill('3');
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
@@ -104,7 +105,7 @@ test('the same shot in a second tab: nothing is overwritten in silence', async (
   await saved(page);
   const other = await context.newPage();
   await other.goto(page.url());
-  await other.getByRole('button', { name: 'hips', exact: true }).click();
+  await touchControl(other, 'hips');
   await valueField(other, 'hips ty').click();
   await other.keyboard.type('5');
   await other.keyboard.press('Enter');

@@ -15,6 +15,7 @@ import {
   takeDemo,
   test,
   valueField,
+  touchControl,
 } from './helpers.ts';
 
 test('from a captured toss to a reworked, saved and exported one', async ({ page }) => {
@@ -31,7 +32,7 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
   });
 
   await test.step('selects the right arm on the figure and sees a key on every frame', async () => {
-    await page.getByRole('button', { name: 'upperarm_r', exact: true }).click();
+    await touchControl(page, 'upperarm_r');
     await page.getByRole('button', { name: 'Right arm' }).click();
     await expect(page.getByRole('list', { name: 'Channels' }).getByRole('listitem').first()).toHaveAttribute(
       'aria-setsize',
@@ -64,7 +65,7 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await page.locator('.channel-name[title="forearm_r.ry"]').click();
     const curves = page.getByRole('application', { name: 'Curves' });
     await dragWithin(page, curves, [0.18, 0.02], [0.5, 0.98]);
-    await page.keyboard.press('5');
+    await page.keyboard.press('s');
     await expect(history(page).getByRole('button', { name: 'Set tangents' })).toHaveCount(1);
     // One key at 24 in place of those between: the key on frame 0 then has a neighbour that is known.
     await dragCurves(page, [1, 1e3], [30, -1e3]);
@@ -79,7 +80,7 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     const moved = Number(await valueField(page, 'forearm_r ry').inputValue());
     expect(moved).toBeCloseTo(value - 8, 0);
     // Its handle, made level, ends a third of the way to the next key.
-    await page.keyboard.press('3');
+    await page.keyboard.press('e');
     await goToFrame(page, 8);
     const level = Number(await valueField(page, 'forearm_r ry').inputValue());
     await dragCurves(page, [8, moved], [8, moved + 20]);

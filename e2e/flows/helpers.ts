@@ -55,11 +55,18 @@ export const edits = (page: Page) => page.getByRole('complementary', { name: 'Ed
 export const history = (page: Page) => page.getByRole('region', { name: 'History' });
 
 export async function openEdit(page: Page, title: string): Promise<void> {
-  // The history has buttons of the same names.
-  const button = edits(page)
-    .getByRole('button', { name: title, exact: true })
-    .and(page.locator('.edit-title'));
-  if ((await button.getAttribute('aria-expanded')) !== 'true') await button.click();
+  const open = page.locator('.edit.open > .edit-title');
+  if ((await open.count()) > 0 && (await open.innerText()) === title) return;
+  await edits(page)
+    .getByRole('button', { name: /^search Find|Find/ })
+    .click();
+  await page.getByRole('textbox', { name: 'Find an edit' }).fill(title);
+  await page
+    .getByRole('list', { name: 'Found edits' })
+    .getByRole('button')
+    .filter({ has: page.getByText(title, { exact: true }) })
+    .click();
+  await expect(open).toHaveText(title);
 }
 
 export async function goToFrame(page: Page, frame: number): Promise<void> {
@@ -67,6 +74,18 @@ export async function goToFrame(page: Page, frame: number): Promise<void> {
   await page.keyboard.press('Enter');
   // Keystrokes go to the bench again.
   await page.getByRole('application', { name: 'Curves' }).focus();
+}
+
+/** Touches a control on the figure; where spots lie too near to each other a list asks. */
+export async function touchControl(page: Page, name: string, modifier?: 'Shift'): Promise<void> {
+  // The first shape of a spot is as large as what is touched.
+  const box = (await page.locator(`[id="spot-${name}"] circle`).first().boundingBox())!;
+  if (modifier) await page.keyboard.down(modifier);
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  if (modifier) await page.keyboard.up(modifier);
+  const choice = page.getByRole('list', { name: 'Which control?' });
+  if ((await choice.count()) > 0) await choice.getByRole('button', { name, exact: true }).click();
+  await expect(page.locator(`[id="spot-${name}"]`)).toHaveAttribute('aria-selected', 'true');
 }
 
 /** A channel's field under the figure. */

@@ -12,6 +12,7 @@ import {
   test,
   tryWholeWalk,
   valueField,
+  touchControl,
 } from './helpers.ts';
 
 const apply = (page: Page) => edits(page).getByRole('button', { name: 'Apply', exact: true });
@@ -122,14 +123,14 @@ test('Night round: half a cycle becomes a walk, looped with its travel; arcs and
     edits(page).getByText('The shot now ends at frame 32, so that the new keys fit.'),
   ).toBeVisible();
   await apply(page).click();
-  await page.getByRole('button', { name: 'root', exact: true }).click();
+  await touchControl(page, 'root');
   await goToFrame(page, 32);
   const travel = valueField(page, 'root tz');
   await expect.poll(async () => Number(await travel.inputValue())).toBeCloseTo(68, 1);
   await goToFrame(page, 24);
-  await page.getByRole('button', { name: 'foot_goal_r', exact: true }).click();
+  await touchControl(page, 'foot_goal_r');
   const lifted = Number(await valueField(page, 'foot_goal_r ty').inputValue());
-  await page.getByRole('button', { name: 'foot_goal_l', exact: true }).click();
+  await touchControl(page, 'foot_goal_l');
   await goToFrame(page, 8);
   expect(lifted).toBeCloseTo(Number(await valueField(page, 'foot_goal_l ty').inputValue()), 2);
 
@@ -140,7 +141,7 @@ test('Night round: half a cycle becomes a walk, looped with its travel; arcs and
   await expect(page.getByText('of 0–127, 24/s')).toBeVisible();
 
   await page.getByRole('application', { name: 'Curves' }).focus();
-  await page.keyboard.press('a');
+  await page.keyboard.press('Shift+A');
   await expect(page.getByRole('button', { name: 'Arcs 1' })).toBeVisible();
   await page.getByRole('button', { name: 'Ghosts' }).click();
   await expect(page.getByRole('button', { name: 'Ghosts ±1' })).toBeVisible();
@@ -152,7 +153,7 @@ test('a key on an arc is dragged in space, and the curves follow', async ({ page
   await page.getByText('Side', { exact: true }).click();
   await goToFrame(page, 8);
   await page.getByRole('application', { name: 'Curves' }).focus();
-  await page.keyboard.press('a');
+  await page.keyboard.press('Shift+A');
   const height = valueField(page, 'tray ty');
   const before = Number(await height.inputValue());
   // From the side the bead at the play-head lies on the tray.
@@ -167,7 +168,7 @@ test('Kneading loop: the seam is mended, the rhythm changed, time warped, there 
   page,
 }) => {
   await takeDemo(page, 'Kneading loop');
-  await page.getByRole('button', { name: 'hips', exact: true }).click();
+  await touchControl(page, 'hips');
   await openEdit(page, 'Loop');
   await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('1');
   await expect.poll(() => reportNumber(page, 'widest seam, rotation')).toBeGreaterThan(1);

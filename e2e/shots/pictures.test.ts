@@ -15,6 +15,7 @@ import {
   tryWholeWalk,
   expect,
   valueField,
+  touchControl,
 } from '../flows/helpers.ts';
 
 const FOLDER = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
@@ -57,7 +58,7 @@ test('pictures of the main views', async ({ page }) => {
   await edits(page).getByRole('textbox', { name: 'Name' }).fill('Higher');
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
   await goToFrame(page, 92);
-  await page.getByRole('button', { name: 'upperarm_r', exact: true }).click();
+  await touchControl(page, 'upperarm_r');
   const field = valueField(page, 'upperarm_r rz');
   const below = Number(await field.inputValue());
   await field.click();
@@ -92,7 +93,7 @@ test('pictures of the main views', async ({ page }) => {
   await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
   await saved(page);
 
-  await page.getByRole('button', { name: 'hips', exact: true }).click();
+  await touchControl(page, 'hips');
   await openEdit(page, 'Lead-in and lead-out');
   await expect.poll(() => reportNumber(page, 'curves set')).toBeGreaterThan(1);
   await take(page, 'bench-lead');
@@ -100,7 +101,7 @@ test('pictures of the main views', async ({ page }) => {
   await takeDemo(page, 'First tray');
   await openEdit(page, 'Stepped to spline');
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
-  await page.getByRole('button', { name: 'hand_goal_r', exact: true }).click();
+  await touchControl(page, 'hand_goal_r');
   await page.getByRole('button', { name: 'Arcs' }).click();
   await page.getByRole('button', { name: 'Ghosts' }).click();
   await goToFrame(page, 24);
@@ -118,7 +119,7 @@ test('pictures of the main views', async ({ page }) => {
   await tryWholeWalk(page);
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
   await page.getByText('Side', { exact: true }).click();
-  await page.getByRole('button', { name: 'foot_goal_r', exact: true }).click();
+  await touchControl(page, 'foot_goal_r');
   await page.getByRole('button', { name: 'Arcs' }).click();
   await page.getByRole('button', { name: 'Ghosts' }).click();
   await goToFrame(page, 24);
@@ -128,7 +129,7 @@ test('pictures of the main views', async ({ page }) => {
   await saved(page);
 
   await takeDemo(page, 'Kneading loop');
-  await page.getByRole('button', { name: 'chest', exact: true }).click();
+  await touchControl(page, 'chest');
   await openEdit(page, 'Warp');
   await dragWithin(page, page.getByRole('application', { name: 'Warp' }), [0.4, 0.6], [0.4, 0.3]);
   await goToFrame(page, 14);

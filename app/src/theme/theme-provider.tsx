@@ -40,6 +40,8 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
           colorBgBase: palette.sheet,
           colorTextBase: palette.ink,
           colorTextDescription: palette.soft,
+          colorTextPlaceholder: palette.soft,
+          colorTextDisabled: palette.soft,
           colorBorder: palette.rule,
           colorBgContainer: palette.sheet,
           colorBgElevated: palette.sheet,

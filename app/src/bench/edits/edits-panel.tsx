@@ -3,10 +3,10 @@ import {
   BorderlessTableOutlined,
   ClearOutlined,
   FieldTimeOutlined,
-  ManOutlined,
   RiseOutlined,
   SearchOutlined,
   SwitcherOutlined,
+  UserOutlined,
 } from '@ant-design/icons';
 import { Button } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
@@ -59,7 +59,7 @@ const MARKS: Readonly<Record<EditGroup, ReactNode>> = {
   tangents: <RiseOutlined />,
   keys: <BorderlessTableOutlined />,
   timing: <FieldTimeOutlined />,
-  poses: <ManOutlined />,
+  poses: <UserOutlined />,
   passes: <SwitcherOutlined />,
   actions: <AppstoreOutlined />,
 };

@@ -124,7 +124,7 @@ function PassesStack() {
   if (folded) return <Lane id="passes" name="Passes" height={28} track={<PassChips />} />;
   return (
     <div className="passes">
-      <Lane id="passes" name="Passes" height={28} track={null} />
+      {passes.length > 1 && <Lane id="passes" name="Passes" height={28} track={null} />}
       {[...passes].reverse().map((pass) => (
         <div className="lane" key={pass.id} style={{ height: 28 }}>
           <PassHead pass={pass} />

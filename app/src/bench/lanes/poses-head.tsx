@@ -90,8 +90,6 @@ export function PosesCount() {
   const shot = useBench(shownShot);
   const columns = useMemo(() => poseColumns(shot), [shot]);
   return (
-    <span className="soft layer">
-      {columns.dense ? 'a key on each frame' : counted(columns.frames.length, 'column')}
-    </span>
+    <span className="soft layer">{columns.dense ? 'dense' : counted(columns.frames.length, 'column')}</span>
   );
 }
