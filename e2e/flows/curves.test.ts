@@ -157,7 +157,7 @@ test('a curve is flipped by hand with the box, in its own measure; curves are fi
   await page.getByRole('button', { name: '1 hidden' }).click();
   await expect(curves).toHaveAttribute('data-curves', '2');
   await page.getByRole('button', { name: 'Lock chest rx' }).click();
-  await openEdit(page, 'Delete keys');
+  await openEdit(page, 'Smooth');
   await expect(edits(page).getByText(/1 locked channel was left/)).toBeVisible();
   await page.getByRole('textbox', { name: 'Filter channels' }).fill('');
   await curves.focus();

@@ -67,6 +67,7 @@ export async function openEdit(page: Page, title: string): Promise<void> {
     .filter({ has: page.getByText(title, { exact: true }) })
     .click();
   await expect(open).toHaveText(title);
+  await expect(page.getByRole('dialog')).toBeHidden();
 }
 
 export async function goToFrame(page: Page, frame: number): Promise<void> {

@@ -34,16 +34,16 @@ test('First tray: completed, splined, retimed by hand, by typing, by keystroke a
   await takeDemo(page, 'First tray');
   await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 16/);
   await test.step('the rule that finds the columns is shown and changed, one step for a number; columns are set by hand', async () => {
-    await page.getByRole('button', { name: 'Rule 50 %' }).click();
+    await page.getByRole('button', { name: 'Found by 50 %' }).click();
     await page.getByRole('spinbutton', { name: 'Share of controls' }).fill('90');
     await page.keyboard.press('Enter');
-    await expect(page.getByRole('button', { name: 'Rule 90 %' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Found by 90 %' })).toBeVisible();
     await expect(history(page).getByRole('button', { name: 'Pose columns' })).toHaveCount(1);
     await page.keyboard.press('Escape');
     await goToFrame(page, 16);
-    await page.getByRole('button', { name: 'Take out 16' }).click();
+    await page.getByRole('button', { name: 'No pose at 16' }).click();
     await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 24/);
-    await page.getByRole('button', { name: 'Add 16' }).click();
+    await page.getByRole('button', { name: 'Pose at 16' }).click();
     await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 16/);
     await history(page).getByRole('button', { name: 'Opened' }).click();
   });
@@ -157,7 +157,7 @@ test('a key on an arc is dragged in space, and the curves follow', async ({ page
   const height = valueField(page, 'tray ty');
   const before = Number(await height.inputValue());
   // From the side the bead at the play-head lies on the tray.
-  await dragWithin(page, page.getByRole('region', { name: 'Stage' }), [0.4267, 0.371], [0.4267, 0.3]);
+  await dragWithin(page, page.getByRole('region', { name: 'Stage' }), [0.4267, 0.398], [0.4267, 0.32]);
   await expect(history(page).getByRole('button', { name: 'Drag the arc of tray' })).toHaveCount(1);
   expect(Number(await height.inputValue())).toBeGreaterThan(before + 5);
   await page.keyboard.press('Control+z');

@@ -95,6 +95,18 @@ describe('history', () => {
     expect(perform(onPass, 'passes.remove', { pass: 'lift' }).session.selection.pass).toBeNull();
   });
 
+  test('undo brings back the chosen keys, but not over others that were chosen since', () => {
+    const chosen = select(openSession(shot), choose({ nodes: ['hips'], keys: { 'hips.ty': [1, 2] } }));
+    const deleted = perform(chosen, 'keys.delete', {}).session;
+    expect(deleted.selection.keys).toEqual({});
+    expect(undo(deleted).selection.keys).toEqual({ 'hips.ty': [1, 2] });
+    const others = select(deleted, choose({ nodes: ['hips'], keys: { 'hips.ty': [4] } }));
+    expect(undo(others).selection.keys).toEqual({ 'hips.ty': [4] });
+    const elsewhere = select(deleted, choose({ nodes: ['arm_l'] }));
+    expect(undo(elsewhere).selection).toEqual(choose({ nodes: ['arm_l'] }));
+    expect(redo(undo(deleted)).selection.keys).toEqual({});
+  });
+
   test('a gesture runs from where it began, commits once, or leaves no trace', () => {
     const session = select(openSession(shot), choose({ channels: ['hips.ty'] }));
     let gesture = beginGesture(session, 'keys.move');

@@ -80,17 +80,23 @@ export function commit(
 }
 
 /**
- * Goes to a step of the history; steps after it stay until something new is done. Going back also brings back what was selected when
- * the step after it was done: its keys lie in the hand again.
+ * Goes to a step of the history; steps after it stay until something new is done. Going back also brings back the keys that were chosen
+ * when the step after it was done, where the same controls are selected and no other keys have been chosen since.
  */
 export function goTo(session: Session, at: number): Session {
   const to = Math.min(Math.max(at, 0), session.steps.length - 1);
   const step = session.steps[to]!;
-  const wanted = to < session.at ? session.steps[to + 1]!.selection : session.selection;
+  const wanted = to < session.at ? withKeysOf(session, session.steps[to + 1]!.selection) : session.selection;
   const { pass } = wanted;
   const lives = pass === null || step.shot.passes.some((known) => known.id === pass);
   const selection = withLivingKeys(step.shot, lives ? wanted : { ...wanted, pass: null });
   return { ...session, shot: step.shot, selection, at: to };
+}
+
+function withKeysOf({ selection }: Session, undone: Selection): Selection {
+  const same = selection.pass === undone.pass && String(selection.nodes) === String(undone.nodes);
+  const free = Object.values(selection.keys).every((ids) => ids.length === 0);
+  return same && free ? { ...selection, channels: undone.channels, keys: undone.keys } : selection;
 }
 
 export const undo = (session: Session): Session => goTo(session, session.at - 1);

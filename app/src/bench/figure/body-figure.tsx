@@ -103,8 +103,11 @@ export function BodyFigure() {
         onKeyDown={(event) => {
           const way = WAYS[event.key];
           if (here && way) setAt(spotBeside(spots, here, ...way).id);
-          else if (here && event.key === 'Enter') bench.selectNodes([here.id], event.shiftKey);
-          else return;
+          else if (here && event.key === 'Enter') {
+            bench.selectNodes([here.id], event.shiftKey);
+            // One control and the hand goes on at the bench; with Shift it goes on here.
+            if (!event.shiftKey) event.currentTarget.blur();
+          } else return;
           event.preventDefault();
           event.stopPropagation();
         }}

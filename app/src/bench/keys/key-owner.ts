@@ -35,8 +35,13 @@ const OWN_KEYS: readonly (readonly [selector: string, keys: RegExp])[] = [
   ['[role="separator"]', /^(Arrow\w+|Home|End)$/],
 ];
 
+/** What lies open over the bench: Escape closes it first. */
+const OPEN_LAYERS =
+  '.ant-popover:not(.ant-popover-hidden), .ant-dropdown:not(.ant-dropdown-hidden), .ant-select-dropdown:not(.ant-select-dropdown-hidden)';
+
 /** @param press as the table of strokes writes it */
 export function isForBench(target: EventTarget | null, press: string): boolean {
+  if (press === 'Escape' && document.querySelector(OPEN_LAYERS)) return false;
   if (!(target instanceof Element)) return true;
   if (target.closest('[role="dialog"], [role="menu"], [role="listbox"], .ant-popover'))
     return press === 'Ctrl+Z' && !isWriting(target);

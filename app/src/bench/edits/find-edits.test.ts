@@ -1,0 +1,64 @@
+import { describe, expect, test } from '@jest/globals';
+import { actsOn, EDITS } from '@kneader/core';
+import { choose, curve, puppet } from '../../../../core/src/testing/shot-literals.ts';
+import { foundEdits } from './find-edits.ts';
+import { fittingFirst, missingFor } from './fitting-edits.ts';
+import { counted, withUnit } from './numbers.ts';
+
+const first = (sought: string) => foundEdits(sought)[0]?.id;
+
+describe('finding an edit', () => {
+  test('by the words of the trade (common practice, no source)', () => {
+    for (const word of 'cycle retime ease reduce noise gimbal copy zero negate overlap blocking twos layer mirror inbetween hold reverse bake euler fps symmetry loop infinity fade breakdown additive clip drag filter simplify'.split(
+      ' ',
+    ))
+      expect([word, foundEdits(word).length > 0]).toEqual([word, true]);
+  });
+
+  test('its title comes first, then what it is also called, then what it says', () => {
+    expect(first('thin')).toBe('clean.thin');
+    expect(first('reduce')).toBe('clean.thin');
+    expect(first('fade')).toBe('passes.setWeight');
+    expect(first('fps')).toBe('timing.setShot');
+    expect(first('flip range')).toBe('poses.flipRange');
+  });
+
+  test('all for nothing asked, none for what nobody says', () => {
+    expect(foundEdits('  ')).toHaveLength(EDITS.length);
+    expect(foundEdits('thin croissant')).toEqual([]);
+  });
+});
+
+describe('edits that fit what is selected', () => {
+  const shot = puppet({ 'hips.ty': curve([0, 1, 6, 2]) });
+  const missing = (id: string, selection: Parameters<typeof choose>[0], hasPass = false) =>
+    missingFor(
+      EDITS.find((edit) => edit.id === id)!,
+      actsOn(shot, choose(selection)),
+      hasPass,
+    );
+
+  test('keys, channels, a choice of keys, a pass', () => {
+    expect(missing('clean.thin', { nodes: ['hips'] })).toBeNull();
+    expect(missing('clean.thin', { nodes: ['arm_l'] })).toMatch(/have keys/);
+    expect(missing('passes.set', { nodes: ['hips'] })).toMatch(/no pass/);
+    expect(missing('passes.set', {}, true)).toBeNull();
+    expect(missing('timing.loop', {})).toBeNull();
+  });
+
+  test('those that fit stand first, in the order of the work', () => {
+    const some = EDITS.slice(0, 4);
+    const rows = fittingFirst(some, (edit) => (edit === some[0] || edit === some[2] ? 'no' : null));
+    expect(rows.map(({ edit }) => some.indexOf(edit))).toEqual([1, 3, 0, 2]);
+  });
+});
+
+test('things that are counted are whole, and one of them has its own word', () => {
+  expect([counted(1, 'key'), counted(5062, 'key')]).toEqual(['1 key', '5,062 keys']);
+  expect([withUnit(3, 'columns'), withUnit(1, 'frames'), withUnit(2.5, 'frames')]).toEqual([
+    '3 columns',
+    '1 frame',
+    '3 frames',
+  ]);
+  expect([withUnit(0.8, 'cm'), withUnit(12.345, '°')]).toEqual(['0.80 cm', '12.3°']);
+});

@@ -1,0 +1,66 @@
+/** axe finds nothing on any route, with panels and menus open, in both themes (rules of WCAG 2.2 A and AA and best practices). */
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { edits, expect, openEdit, takeDemo, test, touchControl } from './helpers.ts';
+
+async function clean(page: Page, where: string): Promise<void> {
+  // Motion that fades in is measured half way otherwise.
+  await page.waitForTimeout(450);
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
+    .analyze();
+  const found = violations.flatMap(({ id, nodes }) =>
+    nodes.map(({ target, any }) => `${id}: ${target.join(' ')} ${any[0]?.message ?? ''}`),
+  );
+  expect(found, where).toEqual([]);
+}
+
+for (const theme of ['flour', 'rye'] as const) {
+  test.describe(theme, () => {
+    test.beforeEach(async ({ page }) => {
+      await page.addInitScript((name) => {
+        localStorage.setItem('kneader-theme', JSON.stringify({ state: { name }, version: 0 }));
+      }, theme);
+    });
+
+    test('the routes', async ({ page }) => {
+      await page.goto('/');
+      await expect(page.getByRole('article').first()).toBeVisible();
+      await clean(page, 'shots');
+      for (const route of ['pantry', 'characters', 'help', 'shots/nobody', 'nowhere']) {
+        await page.goto(`/${route}`);
+        await expect(page.locator('main, .ant-result').first()).toBeVisible();
+        await clean(page, route);
+      }
+    });
+
+    test('the bench, its panels and menus', async ({ page }) => {
+      await takeDemo(page, 'Night round');
+      await clean(page, 'the bench');
+      await touchControl(page, 'chest');
+      for (const title of [
+        'Thin',
+        'Smooth',
+        'Set tangents',
+        'Flip pose',
+        'Set value',
+        'Set up pass',
+        'Apply action',
+      ]) {
+        await openEdit(page, title);
+        await clean(page, title);
+      }
+      await openEdit(page, 'Add offset pass');
+      await edits(page).getByRole('button', { name: 'Apply' }).click();
+      for (const title of ['Set up pass', 'Set weight']) {
+        await openEdit(page, title);
+        await clean(page, `${title} of a pass`);
+      }
+      await page.getByRole('button', { name: 'Export' }).click();
+      await clean(page, 'Export');
+      await page.keyboard.press('Escape');
+      await page.keyboard.press('/');
+      await clean(page, 'Find');
+    });
+  });
+}
