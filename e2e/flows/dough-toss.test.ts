@@ -105,9 +105,9 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await expect
       .poll(async () => Number(await valueField(page, 'upperarm_r rz').inputValue()))
       .toBeCloseTo(below - 30, 0);
-    const weight = page.getByRole('slider', { name: 'Weight of Higher' });
+    const weight = page.getByRole('spinbutton', { name: 'Weight of Higher' });
     await weight.focus();
-    for (let i = 0; i < 50; i += 1) await page.keyboard.press('ArrowLeft');
+    for (let i = 0; i < 50; i += 1) await page.keyboard.press('ArrowDown');
     await expect
       .poll(async () => Number(await valueField(page, 'upperarm_r rz').inputValue()))
       .toBeCloseTo(below - 15, 0);

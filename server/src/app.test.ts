@@ -1,6 +1,7 @@
 import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
 import { describe, expect, test } from '@jest/globals';
 import { createApp } from './app.ts';
 
@@ -8,6 +9,8 @@ const root = mkdtempSync(join(tmpdir(), 'kneader-server-'));
 mkdirSync(join(root, 'assets'));
 writeFileSync(join(root, 'index.html'), '<title>Kneader</title>');
 writeFileSync(join(root, 'assets', 'app-1a2b.js'), 'export {}');
+const LARGE = 'export const flour = 1;\n'.repeat(1000);
+writeFileSync(join(root, 'assets', 'large-1a2b.js'), LARGE);
 const app = await createApp(root);
 const get = (url: string) => app.inject({ method: 'GET', url });
 
@@ -32,6 +35,16 @@ describe('the server', () => {
     expect((await get('/assets/gone.js')).statusCode).toBe(404);
     expect((await get('/..%2f..%2fetc/hosts.txt')).body).not.toContain('localhost');
     expect((await app.inject({ method: 'POST', url: '/shots' })).statusCode).toBe(404);
+  });
+
+  test('what is large goes out compressed, to those who can read it', async () => {
+    const headers = { 'accept-encoding': 'gzip' };
+    const packed = await app.inject({ method: 'GET', url: '/assets/large-1a2b.js', headers });
+    expect(packed.headers['content-encoding']).toBe('gzip');
+    expect(gunzipSync(packed.rawPayload).toString()).toBe(LARGE);
+    expect(packed.rawPayload.length).toBeLessThan(LARGE.length / 10);
+    const plain = await get('/assets/large-1a2b.js');
+    expect([plain.headers['content-encoding'], plain.body]).toEqual([undefined, LARGE]);
   });
 
   test('without a built application it says what to run', async () => {

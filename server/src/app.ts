@@ -1,6 +1,7 @@
 /** Serves the built application, under a content security policy that lets nothing in from outside. */
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import fastifyCompress from '@fastify/compress';
 import fastifyStatic from '@fastify/static';
 import Fastify from 'fastify';
 import type { FastifyInstance } from 'fastify';
@@ -32,6 +33,7 @@ export async function createApp(root: string): Promise<FastifyInstance> {
     });
     done();
   });
+  await app.register(fastifyCompress, { threshold: 1024 });
   await app.register(fastifyStatic, {
     root,
     // Files in assets/ carry a hash in their name; the page itself is asked for again each time.

@@ -1,9 +1,9 @@
-import { Button, Result } from 'antd';
 import { useEffect } from 'react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { InputError } from '@kneader/core';
 import { Loading } from '../shell/loading.tsx';
+import { NoticePage } from '../shell/notice-page.tsx';
 import { storageProblem } from '../store/storage.ts';
 import { useShotRecord } from '../store/shot-queries.ts';
 import { bench, useBench } from './bench-store.ts';
@@ -33,11 +33,21 @@ export function BenchPage() {
   if (record.error) {
     const sentence =
       record.error instanceof InputError ? record.error.finding.sentence : storageProblem(record.error);
-    return <Refusal title="This shot cannot be opened" sentence={`${sentence} Nothing was removed.`} />;
+    return (
+      <NoticePage
+        status="warning"
+        title="This shot cannot be opened"
+        sentence={`${sentence} Nothing was removed.`}
+      />
+    );
   }
   if (record.data === null)
     return (
-      <Refusal title="There is no such shot here" sentence="It was removed, or it is in another browser." />
+      <NoticePage
+        status="warning"
+        title="There is no such shot here"
+        sentence="It was removed, or it is in another browser."
+      />
     );
   if (opened !== id || !record.data) return <Loading />;
   return <OpenBench />;
@@ -68,20 +78,5 @@ function OpenBench() {
         <EditsPanel />
       </div>
     </main>
-  );
-}
-
-function Refusal({ title, sentence }: { readonly title: string; readonly sentence: string }) {
-  return (
-    <Result
-      status="warning"
-      title={title}
-      subTitle={sentence}
-      extra={
-        <Link to="/">
-          <Button type="primary">Back to the shots</Button>
-        </Link>
-      }
-    />
   );
 }

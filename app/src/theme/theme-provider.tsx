@@ -53,7 +53,7 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
           wireframe: false,
         },
         components: {
-          Segmented: { trackBg: palette.trough, itemSelectedBg: palette.sheet },
+          Segmented: { trackBg: palette.trough, itemSelectedBg: palette.sheet, itemColor: palette.soft },
           Button: { primaryShadow: 'none', defaultShadow: 'none', primaryColor: palette.accentInk },
         },
       }}

@@ -136,8 +136,13 @@ describe('keys', () => {
     expect(report.findings.map(({ sentence }) => sentence)).toEqual(['1 key was overwritten.']);
   });
 
+  test('delete: without a choice of keys or a range nothing goes, and it is said', () => {
+    const { report } = runEdit('keys.delete', base, hips, {});
+    expect([report.status, report.findings[0]?.code]).toEqual(['refused', 'noKeysChosen']);
+  });
+
   test('delete: all keys of a channel return it to rest', () => {
-    const { shot } = runEdit('keys.delete', base, hips, {});
+    const { shot } = runEdit('keys.delete', base, { ...hips, range: base.range }, {});
     expect(valueAt(shot, 'hips.ty', 8)).toBe(0);
     expect(keysAfter(base, choose({ keys: { 'hips.ty': [1, 3] } }), 'keys.delete', {})).toBe(
       '4:12 12:3 24:10',

@@ -32,7 +32,7 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
       footer={null}
       closable={false}
       width={460}
-      aria-label="Find an edit"
+      title="Find an edit"
       destroyOnHidden
       focusable={{ focusTriggerAfterClose: !taken }}
       afterOpenChange={(shown) => {

@@ -11,7 +11,7 @@ import { channelWords, listedChannels } from '../lanes/lane-view.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { ValueField } from './value-field.tsx';
 
-const ROW_PIXELS = 21;
+const ROW_PIXELS = 24;
 
 /** The channels of what is selected, or of everything: value at the play-head, and whether it is keyed here. */
 export function ChannelList() {

@@ -182,9 +182,9 @@ function LayerName() {
   const pass = useBench((state) => state.session.shot.passes.find((known) => known.id === id));
   if (!pass) return <span className="soft layer">on the base</span>;
   return (
-    <span className="layer" style={{ color: PASS_HUES[pass.colour] }}>
+    <span className="layer">
       <span className="soft">on </span>
-      {pass.name}
+      <span className="layer-dot" style={{ background: PASS_HUES[pass.colour] }} /> {pass.name}
     </span>
   );
 }

@@ -5,7 +5,6 @@ import {
   LockOutlined,
   UnlockOutlined,
 } from '@ant-design/icons';
-import { Slider, Tooltip } from 'antd';
 import { useEffect, useRef } from 'react';
 import { curvesIn, evaluate, rowAtTime, sampleInto } from '@kneader/core';
 import type { Pass } from '@kneader/core';
@@ -14,8 +13,8 @@ import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
-import { typedValue } from '../figure/value-drag.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
+import { WeightField } from './weight-field.tsx';
 import { weightAt, weightToY } from './weight-view.ts';
 
 /** Pixels within which a key of a weight is hit. */
@@ -28,20 +27,6 @@ export function PassHead({ pass }: { readonly pass: Pass }) {
   const weight = evaluate(pass.weight, frame, 1);
   const keyed = pass.weight.times.length > 1;
   const here = keyed && rowAtTime(pass.weight, frame) >= 0;
-  const resting = useRef(0);
-  const commit = () => {
-    window.clearTimeout(resting.current);
-    bench.commitGesture(`Weight of ${pass.name}`);
-  };
-  const dial = (value: number) => {
-    if (useBench.getState().gesture?.edit !== 'passes.setWeight') bench.beginGesture('passes.setWeight');
-    bench.updateGesture({ pass: pass.id, weight: value, frame: keyed ? frame : null });
-  };
-  // Presses of an arrow that follow each other are one step of the history.
-  const rest = () => {
-    window.clearTimeout(resting.current);
-    resting.current = window.setTimeout(commit, PRESSES_MS);
-  };
   const choose = () => {
     const { selection } = useBench.getState().session;
     bench.select({ ...selection, pass: chosen ? null : pass.id, keys: {} });
@@ -60,44 +45,17 @@ export function PassHead({ pass }: { readonly pass: Pass }) {
       >
         {pass.name}
       </button>
-      <Slider
-        className="pass-weight"
-        min={0}
-        max={2}
-        step={0.01}
-        value={Math.min(2, Math.max(0, weight))}
+      <WeightField pass={pass} weight={weight} frame={keyed ? frame : null} />
+      <button
+        type="button"
+        className="bead-button"
+        title={here ? 'The weight is keyed on this frame' : 'Key the weight on this frame'}
+        aria-label={`Key the weight of ${pass.name}`}
         disabled={pass.locked}
-        tooltip={{ formatter: (value) => `Weight ${Math.round((value ?? 0) * 100)} %` }}
-        ariaLabelForHandle={`Weight of ${pass.name}`}
-        onChange={dial}
-        onChangeComplete={rest}
-        onBlur={() => useBench.getState().gesture?.edit === 'passes.setWeight' && commit()}
-      />
-      <input
-        key={weight}
-        className="value pass-percent"
-        inputMode="decimal"
-        aria-label={`Weight of ${pass.name} in percent`}
-        title="Weight in percent, to the hundredth"
-        defaultValue={percentOf(weight)}
-        disabled={pass.locked}
-        onFocus={(event) => event.target.select()}
-        onBlur={(event) => {
-          const typed = typedValue(event.target.value);
-          if (typed === null || percentOf(typed / 100) === percentOf(weight)) return;
-          dial(Math.min(3, Math.max(-2, typed / 100)));
-          commit();
-        }}
-      />
-      <Tooltip title={here ? 'The weight is keyed on this frame' : 'Key the weight on this frame'}>
-        <button
-          type="button"
-          className={`bead as-button${here ? ' keyed' : ''}`}
-          aria-label={`Key the weight of ${pass.name}`}
-          disabled={pass.locked}
-          onClick={() => bench.perform('passes.setWeight', { pass: pass.id, weight, frame })}
-        />
-      </Tooltip>
+        onClick={() => bench.perform('passes.setWeight', { pass: pass.id, weight, frame })}
+      >
+        <span className={`bead${here ? ' keyed' : ''}`} />
+      </button>
       <button
         type="button"
         className="icon"
@@ -128,12 +86,6 @@ export function PassHead({ pass }: { readonly pass: Pass }) {
     </div>
   );
 }
-
-/** Presses that come faster than this belong together. */
-const PRESSES_MS = 700;
-
-/** To the hundredth of a percent, without noughts at the end. */
-const percentOf = (weight: number) => String(Math.round(weight * 10000) / 100);
 
 /**
  * The weight of a pass over time, edited in place: a key of it is dragged, up for more and along the frames; a double-click makes one.

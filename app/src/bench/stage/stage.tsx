@@ -24,13 +24,15 @@ export function Stage() {
   const ghosts = useBench((state) => state.ghosts);
   const allBeads = useBench((state) => state.allBeads);
   const strokeFor = useStrokes();
+  const playing = useBench((state) => state.playing);
   const comparison = useBench((state) => state.comparison);
   return (
     <section className="stage" aria-label="Stage">
       <Canvas
         flat
         frameloop="demand"
-        dpr={1}
+        // Without a graphics card pictures are drawn by the processor: half as fine while it plays.
+        dpr={playing && !HAS_GRAPHICS_CARD ? 0.5 : 1}
         gl={{ stencil: true, antialias: HAS_GRAPHICS_CARD }}
         camera={{ fov: 35, near: 1, far: 20000 }}
       >
@@ -104,6 +106,9 @@ export function Stage() {
         </Button>
       </div>
       {comparison === 'before' && <span className="stage-note">Before</span>}
+      {playing && !HAS_GRAPHICS_CARD && (
+        <span className="stage-coarse soft">No graphics card: half as fine while it plays</span>
+      )}
     </section>
   );
 }

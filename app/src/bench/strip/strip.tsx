@@ -269,6 +269,8 @@ function ExportMenu() {
   return (
     <Dropdown
       trigger={['click']}
+      // Within the page's landmarks.
+      getPopupContainer={(trigger) => trigger.parentElement ?? document.body}
       menu={{
         onClick: ({ key }) => void give(key),
         items: [

@@ -113,3 +113,22 @@ describe('applying', () => {
     expect(again.json).toEqual(json);
   });
 });
+
+describe('laying on a part of the body', () => {
+  const action = saved(layered(), choose({ nodes: ['arm_l', 'hips'], range }));
+  const lay = (selection: Parameters<typeof choose>[0], options: object = {}) =>
+    runEdit('actions.apply', puppet(), choose(selection), { action, frame: 2, ...options });
+
+  test('only what is selected gets keys; without the choice all of it does', () => {
+    const one = lay({ nodes: ['arm_l'] }, { onlySelected: true });
+    expect(one.report.touched.every((id) => id.startsWith('arm_l.'))).toBe(true);
+    expect(one.report.touched).toHaveLength(6);
+    expect(lay({ nodes: ['arm_l'] }).report.touched).toHaveLength(12);
+    expect(lay({ channels: ['arm_l.rz'] }, { onlySelected: true }).report.touched).toEqual(['arm_l.rz']);
+  });
+
+  test('with nothing selected, or nothing of it in the action, it is refused', () => {
+    expect(lay({}, { onlySelected: true }).report.findings[0]?.code).toBe('nothingSelected');
+    expect(lay({ nodes: ['hand_r'] }, { onlySelected: true }).report.status).toBe('refused');
+  });
+});

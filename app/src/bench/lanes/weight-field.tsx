@@ -1,0 +1,97 @@
+import { useRef, useState } from 'react';
+import type { Pass } from '@kneader/core';
+import { bench, useBench } from '../bench-store.ts';
+import { typedValue } from '../figure/value-drag.ts';
+
+interface WeightFieldProps {
+  readonly pass: Pass;
+  readonly weight: number;
+  /** The frame at which it is keyed; null where it is one weight for the whole shot. */
+  readonly frame: number | null;
+}
+
+/** Presses that come faster than this are one step of the history. */
+const PRESSES_MS = 700;
+/** Percent for a pixel of a drag, and for a press of an arrow. */
+const PER_PIXEL = 1;
+const STEP = 1;
+const FINE = 0.01;
+const [LEAST, MOST] = [-200, 300];
+
+/** To the hundredth of a percent, without noughts at the end. */
+const written = (percent: number) => String(Math.round(percent * 100) / 100);
+
+/** The weight of a pass in percent: typed, dialled by dragging sideways, or with the arrows; Alt by the hundredth, Shift by ten. */
+export function WeightField({ pass, weight, frame }: WeightFieldProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const drag = useRef<{ readonly x: number; readonly from: number; moved: boolean } | null>(null);
+  const resting = useRef(0);
+  const percent = weight * 100;
+
+  const isDialled = () => useBench.getState().gesture?.edit === 'passes.setWeight';
+  const dial = (to: number) => {
+    if (!isDialled()) bench.beginGesture('passes.setWeight');
+    const within = Math.min(MOST, Math.max(LEAST, Math.round(to * 100) / 100));
+    bench.updateGesture({ pass: pass.id, weight: within / 100, frame });
+  };
+  const commit = () => {
+    window.clearTimeout(resting.current);
+    if (isDialled()) bench.commitGesture(`Weight of ${pass.name}`);
+  };
+  return (
+    <input
+      className="value pass-percent"
+      role="spinbutton"
+      inputMode="decimal"
+      aria-label={`Weight of ${pass.name}`}
+      aria-valuenow={percent}
+      aria-valuetext={`${written(percent)} %`}
+      title="Weight in percent: type it, drag sideways, or use the arrows; Alt by the hundredth, Shift by ten"
+      disabled={pass.locked}
+      value={typed ?? written(percent)}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={() => {
+        const number = typed === null ? null : typedValue(typed);
+        setTyped(null);
+        if (number !== null && written(number) !== written(percent)) dial(number);
+        commit();
+      }}
+      onKeyDown={(event) => {
+        const way = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
+        if (way === 0) return;
+        event.preventDefault();
+        setTyped(null);
+        dial(percent + way * (event.altKey ? FINE : event.shiftKey ? 10 * STEP : STEP));
+        window.clearTimeout(resting.current);
+        resting.current = window.setTimeout(commit, PRESSES_MS);
+      }}
+      onPointerDown={(event) => {
+        if (document.activeElement === event.currentTarget || pass.locked) return;
+        event.preventDefault();
+        drag.current = { x: event.clientX, from: percent, moved: false };
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={(event) => {
+        const held = drag.current;
+        if (!held) return;
+        const pixels = event.clientX - held.x;
+        if (!held.moved && Math.abs(pixels) < 3) return;
+        held.moved = true;
+        dial(held.from + pixels * PER_PIXEL * (event.altKey ? FINE : event.shiftKey ? 10 : 1));
+      }}
+      onPointerUp={(event) => {
+        const held = drag.current;
+        drag.current = null;
+        if (held?.moved) commit();
+        else if (held) {
+          event.currentTarget.focus();
+          event.currentTarget.select();
+        }
+      }}
+      onPointerCancel={() => {
+        if (drag.current?.moved) bench.cancelGesture();
+        drag.current = null;
+      }}
+    />
+  );
+}
