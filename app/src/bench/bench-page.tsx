@@ -64,14 +64,14 @@ function OpenBench() {
       <Strip saving={saving} />
       <div className="bench-body">
         <Group orientation="vertical" className="bench-left">
-          <Panel defaultSize="56%" minSize="25%">
+          <Panel defaultSize="52%" minSize="25%">
             <div className="bench-top">
               <FigurePanel />
               <Stage />
             </div>
           </Panel>
           <Separator className="bench-divider" aria-label="Height of the lanes" />
-          <Panel defaultSize="44%" minSize="20%">
+          <Panel defaultSize="48%" minSize="20%">
             <Lanes />
           </Panel>
         </Group>

@@ -6,7 +6,7 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     steps: [
       'Select controls on the figure, open Unwrap angles, Apply.',
       'Open Thin and drag the tolerance, by kind of channel or in millimetres; curves, figure and numbers follow.',
-      'Apply. Choose keys and give them tangents with 1 to 6.',
+      'Apply. Choose keys and give them tangents with the six letters of the pad: Q W E above A S D.',
     ],
   },
   {
@@ -19,7 +19,7 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
   {
     task: 'Retime from pose to pose',
     steps: [
-      'In the poses lane drag a pose, or type the number of a gap, or press + and − while it plays: everything later ripples.',
+      'In the poses lane drag a pose, or type the number of a gap, or press + and − while it plays, for the pose that you last stood on: everything later ripples.',
       'Select several poses with Shift, open Pattern of gaps, and choose a rhythm.',
       'Switch on Arcs for a point to see its spacing, before and after.',
     ],
@@ -36,7 +36,7 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     steps: [
       'Open Add offset pass, Apply.',
       'Turn a control on the stage: the pass takes what is missing.',
-      'Dial its weight in its lane.',
+      'Dial its weight in its lane: type it, drag it, or key it and pull its keys on the track.',
     ],
   },
   {
@@ -57,6 +57,9 @@ export const HANDS: readonly (readonly [string, string])[] = [
   ['Drag a handle', 'turns a tangent; Shift keeps it level, Alt gives it a length of its own'],
   ['Drag an edge of the box', 'scales; Alt about the middle; a corner with Shift tapers'],
   ['Drag on the ruler', 'scrubs; with Shift marks a range'],
+  ['Touch crowded spots', 'a list asks which control is meant'],
+  ['Drag the grip of a lane', 'moves it; its arrow folds it, its lower edge makes it higher or lower'],
+  ['Drag a key of a weight', 'changes the weight there, or when; a double-click makes one'],
   ['Drag a pose', 'changes the gap before it; everything later ripples'],
   ['Drag a value', 'changes it; Alt fine, Shift coarse'],
   ['Drag a bead of an arc', 'poses the figure on that frame'],

@@ -109,7 +109,7 @@ function PosesStack() {
       id="poses"
       name="Poses"
       aside={<PosesCount />}
-      height={104}
+      height={96}
       head={<PosesHead />}
       track={<PosesLane />}
     />
