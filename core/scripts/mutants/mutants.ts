@@ -33,7 +33,8 @@ if (!folder) {
   process.exit(2);
 }
 const root = new URL('../../..', import.meta.url).pathname;
-const copy = `${root}.cache/mutants/`;
+/** A copy for each folder, so that two runs do not meet. */
+const copy = `${root}.cache/mutants-${folder.replaceAll('/', '-')}/`;
 const workspace = folder.split('/')[0]!;
 
 const filesUnder = (path: string) =>

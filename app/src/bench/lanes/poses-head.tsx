@@ -80,7 +80,6 @@ export function PosesHead() {
           Only selected
         </button>
       </div>
-      <span className="soft lane-hint">+ and − change the gap here</span>
     </>
   );
 }
