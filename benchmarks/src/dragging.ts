@@ -1,27 +1,13 @@
 /** Frame times while about 500 chosen keys on 82 curves are dragged, in the built application (`npm run build` first). */
-import { spawn } from 'node:child_process';
-import { resolve } from 'node:path';
-import { chromium } from '@playwright/test';
 import type { Page } from '@playwright/test';
 import { median } from './measure.ts';
 import type { Row } from './measure.ts';
+import { withServedPage } from './served-page.ts';
 
-const PORT = '4377';
-const ADDRESS = `http://127.0.0.1:${PORT}/`;
 const STEPS = 80;
 
-export async function draggingRows(): Promise<Row[]> {
-  const server = spawn(resolve('../node_modules/.bin/tsx'), [resolve('../server/src/main.ts')], {
-    env: { ...process.env, PORT },
-    stdio: 'ignore',
-  });
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-quic', '--no-first-run'],
-  });
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await openWhenUp(page);
+export const draggingRows = (): Promise<Row[]> =>
+  withServedPage(async (page) => {
     const { times, keys, curves } = await dragged(page);
     const slow = [...times].sort((a, b) => a - b)[Math.floor(times.length * 0.95)]!;
     return [
@@ -33,23 +19,7 @@ export async function draggingRows(): Promise<Row[]> {
         reached: true,
       },
     ];
-  } finally {
-    await browser.close();
-    server.kill();
-  }
-}
-
-async function openWhenUp(page: Page): Promise<void> {
-  for (let attempt = 0; ; attempt += 1) {
-    try {
-      await page.goto(ADDRESS);
-      return;
-    } catch (error) {
-      if (attempt === 40) throw error;
-      await page.waitForTimeout(250);
-    }
-  }
-}
+  });
 
 async function dragged(page: Page) {
   const demo = page.getByRole('article', { name: 'Demo: Dough toss (captured)' });

@@ -1,4 +1,5 @@
 /** Prints all rows as a table: `npm run bench`, or `npm run bench -- thinning` for those of one file. */
+import { atHandRows } from './at-hand.ts';
 import { curveLaneRows } from './curve-lane.ts';
 import { draggingRows } from './dragging.ts';
 import { growthRows } from './growth.ts';
@@ -17,6 +18,7 @@ const ALL = {
   thinning: thinningRows,
   'curve-lane': curveLaneRows,
   dragging: draggingRows,
+  'at-hand': atHandRows,
 };
 
 const asked = process.argv.slice(2);

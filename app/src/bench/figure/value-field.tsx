@@ -2,6 +2,7 @@ import { useRef, useState } from 'react';
 import type { ChannelKind } from '@kneader/core';
 import { posing } from '../bench-actions.ts';
 import { bench } from '../bench-store.ts';
+import { useDial } from './use-dial.ts';
 import { draggedValue, typedValue, writtenValue } from './value-drag.ts';
 
 interface ValueFieldProps {
@@ -17,7 +18,23 @@ interface ValueFieldProps {
  */
 export function ValueField({ channel, kind, value, label }: ValueFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null);
+  const isPosing = useRef(false);
+  const dial = useDial({
+    value,
+    drag: (from, pixels, hand) => {
+      if (!isPosing.current) posing.begin();
+      isPosing.current = true;
+      posing.update({ [channel]: draggedValue(from, pixels, kind, hand) });
+    },
+    end: () => {
+      isPosing.current = false;
+      posing.end(`Set ${channel}`);
+    },
+    cancel: () => {
+      isPosing.current = false;
+      bench.cancelGesture();
+    },
+  });
   const shown = value === null ? '' : writtenValue(value, kind);
   const commit = () => {
     const number = typed === null || typed === shown ? null : typedValue(typed);
@@ -42,36 +59,7 @@ export function ValueField({ channel, kind, value, label }: ValueFieldProps) {
           event.stopPropagation();
         }
       }}
-      onPointerDown={(event) => {
-        if (document.activeElement === event.currentTarget || value === null) return;
-        event.preventDefault();
-        drag.current = { x: event.clientX, from: value, moved: false };
-        event.currentTarget.setPointerCapture(event.pointerId);
-      }}
-      onPointerMove={(event) => {
-        const held = drag.current;
-        if (!held) return;
-        const pixels = event.clientX - held.x;
-        if (!held.moved && Math.abs(pixels) < 3) return;
-        if (!held.moved) posing.begin();
-        held.moved = true;
-        const hand = { alt: event.altKey, shift: event.shiftKey };
-        posing.update({ [channel]: draggedValue(held.from, pixels, kind, hand) });
-      }}
-      onPointerUp={(event) => {
-        const held = drag.current;
-        drag.current = null;
-        if (!held) return;
-        if (held.moved) posing.end(`Set ${channel}`);
-        else {
-          event.currentTarget.focus();
-          event.currentTarget.select();
-        }
-      }}
-      onPointerCancel={() => {
-        if (drag.current?.moved) bench.cancelGesture();
-        drag.current = null;
-      }}
+      {...dial}
     />
   );
 }

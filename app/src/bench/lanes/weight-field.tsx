@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react';
 import type { Pass } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import { useDial } from '../figure/use-dial.ts';
 import { typedValue } from '../figure/value-drag.ts';
 
 interface WeightFieldProps {
@@ -24,7 +25,6 @@ const written = (percent: number) => String(Math.round(percent * 100) / 100);
 /** The weight of a pass in percent: typed, dialled by dragging sideways, or with the arrows; Alt by the hundredth, Shift by ten. */
 export function WeightField({ pass, weight, frame }: WeightFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  const drag = useRef<{ readonly x: number; readonly from: number; moved: boolean } | null>(null);
   const resting = useRef(0);
   const percent = weight * 100;
 
@@ -38,6 +38,12 @@ export function WeightField({ pass, weight, frame }: WeightFieldProps) {
     window.clearTimeout(resting.current);
     if (isDialled()) bench.commitGesture(`Weight of ${pass.name}`);
   };
+  const hold = useDial({
+    value: pass.locked ? null : percent,
+    drag: (from, pixels, { alt, shift }) => dial(from + pixels * PER_PIXEL * (alt ? FINE : shift ? 10 : 1)),
+    end: commit,
+    cancel: bench.cancelGesture,
+  });
   return (
     <input
       className="value pass-percent"
@@ -65,33 +71,7 @@ export function WeightField({ pass, weight, frame }: WeightFieldProps) {
         window.clearTimeout(resting.current);
         resting.current = window.setTimeout(commit, PRESSES_MS);
       }}
-      onPointerDown={(event) => {
-        if (document.activeElement === event.currentTarget || pass.locked) return;
-        event.preventDefault();
-        drag.current = { x: event.clientX, from: percent, moved: false };
-        event.currentTarget.setPointerCapture(event.pointerId);
-      }}
-      onPointerMove={(event) => {
-        const held = drag.current;
-        if (!held) return;
-        const pixels = event.clientX - held.x;
-        if (!held.moved && Math.abs(pixels) < 3) return;
-        held.moved = true;
-        dial(held.from + pixels * PER_PIXEL * (event.altKey ? FINE : event.shiftKey ? 10 : 1));
-      }}
-      onPointerUp={(event) => {
-        const held = drag.current;
-        drag.current = null;
-        if (held?.moved) commit();
-        else if (held) {
-          event.currentTarget.focus();
-          event.currentTarget.select();
-        }
-      }}
-      onPointerCancel={() => {
-        if (drag.current?.moved) bench.cancelGesture();
-        drag.current = null;
-      }}
+      {...hold}
     />
   );
 }

@@ -1,0 +1,139 @@
+/** What a person waits for at the bench: opening, importing, a slider's answer, pictures while it plays. */
+import type { Page } from '@playwright/test';
+import { CAPTURED_TEXT } from './open-data.ts';
+import { median } from './measure.ts';
+import type { Row } from './measure.ts';
+import { ADDRESS, withServedPage } from './served-page.ts';
+
+const SLIDER_STEPS = 7;
+const PLAYED_MS = 4000;
+
+export const atHandRows = (): Promise<Row[]> =>
+  withServedPage(async (page) => {
+    const rows: Row[] = [];
+    const row = (work: string, against: string, value: number, unit: string, limit: number, least = false) =>
+      rows.push({
+        work,
+        against,
+        measured: `${value.toFixed(unit === 's' ? 2 : 0)} ${unit}`,
+        toReach: `${least ? '≥' : '≤'} ${limit} ${unit}`,
+        reached: least ? value >= limit : value <= limit,
+      });
+
+    const take = page
+      .getByRole('article', { name: 'Demo: Dough toss (captured)' })
+      .getByRole('button', { name: 'Take a copy' });
+    await take.waitFor();
+    const load = await secondsOf(async () => {
+      await page.goto(ADDRESS);
+      await take.waitFor();
+    });
+    row('open the address a second time', 'until a demo shot can be touched', load, 's', 1.5);
+
+    await noteLongTasks(page);
+    const open = await secondsOf(async () => {
+      await take.click();
+      await page.getByRole('application', { name: 'Curves' }).waitFor();
+    });
+    row('take a copy of a demo shot', 'until its bench is there', open, 's', 1.5);
+    row('the same', 'the longest time that the page is held', await longestTask(page), 'ms', 200);
+
+    await page.getByRole('button', { name: 'Right arm' }).click();
+    const keys = await sliderAnswers(page);
+    row(
+      `one step of Thin, an arm of ${keys.keys} keys`,
+      'until the report says the new number',
+      keys.ms,
+      'ms',
+      250,
+    );
+
+    const pictures = await picturesPerSecond(page);
+    row('play Dough toss without a graphics card', 'pictures', pictures, 'a second', 20, true);
+
+    await page.goto(ADDRESS);
+    await take.waitFor();
+    const drop = await secondsOf(async () => {
+      await dropFile(page, '01_01.bvh', CAPTURED_TEXT);
+      await page.getByRole('application', { name: 'Curves' }).waitFor();
+    });
+    row('drop 01_01.bvh (2,752 frames)', 'until its bench is there', drop, 's', 3);
+    return rows;
+  });
+
+async function secondsOf(run: () => Promise<void>): Promise<number> {
+  const began = performance.now();
+  await run();
+  return (performance.now() - began) / 1000;
+}
+
+async function noteLongTasks(page: Page): Promise<void> {
+  await page.evaluate(() => {
+    const tasks: number[] = [];
+    Object.assign(window, { tasks });
+    new PerformanceObserver((list) =>
+      tasks.push(...list.getEntries().map(({ duration }) => duration)),
+    ).observe({
+      entryTypes: ['longtask'],
+    });
+  });
+}
+
+const longestTask = (page: Page): Promise<number> =>
+  page.evaluate(() => Math.max(0, ...(window as unknown as { tasks: number[] }).tasks));
+
+/** From a typed tolerance to another number of keys in the report, median of some steps. */
+async function sliderAnswers(page: Page): Promise<{ ms: number; keys: string }> {
+  await page.keyboard.press('/');
+  await page.keyboard.type('thin');
+  await page.keyboard.press('Enter');
+  const report = page.getByRole('status', { name: 'Report' });
+  await report.getByText('→').first().waitFor();
+  const keys = (await report.innerText()).match(/([\d,]+) →/)![1]!;
+  const field = page.getByRole('spinbutton', { name: 'Rotation in °' });
+  const times: number[] = [];
+  for (let step = 0; step < SLIDER_STEPS; step += 1) {
+    const before = await report.innerText();
+    await field.fill(String(0.7 + step * 0.31));
+    const began = performance.now();
+    await page.waitForFunction(
+      (text) => document.querySelector<HTMLElement>('.report')?.innerText !== text,
+      before,
+      { polling: 'raf' },
+    );
+    times.push(performance.now() - began);
+  }
+  await page.keyboard.press('Escape');
+  return { ms: median(times), keys };
+}
+
+async function picturesPerSecond(page: Page): Promise<number> {
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  return page.evaluate(
+    (ms) =>
+      new Promise<number>((resolve) => {
+        let pictures = 0;
+        const began = performance.now();
+        const tick = (now: number) => {
+          pictures += 1;
+          if (now - began < ms) requestAnimationFrame(tick);
+          else resolve((pictures * 1000) / (now - began));
+        };
+        requestAnimationFrame(tick);
+      }),
+    PLAYED_MS,
+  );
+}
+
+async function dropFile(page: Page, name: string, content: string): Promise<void> {
+  const transfer = await page.evaluateHandle(
+    ([file, text]) => {
+      const data = new DataTransfer();
+      data.items.add(new File([text!], file!));
+      return data;
+    },
+    [name, content],
+  );
+  await page.getByRole('main').dispatchEvent('drop', { dataTransfer: transfer });
+}
