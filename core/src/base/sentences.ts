@@ -10,6 +10,10 @@ export const sentences = {
   // Selections and options
   nothingSelected: (what: string) => `Nothing is selected: select ${what} first.`,
   noKeysInSelection: () => 'There is no key in the selection: widen the range or select other channels.',
+  nobodyLags: (count: number) =>
+    count === 1
+      ? 'One control alone has nothing to lag behind: select more of its chain.'
+      : 'The selected controls stand at the same place of their chains, so that none lags: choose the order “as selected”, or controls further down.',
   noKeysChosen: () =>
     'No keys are chosen: touch some in the curves lane, draw a box around them (Ctrl A takes all), or mark a range.',
   frameRateKept: (from: number, to: number) =>

@@ -9,7 +9,7 @@ export const repeatsOption = z
   .enum(REPEAT_WAYS)
   .default('cycle')
   .meta({
-    title: 'On repeats',
+    title: 'Key on a repeat',
     labels: { cycle: 'in the cycle', bake: 'as keys' },
     description:
       'in the cycle: what falls on a repeat changes the keys that are repeated; as keys: all repeats become keys first.',

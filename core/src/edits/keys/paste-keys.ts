@@ -33,7 +33,7 @@ export const pasteKeys = defineEdit({
       description: 'Where the first key lands; null puts everything where it was.',
     }),
     mode: z.enum(['replace', 'merge', 'insert']).default('replace').meta({
-      title: 'Way',
+      title: 'Keys there',
       description:
         'replace: keys of the covered range go; merge: only those on the same frames; insert: later keys move on.',
     }),

@@ -72,6 +72,8 @@ export const offset = defineEdit({
         return [node, wholeFrames ? Math.round(frames) : frames] as const;
       }),
     );
+    if ([...by.values()].every((frames) => frames === 0))
+      return outcome(shot, shot, selection, { findings: [finding('nobodyLags', {}, nodes.length)] });
     let overwritten = 0;
     let blocked = 0;
     const bothWays: string[] = [];
@@ -99,6 +101,7 @@ export const offset = defineEdit({
       touched: changes.touched,
       findings,
       measures: nodes
+        .filter((node) => by.get(node) !== 0)
         .slice(0, 12)
         .map((node): Measure => ({ name: node, value: by.get(node)!, unit: 'frames' })),
     });

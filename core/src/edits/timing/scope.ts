@@ -13,7 +13,7 @@ export const scopeOption = z
   .enum(['everything', 'selected'])
   .default('everything')
   .meta({
-    title: 'On',
+    title: 'Acts on',
     labels: { selected: 'what is selected' },
     description:
       'Everything keeps all controls together; or only the selected controls, channels or curves of keys.',

@@ -196,6 +196,14 @@ describe('gaps', () => {
       columnsOf(run(chain, 'timing.offset', { order: 'random', step: 5, seed: 3 }, all).shot);
     expect(seeded()).toEqual(seeded());
   });
+
+  test('offset: where nobody lags it says why, and only those that move are listed', () => {
+    const chain = puppet({ 'hips.ty': swing, 'arm_l.rz': swing, 'arm_r.rz': swing });
+    const said = (nodes: string[]) => runEdit('timing.offset', chain, choose({ nodes }), { step: 2 }).report;
+    expect(said(['hips'])).toMatchObject({ status: 'unchanged', findings: [{ code: 'nobodyLags' }] });
+    expect(said(['arm_l', 'arm_r']).findings[0]?.sentence).toMatch(/as selected/);
+    expect(said(['hips', 'arm_l']).measures.map(({ name }) => name)).toEqual(['arm_l']);
+  });
 });
 
 describe('there and back', () => {
