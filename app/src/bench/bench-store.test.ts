@@ -26,6 +26,14 @@ describe('the play-head', () => {
     expect(state().frame).toBe(start);
   });
 
+  test('goes along when the shot gets shorter, and undone it stays within it', () => {
+    bench.setFrame(24);
+    bench.perform('timing.setShot', { end: 15 });
+    expect([state().frame, state().held]).toEqual([15, 15]);
+    bench.undo();
+    expect([state().frame, state().session.shot.range.end]).toEqual([15, 24]);
+  });
+
   test('a step stops playing and goes one on', () => {
     bench.setFrame(5);
     bench.setPlaying(true);

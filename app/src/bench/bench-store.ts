@@ -308,3 +308,10 @@ export const bench = {
     set({ dragged });
   },
 };
+
+// A shot that has become shorter, by whatever way, takes the play-head along.
+useBench.subscribe((now, was) => {
+  if (now.session.shot.range === was.session.shot.range) return;
+  const [frame, held] = [within(now.frame), within(now.held)];
+  if (frame !== now.frame || held !== now.held) set({ frame, held });
+});

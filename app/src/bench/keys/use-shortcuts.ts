@@ -22,16 +22,21 @@ export function useShortcuts(): void {
         held = { key: event.code, back: shortcut.whileHeld() };
       } else shortcut.run();
     };
-    const up = (event: KeyboardEvent) => {
-      if (event.code !== held?.key) return;
-      held.back();
+    const letGo = () => {
+      held?.back();
       held = null;
+    };
+    const up = (event: KeyboardEvent) => {
+      if (event.code === held?.key) letGo();
     };
     // Before any control on the page: what is the bench's is nobody else's.
     window.addEventListener('keydown', down, { capture: true });
     window.addEventListener('keyup', up, { capture: true });
+    // Another window would get the end of the stroke.
+    window.addEventListener('blur', letGo);
     return () => {
-      held?.back();
+      letGo();
+      window.removeEventListener('blur', letGo);
       window.removeEventListener('keydown', down, { capture: true });
       window.removeEventListener('keyup', up, { capture: true });
     };
