@@ -1,5 +1,6 @@
 import { createBrowserRouter } from 'react-router';
 import { BrokenPage, MissingPage } from './shell/broken-page.tsx';
+import { loadBench } from './shell/load-bench.ts';
 import { Loading } from './shell/loading.tsx';
 import { ShotsPage } from './shots/shots-page.tsx';
 
@@ -24,7 +25,7 @@ export const router = createBrowserRouter([
       },
       {
         path: 'shots/:id',
-        lazy: async () => ({ Component: (await import('./bench/bench-page.tsx')).BenchPage }),
+        lazy: async () => ({ Component: (await loadBench()).BenchPage }),
       },
       { path: '*', Component: MissingPage },
     ],

@@ -1,8 +1,9 @@
 /** What a person waits for at the bench: opening, importing, a slider's answer, pictures while it plays. */
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { CAPTURED_TEXT } from './open-data.ts';
 import { median } from './measure.ts';
 import type { Row } from './measure.ts';
+import { longestTask, noteLongTasks, secondsOf } from './page-times.ts';
 import { ADDRESS, withServedPage } from './served-page.ts';
 
 const SLIDER_STEPS = 7;
@@ -48,6 +49,10 @@ export const atHandRows = (): Promise<Row[]> =>
       250,
     );
 
+    await chooseEverything(page);
+    const all = await sliderAnswers(page);
+    row(`the same, all ${all.keys} keys`, 'until the report says the new number', all.ms, 'ms', 400);
+
     const pictures = await picturesPerSecond(page);
     row('play Dough toss without a graphics card', 'pictures', pictures, 'a second', 20, true);
 
@@ -58,29 +63,36 @@ export const atHandRows = (): Promise<Row[]> =>
       await page.getByRole('application', { name: 'Curves' }).waitFor();
     });
     row('drop 01_01.bvh (2,752 frames)', 'until its bench is there', drop, 's', 3);
+
+    await page.goto(ADDRESS);
+    await take.waitFor();
+    await page.waitForTimeout(2500);
+    // The first time loads code that stays: the second is measured.
+    await openAndLeave(page, take);
+    const empty = await megabytes(page);
+    await take.click();
+    await page.getByRole('application', { name: 'Curves' }).waitFor();
+    await smallEdits(page, 3);
+    const first = await megabytes(page);
+    await smallEdits(page, 30);
+    row(
+      '30 small edits on Dough toss',
+      'memory that they leave behind',
+      (await megabytes(page)) - first,
+      'MB',
+      20,
+    );
+    await page.getByRole('link', { name: 'Back to the shots' }).click();
+    await take.waitFor();
+    row(
+      'the same, and back to the shots',
+      'memory above what it was',
+      (await megabytes(page)) - empty,
+      'MB',
+      20,
+    );
     return rows;
   });
-
-async function secondsOf(run: () => Promise<void>): Promise<number> {
-  const began = performance.now();
-  await run();
-  return (performance.now() - began) / 1000;
-}
-
-async function noteLongTasks(page: Page): Promise<void> {
-  await page.evaluate(() => {
-    const tasks: number[] = [];
-    Object.assign(window, { tasks });
-    new PerformanceObserver((list) =>
-      tasks.push(...list.getEntries().map(({ duration }) => duration)),
-    ).observe({
-      entryTypes: ['longtask'],
-    });
-  });
-}
-
-const longestTask = (page: Page): Promise<number> =>
-  page.evaluate(() => Math.max(0, ...(window as unknown as { tasks: number[] }).tasks));
 
 /** From a typed tolerance to another number of keys in the report, median of some steps. */
 async function sliderAnswers(page: Page): Promise<{ ms: number; keys: string }> {
@@ -105,6 +117,52 @@ async function sliderAnswers(page: Page): Promise<{ ms: number; keys: string }> 
   }
   await page.keyboard.press('Escape');
   return { ms: median(times), keys };
+}
+
+/** All controls, by the chips of the body parts. */
+async function chooseEverything(page: Page): Promise<void> {
+  const chips = page.getByRole('group', { name: 'Body parts' }).getByRole('button');
+  const count = await chips.count();
+  for (let i = 0; i < count; i += 1) {
+    if ((await chips.nth(i).getAttribute('aria-pressed')) === 'true') continue;
+    await chips.nth(i).click({ modifiers: i === 0 ? [] : ['Shift'] });
+  }
+}
+
+async function openAndLeave(page: Page, take: Locator): Promise<void> {
+  await take.click();
+  await page.getByRole('application', { name: 'Curves' }).waitFor();
+  await smallEdits(page, 3);
+  await page.getByRole('link', { name: 'Back to the shots' }).click();
+  await take.waitFor();
+}
+
+/** Values typed on one channel, at one frame after another. */
+async function smallEdits(page: Page, count: number): Promise<void> {
+  const field = page.getByRole('textbox', { name: 'chest rz', exact: true });
+  if (!(await field.isVisible())) {
+    await page.getByRole('button', { name: 'Torso' }).click();
+    await page.getByRole('textbox', { name: 'Filter channels' }).fill('chest rz');
+  }
+  for (let i = 0; i < count; i += 1) {
+    await field.fill(String(5 + (i % 9)));
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('ArrowRight');
+  }
+  await page.waitForTimeout(1500);
+}
+
+/** The page's heap with the typed arrays beside it, after what is not needed was collected. */
+async function megabytes(page: Page): Promise<number> {
+  const session = await page.context().newCDPSession(page);
+  await page.waitForTimeout(2000);
+  for (let i = 0; i < 3; i += 1) await session.send('HeapProfiler.collectGarbage');
+  const usage = (await session.send('Runtime.getHeapUsage')) as unknown as {
+    usedSize: number;
+    backingStorageSize?: number;
+  };
+  await session.detach();
+  return (usage.usedSize + (usage.backingStorageSize ?? 0)) / 1e6;
 }
 
 async function picturesPerSecond(page: Page): Promise<number> {

@@ -12,7 +12,7 @@ import {
   withCurves,
 } from '@kneader/core';
 import type { Node, Selection, Shot } from '@kneader/core';
-import { median, timeOf } from './measure.ts';
+import { median, processorTimeOf } from './measure.ts';
 import type { Row } from './measure.ts';
 
 const CHANNELS = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'];
@@ -123,7 +123,7 @@ interface Growth {
 type Work = readonly [shot: Shot, selection: Selection, options: object];
 
 function growthOf(id: string, small: Work, large: Work): Growth {
-  const run = (work: Work) => timeOf(() => runEdit(id, ...work));
+  const run = (work: Work) => processorTimeOf(() => runEdit(id, ...work));
   run(small);
   const first = run(large);
   const pairs = Array.from({ length: first > 1000 ? 3 : 5 }, () => {

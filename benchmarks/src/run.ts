@@ -3,6 +3,7 @@ import { atHandRows } from './at-hand.ts';
 import { curveLaneRows } from './curve-lane.ts';
 import { draggingRows } from './dragging.ts';
 import { growthRows } from './growth.ts';
+import { largeShotRows } from './large-shot.ts';
 import { oneEditRows } from './one-edit.ts';
 import { parsingRows } from './parsing.ts';
 import { samplingRows } from './sampling.ts';
@@ -19,6 +20,7 @@ const ALL = {
   'curve-lane': curveLaneRows,
   dragging: draggingRows,
   'at-hand': atHandRows,
+  'large-shot': largeShotRows,
 };
 
 const asked = process.argv.slice(2);

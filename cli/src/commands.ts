@@ -1,5 +1,4 @@
 /** The commands of `kneader`: the same edits and formats as the application, for batches and pipelines. */
-import { writeFile } from 'node:fs/promises';
 import picomatch from 'picomatch';
 import {
   curvesIn,
@@ -18,7 +17,7 @@ import {
 } from '@kneader/core';
 import type { FrameRange, Shot } from '@kneader/core';
 import { z } from 'zod';
-import { openFile, saveFile } from './files.ts';
+import { keepApart, openFile, saveFile, saveText } from './files.ts';
 
 export interface Output {
   readonly print: (text: string) => void;
@@ -79,6 +78,7 @@ export interface SampleOptions {
 
 /** `kneader sample FILE … -o OUT.csv`: channels in the file's own order; all of them where neither channels nor nodes are named. */
 export async function sample(path: string, options: SampleOptions, { warn }: Output): Promise<void> {
+  await keepApart([path], [options.output]);
   const { shot, findings } = await openFile(path);
   for (const { sentence } of findings) warn(sentence);
   const range: FrameRange = { start: options.from ?? shot.range.start, end: options.to ?? shot.range.end };
@@ -88,7 +88,7 @@ export async function sample(path: string, options: SampleOptions, { warn }: Out
   if (count > 1e7) throw new InputError(finding('notSampleable', {}, count));
   const all = options.channels.length === 0 && options.world.length === 0;
   const channels = all ? rigOf(shot).channels.map(({ id }) => id) : matching(shot, options.channels);
-  await writeFile(
+  await saveText(
     options.output,
     writeCsv(shot, { frames: framesOf(range, options.step), channels, world: options.world }),
   );
@@ -100,6 +100,7 @@ function matching(shot: Shot, globs: readonly string[]): string[] {
   const chosen = new Set<string>();
   for (const glob of globs) {
     // Node names may hold characters that globs give a meaning: an exact name always counts.
+    if (glob.trim() === '') refuse('unknownChannel', { channel: glob }, glob);
     const isMatch = picomatch(glob, { dot: true, bash: true });
     const matches = ids.includes(glob) ? [glob] : ids.filter((id) => isMatch(id));
     if (matches.length === 0) refuse('unknownChannel', { channel: glob }, glob);
@@ -121,16 +122,20 @@ export interface EditOptions {
 
 /** `kneader edit FILE --edit ID …`: without `--channels` the edit acts on all of them. */
 export async function edit(path: string, given: EditOptions, { print, warn }: Output): Promise<void> {
+  const beside = [given.report, given.made].filter((name) => name !== undefined);
+  // The result may take the place of what was read: it is written beside it and renamed.
+  await keepApart([path], beside);
+  await keepApart([], [given.output, ...beside]);
   const { shot, findings } = await openFile(path);
   for (const { sentence } of findings) warn(sentence);
   const channels =
     given.channels.length > 0 ? matching(shot, given.channels) : rigOf(shot).channels.map(({ id }) => id);
   const selection = { ...NOTHING, channels, range: given.range ?? null, pass: given.pass ?? null };
   const { shot: after, report, made } = runEdit(given.edit, shot, selection, readJson(given.options));
-  if (given.report) await writeFile(given.report, `${JSON.stringify(report, null, 2)}\n`);
+  if (given.report) await saveText(given.report, `${JSON.stringify(report, null, 2)}\n`);
   if (report.status === 'refused') throw new InputError(report.findings[0]!);
   await saveFile(after, given.output);
-  if (given.made && made !== undefined) await writeFile(given.made, `${JSON.stringify(made)}\n`);
+  if (given.made && made !== undefined) await saveText(given.made, `${JSON.stringify(made)}\n`);
   print(report.status === 'changed' ? `Changed ${report.touched.length} channels.` : 'Nothing was changed.');
   for (const { name, value, unit, before } of report.measures.slice(0, 6)) {
     print(

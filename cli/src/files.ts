@@ -1,12 +1,15 @@
-/** Reading and writing files by their ending, with the core's readers and writers. */
-import { readFile as readBytes, writeFile } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+/** Reading and writing files by their ending, with the core's readers and writers. Nothing is left half written. */
+import { readFile as readBytes, realpath, stat } from 'node:fs/promises';
+import { basename, dirname, join, relative, resolve, sep } from 'node:path';
+import writeFileAtomic from 'write-file-atomic';
 import {
   framesOf,
+  MOST_MEGABYTES,
   readableEnding,
   readFile,
   refuse,
   rigOf,
+  writeBvh,
   writeCsv,
   writeGlb,
   writeGltfText,
@@ -14,29 +17,64 @@ import {
 } from '@kneader/core';
 import type { ReadResult, Shot } from '@kneader/core';
 
-async function bytesOf(path: string): Promise<Uint8Array> {
-  try {
-    return await readBytes(path);
-  } catch {
-    return refuse('fileMissing', { file: path }, path);
+/** Files that a command reads and those that it writes: none of the second may be one of the first, nor stand twice. */
+export async function keepApart(inputs: readonly string[], outputs: readonly string[]): Promise<void> {
+  const taken = new Set(await Promise.all(inputs.map(placeOf)));
+  for (const path of outputs) {
+    const place = await placeOf(path);
+    if (taken.has(place)) refuse('fileOverInput', { file: path }, basename(path));
+    taken.add(place);
   }
+}
+
+/** Where a path leads, links followed; the path itself where nothing is there yet. */
+async function placeOf(path: string): Promise<string> {
+  return realpath(path).catch(async () =>
+    join(await realpath(dirname(path)).catch(() => resolve(dirname(path))), basename(path)),
+  );
+}
+
+/** Bytes of a plain file of bounded size: a pipe or a device would never end. */
+async function bytesOf(path: string): Promise<Uint8Array> {
+  const found = await stat(path).catch(() => null);
+  if (!found) return refuse('fileMissing', { file: path }, path);
+  if (!found.isFile()) return refuse('fileNotPlain', { file: path }, path);
+  const megabytes = Math.round(found.size / 1e6);
+  if (megabytes > MOST_MEGABYTES) refuse('fileTooLarge', { file: path }, megabytes, MOST_MEGABYTES);
+  return readBytes(path).catch(() => refuse('fileMissing', { file: path }, path));
 }
 
 /** Opens a file; what a `.gltf` needs is looked for beside it. Rejects with an `InputError`. */
 export async function openFile(path: string): Promise<ReadResult> {
   if (readableEnding(path) === null) refuse('fileUnknownKind', { file: path }, basename(path));
-  const neighbour = (uri: string) => readBytes(join(dirname(path), uri)).catch(() => null);
-  return readFile(basename(path), await bytesOf(path), { neighbour });
+  const bytes = await bytesOf(path);
+  const folder = await placeOf(dirname(path));
+  const neighbour = async (uri: string) => {
+    const beside = join(folder, uri);
+    const place = await realpath(beside).catch(() => null);
+    if (place === null) return null;
+    // A link may lead out of the folder.
+    if (relative(folder, place).startsWith(`..${sep}`)) refuse('gltfFarResource', { file: path }, uri);
+    return bytesOf(place);
+  };
+  return readFile(basename(path), bytes, { neighbour });
+}
+
+/** Writes beside and renames: the file is what it was, or whole. */
+export async function saveText(path: string, content: string | Uint8Array): Promise<void> {
+  const data = typeof content === 'string' ? content : Buffer.from(content);
+  await writeFileAtomic(path, data);
 }
 
 /** Writes a shot as its ending says. */
 export async function saveFile(shot: Shot, path: string): Promise<void> {
   const name = path.toLowerCase();
-  if (name.endsWith('.kneader.json')) await writeFile(path, writeShotFile(shot));
-  else if (name.endsWith('.glb')) await writeFile(path, await writeGlb(shot));
-  else if (name.endsWith('.gltf')) await writeFile(path, await writeGltfText(shot));
+  if (name.endsWith('.kneader.json')) await saveText(path, writeShotFile(shot));
+  else if (name.endsWith('.glb')) await saveText(path, await writeGlb(shot));
+  else if (name.endsWith('.gltf')) await saveText(path, await writeGltfText(shot));
+  else if (name.endsWith('.bvh')) await saveText(path, writeBvh(shot));
   else if (name.endsWith('.csv')) {
     const channels = rigOf(shot).channels.map(({ id }) => id);
-    await writeFile(path, writeCsv(shot, { frames: framesOf(shot.range), channels, world: [] }));
+    await saveText(path, writeCsv(shot, { frames: framesOf(shot.range), channels, world: [] }));
   } else refuse('fileNotWritable', { file: path }, basename(path));
 }

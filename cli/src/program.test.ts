@@ -1,5 +1,5 @@
 /** The commands as a pipeline runs them, on captured motion (01_01.bvh, Debian's assimp-testmodels) and on small files. */
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeEach, describe, expect, test } from '@jest/globals';
@@ -128,10 +128,53 @@ describe('kneader', () => {
     expect(await kneader('convert', at('short.glb'), at('back.csv'))).toBe(0);
   });
 
+  test('nothing is written over what is read, and what cannot be written leaves the old file whole', async () => {
+    writeFileSync(at('in.bvh'), readFileSync(CAPTURED, 'utf8').split('\n').slice(0, 230).join('\n'));
+    const before = readFileSync(at('in.bvh'));
+    expect(await kneader('sample', at('in.bvh'), '-o', at('in.bvh'))).toBe(1);
+    expect(warned.join('\n')).toMatch(/over a file of the same command/);
+    const report = [
+      'edit',
+      at('in.bvh'),
+      '--edit',
+      'clean.thin',
+      '-o',
+      at('o.glb'),
+      '--report',
+      at('in.bvh'),
+    ];
+    expect(await kneader(...report)).toBe(1);
+    symlinkSync(at('in.bvh'), at('link.csv'));
+    expect(await kneader('sample', at('in.bvh'), '-o', at('link.csv'))).toBe(1);
+    expect(readFileSync(at('in.bvh')).equals(before)).toBe(true);
+    // In place: read first, written beside, renamed.
+    expect(await kneader('convert', at('in.bvh'), at('in.bvh'))).toBe(0);
+    expect(readdirSync(folder).filter((name) => /^in\.bvh\./.test(name))).toEqual([]);
+    mkdirSync(at('folder.csv'));
+    expect(await kneader('convert', at('in.bvh'), at('folder.csv'))).toBe(1);
+  });
+
+  test('pipes, devices and files outside the folder are not read', async () => {
+    mkdirSync(at('deep'));
+    const gltf = (uri: string) =>
+      JSON.stringify({ asset: { version: '2.0' }, nodes: [{}], buffers: [{ uri, byteLength: 4 }] });
+    writeFileSync(at('secret.bin'), 'abcd');
+    symlinkSync(at('secret.bin'), at('deep/link.bin'));
+    for (const uri of ['../secret.bin', '/dev/zero', 'link.bin']) {
+      writeFileSync(at('deep/a.gltf'), gltf(uri));
+      warned = [];
+      expect(await kneader('info', at('deep/a.gltf'))).toBe(1);
+      expect(warned.join()).toMatch(/only files in its own folder/);
+    }
+    symlinkSync('/dev/zero', at('endless.bvh'));
+    expect(await kneader('info', at('endless.bvh'))).toBe(1);
+    expect(warned.join()).toMatch(/no plain file/);
+  });
+
   test.each<[string, string[], number, RegExp]>([
     ['a file that is not there', ['info', at('gone.bvh')], 1, /gone\.bvh.*not there/],
     ['a file of another kind', ['info', at('notes.txt')], 1, /of no kind that can be read/],
-    ['an output of another kind', ['convert', CAPTURED, at('x.bvh')], 1, /of no kind that can be written/],
+    ['an output of another kind', ['convert', CAPTURED, at('x.fbx')], 1, /of no kind that can be written/],
     [
       'an edit that is not there',
       ['edit', CAPTURED, '--edit', 'clean.polish', '-o', at('x.glb')],

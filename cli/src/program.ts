@@ -74,7 +74,7 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
   program
     .command('convert <in> <out>')
     .description(
-      'read one format, write another: .kneader.json .bvh .glb .gltf in; .kneader.json .glb .gltf .csv out',
+      'read one format, write another: .kneader.json .bvh .glb .gltf .csv in; .kneader.json .bvh .glb .gltf .csv out',
     )
     .action((from: string, to: string) => convert(from, to, output));
   try {

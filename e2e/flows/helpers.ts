@@ -85,8 +85,10 @@ export async function touchControl(page: Page, name: string, modifier?: 'Shift')
   await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
   if (modifier) await page.keyboard.up(modifier);
   const choice = page.getByRole('list', { name: 'Which control?' });
+  const chosen = page.locator(`[id="spot-${name}"][aria-selected="true"]`);
+  await expect(choice.or(chosen).first()).toBeAttached();
   if ((await choice.count()) > 0) await choice.getByRole('button', { name, exact: true }).click();
-  await expect(page.locator(`[id="spot-${name}"]`)).toHaveAttribute('aria-selected', 'true');
+  await expect(chosen).toBeAttached();
 }
 
 /** A channel's field under the figure. */

@@ -1,6 +1,6 @@
 /** Reports lead to the curve that they speak of, saved actions come back from files, and a character's facing is shown and set. */
 import { readFileSync } from 'node:fs';
-import { edits, expect, openEdit, takeDemo, test } from './helpers.ts';
+import { dropFiles, edits, expect, openEdit, takeDemo, test } from './helpers.ts';
 
 test('each step that unwrapping takes out leads to its frame, and to its curve alone', async ({ page }) => {
   await takeDemo(page, 'Dough toss (captured)');
@@ -66,4 +66,46 @@ test('Characters shows where a character faces, and takes another facing', async
   await expect(page.getByText('as set by hand')).toBeVisible();
   await page.getByRole('button', { name: 'Find it again' }).click();
   await expect(field).toHaveValue('0');
+});
+
+test('a .gltf is opened together with the file that it names, its rate found, what is left out said', async ({
+  page,
+}) => {
+  // A node that goes 1.5 m up in a second, keyed at 48 frames a second.
+  const times = Float32Array.from({ length: 49 }, (_, frame) => frame / 48);
+  const places = Float32Array.from({ length: 147 }, (_, i) =>
+    i % 3 === 1 ? (1.5 * Math.floor(i / 3)) / 48 : 0,
+  );
+  const bin = Buffer.concat([Buffer.from(times.buffer), Buffer.from(places.buffer)]);
+  const gltf = {
+    asset: { version: '2.0' },
+    nodes: [{ name: 'lantern' }],
+    materials: [{}],
+    buffers: [{ uri: 'lantern.bin', byteLength: bin.byteLength }],
+    bufferViews: [
+      { buffer: 0, byteLength: times.byteLength },
+      { buffer: 0, byteOffset: times.byteLength, byteLength: places.byteLength },
+    ],
+    accessors: [
+      { bufferView: 0, componentType: 5126, count: 49, type: 'SCALAR', min: [0], max: [1] },
+      { bufferView: 1, componentType: 5126, count: 49, type: 'VEC3' },
+    ],
+    animations: [
+      {
+        samplers: [{ input: 0, output: 1 }],
+        channels: [{ sampler: 0, target: { node: 0, path: 'translation' } }],
+      },
+    ],
+  };
+  await page.goto('/');
+  const text = JSON.stringify(gltf);
+  await dropFiles(page, [{ name: 'lantern.gltf', content: text }]);
+  await expect(page.getByText(/lantern\.bin/)).toBeVisible();
+  await dropFiles(page, [
+    { name: 'lantern.bin', content: bin },
+    { name: 'lantern.gltf', content: text },
+  ]);
+  await expect(page.getByRole('application', { name: 'Curves' })).toBeVisible();
+  await expect(page.getByText('of 0–48, 48/s')).toBeVisible();
+  await expect(page.getByText(/Materials of the file/)).toBeVisible();
 });

@@ -12,7 +12,7 @@ writeFileSync(join(root, 'assets', 'app-1a2b.js'), 'export {}');
 const LARGE = 'export const flour = 1;\n'.repeat(1000);
 writeFileSync(join(root, 'assets', 'large-1a2b.js'), LARGE);
 const app = await createApp(root);
-const get = (url: string) => app.inject({ method: 'GET', url });
+const get = (url: string) => app.inject({ method: 'GET', url, headers: { host: 'localhost:4173' } });
 
 describe('the server', () => {
   test('every route of the application is the page, asked for again each time', async () => {
@@ -34,17 +34,52 @@ describe('the server', () => {
     expect((await get('/assets/app-1a2b.js')).headers['cache-control']).toContain('immutable');
     expect((await get('/assets/gone.js')).statusCode).toBe(404);
     expect((await get('/..%2f..%2fetc/hosts.txt')).body).not.toContain('localhost');
-    expect((await app.inject({ method: 'POST', url: '/shots' })).statusCode).toBe(404);
+    expect(
+      (await app.inject({ method: 'POST', url: '/shots', headers: { host: 'localhost' } })).statusCode,
+    ).toBe(404);
   });
 
   test('what is large goes out compressed, to those who can read it', async () => {
-    const headers = { 'accept-encoding': 'gzip' };
+    const headers = { 'accept-encoding': 'gzip', host: 'localhost' };
     const packed = await app.inject({ method: 'GET', url: '/assets/large-1a2b.js', headers });
     expect(packed.headers['content-encoding']).toBe('gzip');
     expect(gunzipSync(packed.rawPayload).toString()).toBe(LARGE);
     expect(packed.rawPayload.length).toBeLessThan(LARGE.length / 10);
     const plain = await get('/assets/large-1a2b.js');
     expect([plain.headers['content-encoding'], plain.body]).toEqual([undefined, LARGE]);
+  });
+
+  test('only its own names are answered: a name elsewhere that points here is not', async () => {
+    const to = (host: string) => app.inject({ method: 'GET', url: '/', headers: { host } });
+    for (const host of ['localhost', 'localhost:4173', '127.0.0.1:80', '[::1]:4173'])
+      expect((await to(host)).statusCode).toBe(200);
+    for (const host of ['kneader.example', 'localhost.example:4173', '127.0.0.1.example', '10.0.0.7:4173']) {
+      const answer = await to(host);
+      expect([answer.statusCode, answer.body]).not.toContain('<title>Kneader</title>');
+      expect(answer.statusCode).toBe(421);
+    }
+  });
+
+  test('answers that say no carry the same headers', async () => {
+    for (const url of ['/assets/gone.js', '/%E0%A4%A', '/nowhere.txt']) {
+      const { statusCode, headers } = await get(url);
+      expect(statusCode).toBeGreaterThanOrEqual(400);
+      expect(headers['content-security-policy']).toContain("form-action 'none'");
+      expect(headers['x-content-type-options']).toBe('nosniff');
+    }
+  });
+
+  test('the page is never kept, wherever the application lies', async () => {
+    const inside = join(root, 'assets', 'somewhere');
+    mkdirSync(join(inside, 'assets'), { recursive: true });
+    writeFileSync(join(inside, 'index.html'), 'page');
+    writeFileSync(join(inside, 'assets', 'a-1.js'), '');
+    const other = await createApp(inside);
+    const kept = async (url: string) =>
+      (await other.inject({ method: 'GET', url, headers: { host: 'localhost' } })).headers['cache-control'];
+    expect(await kept('/')).toBe('no-cache');
+    expect(await kept('/shots/one')).toBe('no-cache');
+    expect(await kept('/assets/a-1.js')).toContain('immutable');
   });
 
   test('without a built application it says what to run', async () => {

@@ -1,10 +1,10 @@
 /** Serves the built application, under a content security policy that lets nothing in from outside. */
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative, sep } from 'node:path';
 import fastifyCompress from '@fastify/compress';
 import fastifyStatic from '@fastify/static';
 import Fastify from 'fastify';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, FastifyReply } from 'fastify';
 
 /** Ant Design writes its styles at run time, hence the one exception. */
 const POLICY = [
@@ -17,21 +17,38 @@ const POLICY = [
   "worker-src 'self'",
   "object-src 'none'",
   "base-uri 'none'",
+  "form-action 'none'",
   "frame-ancestors 'none'",
 ].join('; ');
+
+const HEADERS = {
+  'content-security-policy': POLICY,
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'no-referrer',
+};
+
+/** The names under which this machine calls itself: a page elsewhere that has its own name point here is not answered. */
+const OWN_NAMES = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/i;
 
 /** @param root the folder of the built application */
 export async function createApp(root: string): Promise<FastifyInstance> {
   if (!existsSync(join(root, 'index.html')))
     throw new Error(`There is no built application in ${root}: run “npm run build”.`);
-  const app = Fastify();
-  app.addHook('onSend', (_request, reply, _payload, done) => {
-    reply.headers({
-      'content-security-policy': POLICY,
-      'x-content-type-options': 'nosniff',
-      'referrer-policy': 'no-referrer',
-    });
-    done();
+  const app = Fastify({
+    // An address that cannot be read comes by none of the hooks.
+    frameworkErrors: (error, _request, reply) => {
+      (reply as FastifyReply)
+        .code(error.statusCode ?? 400)
+        .headers(HEADERS)
+        .type('text/plain')
+        .send('This address cannot be read.');
+    },
+  });
+  app.addHook('onRequest', (request, reply, done) => {
+    reply.headers(HEADERS);
+    if (OWN_NAMES.test(request.headers.host ?? '')) done();
+    else
+      void reply.code(421).type('text/plain').send('Kneader answers on this machine only, under localhost.');
   });
   await app.register(fastifyCompress, { threshold: 1024 });
   await app.register(fastifyStatic, {
@@ -40,7 +57,7 @@ export async function createApp(root: string): Promise<FastifyInstance> {
     setHeaders: (reply, path) => {
       void reply.header(
         'cache-control',
-        path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache',
+        relative(root, path).startsWith(`assets${sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
       );
     },
   });

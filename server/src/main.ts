@@ -2,7 +2,7 @@
 import { fileURLToPath } from 'node:url';
 import { createApp } from './app.ts';
 
-const port = Number(process.env['PORT'] ?? 4173);
+const port = Number(process.env['PORT'] || 4173);
 const root = fileURLToPath(new URL('../../app/dist', import.meta.url));
 try {
   if (!Number.isInteger(port) || port < 0 || port > 65535)

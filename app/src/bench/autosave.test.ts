@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { Autosave, CALM_MS, LONGEST_MS } from './autosave.ts';
+import { AGAIN_MS, Autosave, CALM_MS, LONGEST_MS } from './autosave.ts';
 
 /** A bench whose clock is turned by hand, and whose writings end when they are told to. */
 function desk() {
@@ -19,6 +19,7 @@ function desk() {
         });
     },
     onState: (state, error) => states.push(error === null ? state : `${state}: ${(error as Error).message}`),
+    isElsewhere: (error) => (error as Error).message === 'stale',
     now: () => time,
     setTimer: (act, ms) => {
       const timer = { act, at: time + ms };
@@ -125,22 +126,43 @@ describe('a change is stored', () => {
     await end();
     expect([stored, states.at(-1)]).toEqual([['a', 'b'], 'saved']);
   });
+
+  test('after a failure by itself, once there is room, without anything being done', async () => {
+    const { autosave, stored, states, change, pass, end } = desk();
+    change('a');
+    await pass(CALM_MS);
+    await end(new Error('full'));
+    expect(autosave.unsaved).toBe(true);
+    await pass(AGAIN_MS - 1);
+    expect(stored).toEqual(['a']);
+    await pass(1);
+    await end(new Error('still full'));
+    await pass(AGAIN_MS);
+    await end();
+    expect([stored, states.at(-1), autosave.unsaved]).toEqual([['a', 'a', 'a'], 'saved', false]);
+  });
 });
 
 describe('what another tab has stored', () => {
-  test('is not written over, until it is asked for', async () => {
-    const { autosave, stored, states, change, pass, end } = desk();
+  test('is not written over', async () => {
+    const { autosave, stored, states, change, pass } = desk();
     change('mine');
     autosave.storedElsewhere();
     await pass(2000);
     change('more of mine');
     await pass(2000);
     await autosave.flush();
-    expect([stored, states.at(-1)]).toEqual([[], 'elsewhere']);
-    autosave.takeOver();
-    await pass(0);
-    await end();
-    expect([stored, states.at(-1)]).toEqual([['more of mine'], 'saved']);
+    expect([stored, states.at(-1), autosave.unsaved]).toEqual([[], 'elsewhere', true]);
+  });
+
+  test('and not tried again where a writing came too late: what it held is unsaved still', async () => {
+    const { autosave, stored, states, change, pass, end } = desk();
+    change('mine');
+    await pass(CALM_MS);
+    await end(new Error('stale'));
+    await pass(2 * AGAIN_MS);
+    expect([stored, states.at(-1)]).toEqual([['mine'], 'elsewhere: stale']);
+    expect([autosave.elsewhere, autosave.unsaved]).toEqual([true, true]);
   });
 
   test('stays said when a writing of ours ends later', async () => {

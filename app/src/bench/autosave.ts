@@ -8,6 +8,8 @@ interface Autosaving {
   /** Takes what there is now, and gives what stores it: by then another shot may lie on the bench. */
   readonly take: () => () => Promise<void>;
   readonly onState: (state: SavingState, error: unknown) => void;
+  /** Whether a failure means that another tab has stored the same. */
+  readonly isElsewhere?: (error: unknown) => boolean;
   readonly now?: () => number;
   readonly setTimer?: (act: () => void, ms: number) => unknown;
   readonly clearTimer?: (timer: unknown) => void;
@@ -16,6 +18,8 @@ interface Autosaving {
 /** Calm time before a change is stored, and how long a change waits at most. */
 export const CALM_MS = 350;
 export const LONGEST_MS = 1000;
+/** After a failure it is tried again: room may have been made meanwhile. */
+export const AGAIN_MS = 3000;
 
 export class Autosave {
   private timer: unknown = null;
@@ -31,6 +35,7 @@ export class Autosave {
       now: () => performance.now(),
       setTimer: (act, ms) => setTimeout(act, ms),
       clearTimer: (timer) => clearTimeout(timer as number),
+      isElsewhere: () => false,
       ...saving,
     };
   }
@@ -44,6 +49,16 @@ export class Autosave {
     this.wait(Math.max(0, Math.min(CALM_MS, LONGEST_MS - waited)));
   }
 
+  /** Whether another tab has it: nothing is stored from here. */
+  get elsewhere(): boolean {
+    return this.otherTab;
+  }
+
+  /** Whether something is not stored, nor being stored. */
+  get unsaved(): boolean {
+    return this.since !== null;
+  }
+
   /** Stores at once what is not stored; done when it is. */
   flush(): Promise<void> {
     if (this.since !== null) this.save();
@@ -55,12 +70,6 @@ export class Autosave {
     this.otherTab = true;
     this.stopWaiting();
     this.saving.onState('elsewhere', null);
-  }
-
-  /** This tab's state over the other's, after all. */
-  takeOver(): void {
-    this.otherTab = false;
-    this.save();
   }
 
   private wait(ms: number): void {
@@ -89,7 +98,15 @@ export class Autosave {
   private ended(error: unknown): void {
     this.writing -= 1;
     if (this.otherTab) this.saving.onState('elsewhere', null);
-    else if (error !== null) this.saving.onState('problem', error);
-    else this.saving.onState(this.writing > 0 || this.since !== null ? 'saving' : 'saved', null);
+    else if (error !== null) {
+      this.since ??= this.saving.now();
+      if (this.saving.isElsewhere(error)) {
+        this.otherTab = true;
+        this.saving.onState('elsewhere', error);
+        return;
+      }
+      this.saving.onState('problem', error);
+      this.wait(AGAIN_MS);
+    } else this.saving.onState(this.writing > 0 || this.since !== null ? 'saving' : 'saved', null);
   }
 }

@@ -6,12 +6,14 @@ import { Loading } from '../shell/loading.tsx';
 import { NoticePage } from '../shell/notice-page.tsx';
 import { storageProblem } from '../store/storage.ts';
 import { useShotRecord } from '../store/shot-queries.ts';
+import type { OpenedShot } from '../store/shot-queries.ts';
 import { bench, useBench } from './bench-store.ts';
 import './bench.css';
 import { EditsPanel } from './edits/edits-panel.tsx';
 import { FigurePanel } from './figure/figure-panel.tsx';
 import { Lanes } from './lanes/lanes.tsx';
 import { Stage } from './stage/stage.tsx';
+import { OtherTabNotice } from './strip/other-tab-notice.tsx';
 import { Strip } from './strip/strip.tsx';
 import { usePlayback } from './strip/use-playback.ts';
 import { useAutosave } from './use-autosave.ts';
@@ -50,11 +52,11 @@ export function BenchPage() {
       />
     );
   if (opened !== id || !record.data) return <Loading />;
-  return <OpenBench />;
+  return <OpenBench key={id} record={record.data} />;
 }
 
-function OpenBench() {
-  const saving = useAutosave();
+function OpenBench({ record }: { readonly record: OpenedShot }) {
+  const saving = useAutosave(record);
   usePlayback();
   useShortcuts();
   useFocusHome();
@@ -62,6 +64,12 @@ function OpenBench() {
   return (
     <main className="bench">
       <Strip saving={saving} />
+      {saving.state === 'elsewhere' && <OtherTabNotice saving={saving} />}
+      {saving.state === 'problem' && (
+        <p className="bench-notice" role="alert">
+          <span>Not saved: {saving.problem} It is tried again every three seconds.</span>
+        </p>
+      )}
       <div className="bench-body">
         <Group orientation="vertical" className="bench-left">
           <Panel defaultSize="52%" minSize="25%">

@@ -1,64 +1,157 @@
 import { useEffect, useState } from 'react';
-import { onOtherTabs, storageProblem } from '../store/storage.ts';
-import { useSaveShot } from '../store/shot-queries.ts';
+import { useNavigate } from 'react-router';
+import { JournalKeeper, actBetween } from '../store/journal.ts';
+import { holdShot } from '../store/shot-hold.ts';
+import type { ShotHold } from '../store/shot-hold.ts';
+import { journalStore, onOtherTabs, StaleRecord, storageProblem, viewStore } from '../store/storage.ts';
+import { useAddShot, useSaveShot } from '../store/shot-queries.ts';
+import type { OpenedShot } from '../store/shot-queries.ts';
 import { Autosave } from './autosave.ts';
 import type { SavingState } from './autosave.ts';
-import { useBench } from './bench-store.ts';
+import { bench, useBench } from './bench-store.ts';
 
 export interface Saving {
   readonly state: SavingState;
   /** What is wrong, when something is. */
   readonly problem: string | null;
-  /** Saves this tab's state over the other tab's. */
-  readonly keepMine: () => void;
+  /** While another tab works on the shot: whether something was changed here too. */
+  readonly changedHere: boolean;
+  /** Works on the shot here, from what the other tab has stored. */
+  readonly workHere: () => void;
+  /** Keeps what is here as a shot of its own. */
+  readonly makeCopy: () => void;
 }
 
-/** Stores the session and the view soon after each change; stops when another tab has stored the same shot. */
-export function useAutosave(): Saving {
+/** Time for the other tab to store what it has when a shot is taken from it. */
+const HAND_OVER_MS = 700;
+const VIEW_MS = 400;
+
+/**
+ * Keeps the shot on the bench: each edit is noted at once (`journal.ts`), the whole is stored soon after, and looking around is stored
+ * apart and puts nothing off. One tab works on a shot; another is told.
+ */
+export function useAutosave(record: OpenedShot): Saving {
   const { mutateAsync } = useSaveShot();
-  const [{ state, problem }, setSaid] = useState<Pick<Saving, 'state' | 'problem'>>({
+  const add = useAddShot();
+  const navigate = useNavigate();
+  const [said, setSaid] = useState<Pick<Saving, 'state' | 'problem' | 'changedHere'>>({
     state: 'saved',
     problem: null,
+    changedHere: false,
   });
+  const [keeper] = useState(() => keeperOf(record));
   const [autosave] = useState(
     () =>
       new Autosave({
         take: () => {
           const { id, session, frame, from, to } = useBench.getState();
+          const acts = keeper.number;
           return async () => {
-            if (id !== '') await mutateAsync({ id, session, view: { frame, from, to } });
+            if (id !== record.id) return;
+            await mutateAsync({ id, session, view: { frame, from, to }, acts });
+            keeper.stored(acts);
           };
         },
+        isElsewhere: (error) => error instanceof StaleRecord,
         onState: (now, error) =>
           setSaid((was) => ({
             state: now,
             // A problem stays said until something is stored.
             problem: error !== null ? storageProblem(error) : now === 'saved' ? null : was.problem,
+            changedHere: now === 'elsewhere' && (was.changedHere || error !== null),
           })),
       }),
   );
+  const [hold, setHold] = useState<ShotHold | null>(null);
 
   useEffect(() => {
+    let mine = true;
+    const elsewhere = () => {
+      mine = false;
+      autosave.storedElsewhere();
+    };
+    const held = holdShot(record.id, {
+      // What the journal brought back is stored by the tab that works on the shot, and no other.
+      onHeld: () => {
+        if (record.recovered > 0) autosave.changed();
+      },
+      onTaken: elsewhere,
+      // What is not stored yet is, before the other tab reads it.
+      onLost: () => void autosave.flush().then(elsewhere),
+    });
+    setHold(held);
+    let viewTimer: ReturnType<typeof setTimeout> | null = null;
+    const storeView = () => {
+      if (viewTimer !== null) clearTimeout(viewTimer);
+      viewTimer = null;
+      const { frame, from, to } = useBench.getState();
+      // Where one looked last is nobody's work: what cannot be kept of it is forgotten.
+      viewStore.setItem(record.id, { frame, from, to }).catch(() => undefined);
+    };
     const stop = useBench.subscribe((now, was) => {
-      const changed =
-        now.session !== was.session ||
-        now.from !== was.from ||
-        now.to !== was.to ||
-        (now.frame !== was.frame && !now.playing);
-      if (changed && now.id !== '' && now.id === was.id) autosave.changed();
+      if (now.id !== record.id || was.id !== record.id) return;
+      const looked = now.from !== was.from || now.to !== was.to || (now.frame !== was.frame && !now.playing);
+      if (looked && mine) viewTimer ??= setTimeout(storeView, VIEW_MS);
+      if (now.session === was.session) return;
+      const done = actBetween(was.session, now.session);
+      // After a writing that came too late nothing here is stored any more either.
+      if (autosave.elsewhere) mine = false;
+      if (done !== null && !mine) setSaid((before) => ({ ...before, changedHere: true }));
+      if (done !== null && mine) keeper.note(done);
+      // What is only chosen in a tab that stores nothing is nobody's work.
+      if (done !== null || mine) autosave.changed();
+      // What the journal cannot say is stored without waiting.
+      if (done?.kind === 'gap') void autosave.flush();
     });
     const stopHearing = onOtherTabs((note) => {
-      if (note.kind === 'shot' && note.id === useBench.getState().id) autosave.storedElsewhere();
+      if (note.kind === 'shot' && note.id === record.id) elsewhere();
     });
-    const leave = () => void autosave.flush();
+    const leave = () => {
+      if (viewTimer !== null) storeView();
+      void autosave.flush();
+    };
+    const ask = (event: BeforeUnloadEvent) => {
+      // In the tab that works on the shot the journal has it all.
+      if (autosave.elsewhere && autosave.unsaved) event.preventDefault();
+    };
     window.addEventListener('pagehide', leave);
+    window.addEventListener('beforeunload', ask);
     return () => {
       leave();
+      held.release();
       stop();
       stopHearing();
       window.removeEventListener('pagehide', leave);
+      window.removeEventListener('beforeunload', ask);
     };
-  }, [autosave]);
+  }, [autosave, keeper, record]);
 
-  return { state, problem, keepMine: () => autosave.takeOver() };
+  return {
+    ...said,
+    workHere: () => {
+      hold?.takeOver();
+      setTimeout(() => window.location.reload(), HAND_OVER_MS);
+    },
+    makeCopy: () => {
+      add
+        .mutateAsync({ shot: useBench.getState().session.shot })
+        .then((made) => {
+          bench.open('', useBench.getInitialState().session, null);
+          return navigate(`/shots/${made}`);
+        })
+        .catch((error: unknown) =>
+          setSaid((was) => ({ ...was, state: 'problem', problem: storageProblem(error) })),
+        );
+    },
+  };
 }
+
+/** A full place for text is no loss yet: the record itself follows within a second. */
+const keeperOf = ({ id, acts }: OpenedShot) =>
+  new JournalKeeper(
+    {
+      write: (journal) => void journalStore.setItem(id, journal).catch(() => undefined),
+      clear: () => void journalStore.removeItem(id).catch(() => undefined),
+    },
+    acts,
+  );

@@ -1,14 +1,16 @@
 /** The page's side of its worker. */
 import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
-import { allCurves, byteLength } from '@kneader/core';
+import { bytesOf } from '@kneader/core';
 import type { Outcome, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Reading, Services } from '../worker/worker.ts';
 import { SharedParts } from './shared-parts.ts';
+import { WorkerHost } from './worker-host.ts';
+import type { Started } from './worker-host.ts';
 
 /** Both sides start with empty tables once they hold so much more than the shot itself: old previews would fill them for ever. */
-const MOST_BYTES = 64e6;
+const MOST_BYTES = 16e6;
 const TIMES_THE_SHOT = 2;
 
 /** How a run is followed, and left. */
@@ -19,59 +21,77 @@ interface Run {
 }
 
 let tickets = 0;
-let remote: Remote<Services> | null = null;
 let parts = new SharedParts('page');
+const lossListeners = new Set<() => void>();
 
-function services(): Remote<Services> {
-  remote ??= wrap<Services>(new Worker(new URL('../worker/worker.ts', import.meta.url), { type: 'module' }));
-  return remote;
+/** Calls back when a worker was lost and another takes its place; returns how to stop. */
+export function onWorkerLost(listener: () => void): () => void {
+  lossListeners.add(listener);
+  return () => lossListeners.delete(listener);
 }
 
-/** The worker, and the table for one call to it: an answer is read with the table that the call was written with. */
-function forShot(shot: Shot): { worker: Remote<Services>; table: SharedParts } {
-  const worker = services();
+/** A worker holds a lock for as long as it lives: who gets the lock after it knows that it has ended, whatever ended it. */
+function startWorker(): Started<Remote<Services>> {
+  const worker = new Worker(new URL('../worker/worker.ts', import.meta.url), { type: 'module' });
+  const services = wrap<Services>(worker);
+  const lock = `kneader-worker-${crypto.randomUUID()}`;
+  const ended = new Promise<void>((resolve) => {
+    // One that cannot even be loaded says so here; later on errors are answers to calls.
+    const unloadable = () => resolve();
+    worker.addEventListener('error', unloadable);
+    void services.hello(lock).then(() => {
+      worker.removeEventListener('error', unloadable);
+      return navigator.locks.request(lock, () => resolve());
+    });
+  });
+  return { services, ended, stop: () => worker.terminate() };
+}
+
+const host = new WorkerHost<Remote<Services>>({
+  start: startWorker,
+  onLost: () => {
+    // The next one knows nothing of what was sent.
+    parts = new SharedParts('page');
+    lossListeners.forEach((listener) => listener());
+  },
+});
+
+/** The table for one call: an answer is read with the table that the call was written with. */
+function tableFor(worker: Remote<Services>, shot: Shot): SharedParts {
   if (parts.bytes > Math.max(MOST_BYTES, TIMES_THE_SHOT * bytesOf(shot))) {
     parts = new SharedParts('page');
     // Calls are carried out in their order: whatever is packed from here on finds an empty table.
     void worker.forget();
   }
-  return { worker, table: parts };
-}
-
-/** Bytes of a shot's curves on all layers. */
-function bytesOf(shot: Shot): number {
-  let bytes = 0;
-  for (const { curve } of allCurves(shot)) bytes += byteLength(curve);
-  return bytes;
+  return parts;
 }
 
 export const bridge = {
-  read: (name: string, bytes: Uint8Array): Promise<Reading> => services().read(name, bytes),
-  demo: (id: string): Promise<Shot | null> => services().demo(id),
-  film: (shot: Shot): Promise<Film> => services().film(shot),
+  /** @param beside what was chosen together with the file, by name */
+  read: (name: string, bytes: Uint8Array, beside: Readonly<Record<string, Uint8Array>>): Promise<Reading> =>
+    host.ask<Reading>((worker) => worker.read(name, bytes, beside)),
+  demo: (id: string): Promise<Shot | null> => host.ask((worker) => worker.demo(id)),
+  film: (shot: Shot): Promise<Film> => host.ask((worker) => worker.film(tableFor(worker, shot).pack(shot))),
   /** Runs an edit in slices; null when it was left meanwhile. */
-  async run(
-    shot: Shot,
-    edit: string,
-    selection: Selection,
-    options: unknown,
-    run: Run,
-  ): Promise<Outcome | null> {
-    const { worker, table } = forShot(shot);
-    const ticket = (tickets += 1);
-    const leave = () => void worker.leave(ticket);
-    run.signal.addEventListener('abort', leave);
-    const outcome = await worker
-      .run(table.pack(shot), edit, selection, options, ticket, proxy(run.onCourse))
-      .finally(() => run.signal.removeEventListener('abort', leave));
-    return outcome && { ...outcome, shot: outcome.shot === null ? shot : table.unpack(outcome.shot) };
+  run(shot: Shot, edit: string, selection: Selection, options: unknown, run: Run): Promise<Outcome | null> {
+    return host.ask(async (worker, alive) => {
+      const table = tableFor(worker, shot);
+      const ticket = (tickets += 1);
+      const leave = () => void worker.leave(ticket);
+      run.signal.addEventListener('abort', leave);
+      const onCourse = (done: number) => {
+        alive();
+        run.onCourse(done);
+      };
+      const outcome = await worker
+        .run(table.pack(shot), edit, selection, options, ticket, proxy(onCourse))
+        .finally(() => run.signal.removeEventListener('abort', leave));
+      return outcome && { ...outcome, shot: outcome.shot === null ? shot : table.unpack(outcome.shot) };
+    });
   },
-  glb(shot: Shot): Promise<Uint8Array> {
-    const { worker, table } = forShot(shot);
-    return worker.glb(table.pack(shot));
-  },
-  shotFile(shot: Shot): Promise<string> {
-    const { worker, table } = forShot(shot);
-    return worker.shotFile(table.pack(shot));
-  },
+  glb: (shot: Shot): Promise<Uint8Array> =>
+    host.ask((worker) => worker.glb(tableFor(worker, shot).pack(shot))),
+  bvh: (shot: Shot): Promise<string> => host.ask((worker) => worker.bvh(tableFor(worker, shot).pack(shot))),
+  shotFile: (shot: Shot): Promise<string> =>
+    host.ask((worker) => worker.shotFile(tableFor(worker, shot).pack(shot))),
 };

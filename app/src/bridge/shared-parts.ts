@@ -5,8 +5,9 @@
  * keep the same table; the page owns even numbers, the worker odd ones. Nothing is transferred: the document keeps its buffers.
  * What a shot is made of says the core's list of parts: whatever holds curves, or is sent whole, is found here without its name.
  */
-import { byteLength, EVERY_PART } from '@kneader/core';
-import type { Curve, Shot } from '@kneader/core';
+import { byteLength } from '@kneader/core';
+import type { Shot } from '@kneader/core';
+import { isCurve, replaced, withNamedParts } from './shot-parts.ts';
 
 /** In place of a curve, or of a part that is sent whole. */
 interface Reference {
@@ -19,22 +20,7 @@ export interface PackedShot {
   readonly fresh: readonly (readonly [number, object])[];
 }
 
-const WHOLE: ReadonlySet<string> = new Set(
-  EVERY_PART.filter(([, part]) => part.sentWhole).map(([name]) => name),
-);
-
-const isCurve = (value: object): value is Curve => 'times' in value && value.times instanceof Float64Array;
 const isReference = (value: object): value is Reference => 'sharedPart' in value;
-
-/** The value with each object in it replaced where `replace` gives another; what holds none of those is made anew. */
-function replaced(value: unknown, replace: (found: object) => object | null): unknown {
-  if (typeof value !== 'object' || value === null) return value;
-  const other = replace(value);
-  if (other) return other;
-  // Holes in a table stay holes.
-  if (Array.isArray(value)) return Array.from(value, (one: unknown) => replaced(one, replace));
-  return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, replaced(one, replace)]));
-}
 
 export class SharedParts {
   private readonly numbers = new WeakMap<object, number>();
@@ -59,18 +45,12 @@ export class SharedParts {
       }
       return { sharedPart: number };
     };
-    const fields = Object.entries(shot).map(([name, value]: [string, unknown]) => [
-      name,
-      WHOLE.has(name)
-        ? refer(value as object)
-        : replaced(value, (found) => (isCurve(found) ? refer(found) : null)),
-    ]);
-    return { fields: Object.fromEntries(fields) as PackedShot['fields'], fresh };
+    return { fields: withNamedParts(shot, refer), fresh };
   }
 
   unpack({ fields, fresh }: PackedShot): Shot {
     for (const [number, part] of fresh) this.learn(number, part);
-    return replaced(fields, (found) => (isReference(found) ? this.find(found) : null)) as Shot;
+    return replaced(fields, (found) => (isReference(found) ? this.find(found) : undefined)) as Shot;
   }
 
   private find({ sharedPart }: Reference): object {

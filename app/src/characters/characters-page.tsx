@@ -64,7 +64,7 @@ function ShotCharacters({ id }: { readonly id: string }) {
     );
   if (record.data === null) return <p className="soft hint">There is no such shot here.</p>;
   if (!record.data) return <Loading />;
-  return <Controls id={id} loaded={record.data.session} view={record.data.view} />;
+  return <Controls id={id} loaded={record.data.session} view={record.data.view} acts={record.data.acts} />;
 }
 
 const STATES: Readonly<Record<FlipResult['state'], { readonly words: string; readonly colour: string }>> = {
@@ -83,11 +83,12 @@ interface Row extends FlipResult {
 interface ControlsProps {
   readonly id: string;
   readonly loaded: Session;
+  readonly acts: number;
   /** How the bench looked, which stays. */
   readonly view: BenchView | null;
 }
 
-function Controls({ id, loaded, view }: ControlsProps) {
+function Controls({ id, loaded, view, acts }: ControlsProps) {
   const [session, setSession] = useState(loaded);
   const [sought, setSought] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
@@ -105,7 +106,7 @@ function Controls({ id, loaded, view }: ControlsProps) {
     if (outcome.report.status !== 'changed') return;
     setSession(next);
     try {
-      await mutateAsync({ id, session: next, view });
+      await mutateAsync({ id, session: next, view, acts });
     } catch (error) {
       setProblem(storageProblem(error));
     }

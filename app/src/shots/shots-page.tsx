@@ -1,17 +1,18 @@
 import { DeleteOutlined, DownloadOutlined, UploadOutlined } from '@ant-design/icons';
 import { Alert, App, Button, Popconfirm, Tooltip, Upload } from 'antd';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
 import { InputError, READABLE, readableEnding } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import { FilmPicture } from '../drawing/film-picture.tsx';
+import { fetchBenchInPeace } from '../shell/load-bench.ts';
 import { PageHead } from '../shell/page-head.tsx';
-import { readRecord } from '../store/shot-record.ts';
+import { loadRecord } from '../store/record-store.ts';
 import type { ShotEntry } from '../store/shot-record.ts';
-import { useAddShot, useRemoveShot, useShotList } from '../store/shot-queries.ts';
-import { recordStore, storageProblem } from '../store/storage.ts';
+import { recordText, useAddShot, useRemoveShot, useShotList } from '../store/shot-queries.ts';
+import { storageProblem } from '../store/storage.ts';
 import { saveFile } from './save-file.ts';
 import { changedOn, shotsInView } from './shot-list.ts';
 import type { ListView } from './shot-list.ts';
@@ -26,6 +27,21 @@ const DEMOS = [
   { id: 'kneading-loop', needs: 'a visible seam and a dull rhythm: loop, pattern' },
 ];
 
+const bytesOf = async (file: File) => new Uint8Array(await file.arrayBuffer());
+const isGltf = ({ name }: File) => readableEnding(name) === '.gltf';
+
+/** The bytes of what was chosen together with a `.gltf`, by name. */
+async function neighboursOf(
+  file: File,
+  beside: readonly File[],
+): Promise<Readonly<Record<string, Uint8Array>>> {
+  if (!isGltf(file)) return {};
+  const others = beside.filter((other) => other !== file && readableEnding(other.name) === null);
+  return Object.fromEntries(
+    await Promise.all(others.map(async (other) => [other.name, await bytesOf(other)] as const)),
+  );
+}
+
 /** All shots as cards, the demo shots, and a place to drop files. */
 export function ShotsPage() {
   const list = useShotList();
@@ -35,8 +51,11 @@ export function ShotsPage() {
   const [over, setOver] = useState(false);
   const [view, setView] = useState<ListView>({ sought: '', order: 'newest' });
   const found = shotsInView(list.data?.entries ?? [], view);
+  const listed = list.data !== undefined;
+  useEffect(() => (listed ? fetchBenchInPeace() : undefined), [listed]);
 
-  const importFile = async (file: File) => {
+  /** @param beside chosen together with it: a `.gltf` may name some of them */
+  const importFile = async (file: File, beside: readonly File[]) => {
     if (readableEnding(file.name) === null) {
       notification.error({
         title: `“${file.name}” was not opened`,
@@ -47,7 +66,7 @@ export function ShotsPage() {
     }
     const closing = message.loading(`Reading ${file.name} …`, 0);
     try {
-      const reading = await bridge.read(file.name, new Uint8Array(await file.arrayBuffer()));
+      const reading = await bridge.read(file.name, await bytesOf(file), await neighboursOf(file, beside));
       if ('refusal' in reading) {
         const { line, path } = reading.refusal.where;
         const place = line ? ` (line ${line})` : path ? ` (at ${path})` : '';
@@ -74,7 +93,10 @@ export function ShotsPage() {
   };
 
   const takeFiles = async (files: readonly File[]) => {
-    for (const file of files) await importFile(file);
+    const readable = files.filter(({ name }) => readableEnding(name) !== null);
+    // What lies beside a glTF is for it; alone it is said that it cannot be read.
+    const own = readable.some(isGltf) ? readable : files;
+    for (const file of own) await importFile(file, files);
   };
 
   return (
@@ -94,11 +116,12 @@ export function ShotsPage() {
       <PageHead />
       <section className={`drop-target${over ? ' over' : ''}`} aria-label="Open files">
         <Upload
-          accept={READABLE.join(',')}
+          accept={[...READABLE, '.bin'].join(',')}
           showUploadList={false}
           multiple
-          beforeUpload={(file) => {
-            void importFile(file);
+          beforeUpload={(file, files) => {
+            // Called for each: the first takes all.
+            if (file === files[0]) void takeFiles(files);
             return false;
           }}
         >
@@ -107,16 +130,13 @@ export function ShotsPage() {
           </Button>
         </Upload>
         <span>
-          or drop one anywhere here: captured motion (.bvh), glTF (.glb, .gltf), or a shot saved from Kneader
+          or drop one anywhere here: captured motion (.bvh), glTF (.glb, or .gltf with its .bin), curves
+          (.csv), or a shot saved from Kneader
         </span>
       </section>
-      {list.data && list.data.broken.length > 0 && (
-        <Alert
-          type="warning"
-          showIcon
-          title={`${list.data.broken.length} stored ${list.data.broken.length === 1 ? 'shot no longer reads and is' : 'shots no longer read and are'} not shown. Nothing was removed.`}
-        />
-      )}
+      {list.data?.broken.map((id) => (
+        <BrokenRecord key={id} id={id} />
+      ))}
       {list.error && <Alert type="error" showIcon title={storageProblem(list.error)} />}
       <div className="section-head">
         <h2 className="section-title">Your shots</h2>
@@ -151,7 +171,7 @@ function ShotCard({ entry }: { readonly entry: ShotEntry }) {
   const open = () => void navigate(`/shots/${entry.id}`);
   const backUp = async () => {
     try {
-      const { session } = readRecord(await recordStore.getItem(entry.id));
+      const { session } = (await loadRecord(entry.id))!;
       saveFile(`${entry.name}.kneader.json`, await bridge.shotFile(session.shot), 'application/json');
     } catch (error) {
       const sentence =
@@ -196,6 +216,32 @@ function ShotCard({ entry }: { readonly entry: ShotEntry }) {
   );
 }
 
+/** A stored shot that no longer reads: what is there can be saved as a file, and removed. */
+function BrokenRecord({ id }: { readonly id: string }) {
+  const remove = useRemoveShot();
+  const save = async () => saveFile(`${id}.record.json`, await recordText(id), 'application/json');
+  return (
+    <Alert
+      type="warning"
+      showIcon
+      title="A stored shot no longer reads. Nothing was removed."
+      description="Save what is there as a file, so that it can be looked into, before you remove it."
+      action={
+        <>
+          <Button size="small" onClick={() => void save()}>
+            Save as a file
+          </Button>
+          <Popconfirm title="Remove it for good?" onConfirm={() => remove.mutate(id)}>
+            <Button size="small" type="text">
+              Remove
+            </Button>
+          </Popconfirm>
+        </>
+      }
+    />
+  );
+}
+
 function DemoCard({ id, needs }: { readonly id: string; readonly needs: string }) {
   const navigate = useNavigate();
   const add = useAddShot();
@@ -211,7 +257,7 @@ function DemoCard({ id, needs }: { readonly id: string; readonly needs: string }
   const { shot, film } = demo.data;
   const take = async () => {
     try {
-      const made = await add.mutateAsync({ shot });
+      const made = await add.mutateAsync({ shot, film });
       void navigate(`/shots/${made}`);
     } catch (error) {
       notification.error({

@@ -7,7 +7,8 @@ import { checkedSession } from '@kneader/core';
 import type { Session } from '@kneader/core';
 import { filmSchema } from '../worker/film.ts';
 
-const RECORD_VERSION = 1;
+/** 1: the session whole; 2: in parts. */
+export const RECORD_VERSION = 2;
 
 export const entrySchema = z.object({
   id: z.string().min(1),
@@ -23,7 +24,7 @@ export const entrySchema = z.object({
 export type ShotEntry = z.infer<typeof entrySchema>;
 
 /** How the bench looked: not part of the shot, and not part of its history. */
-const viewSchema = z.object({
+export const viewSchema = z.object({
   frame: z.number(),
   /** The frames that the lanes show. */
   from: z.number(),
@@ -32,10 +33,12 @@ const viewSchema = z.object({
 export type BenchView = z.infer<typeof viewSchema>;
 
 const recordSchema = z.object({
-  version: z.literal(RECORD_VERSION),
+  version: z.literal([1, RECORD_VERSION]),
   id: z.string(),
   session: z.unknown(),
   view: viewSchema.nullable(),
+  /** The number of the last act of the journal that it holds. */
+  acts: z.number().int().min(0).default(0),
 });
 
 export interface ShotRecord {
@@ -43,20 +46,21 @@ export interface ShotRecord {
   readonly id: string;
   readonly session: Session;
   readonly view: BenchView | null;
+  readonly acts: number;
 }
 
 /** Steps of the history that are stored; the rest is for as long as the tab is open. */
 export const STORED_STEPS = 40;
 
 /** What is stored of a session: its newest steps, and those that undo has left behind while they are as near. */
-export function recordOf(id: string, session: Session, view: BenchView | null): ShotRecord {
+export function recordOf(id: string, session: Session, view: BenchView | null, acts = 0): ShotRecord {
   const first = Math.max(0, Math.min(session.at, session.steps.length - STORED_STEPS));
   const kept = { ...session, steps: session.steps.slice(first), at: session.at - first };
-  return { version: RECORD_VERSION, id, session: kept, view };
+  return { version: RECORD_VERSION, id, session: kept, view, acts };
 }
 
 /** The record of whatever the browser has stored; throws an `InputError` with a sentence. */
 export function readRecord(stored: unknown): ShotRecord {
   const record = recordSchema.parse(stored);
-  return { ...record, session: checkedSession(record.session) };
+  return { ...record, version: RECORD_VERSION, session: checkedSession(record.session) };
 }

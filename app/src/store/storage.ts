@@ -5,10 +5,29 @@ const options = { name: 'kneader', driver: localforage.INDEXEDDB };
 
 export const entryStore = localforage.createInstance({ ...options, storeName: 'entries' });
 export const recordStore = localforage.createInstance({ ...options, storeName: 'records' });
+/** How the bench looked at each shot; nobody's work. */
+export const viewStore = localforage.createInstance({ ...options, storeName: 'views' });
+/** Small and written at once: what was done since a shot was stored (`journal.ts`). */
+export const journalStore = localforage.createInstance({
+  name: 'kneader',
+  storeName: 'journal',
+  driver: localforage.LOCALSTORAGE,
+});
+/** Parts of records, in lots (`record-store.ts`). */
+export const lotStore = localforage.createInstance({ ...options, storeName: 'lots' });
+/** Who stored a record last: a word that each writing changes (`record-store.ts`). */
+export const stampStore = localforage.createInstance({ ...options, storeName: 'stamps' });
 export const actionStore = localforage.createInstance({ ...options, storeName: 'actions' });
+
+/** Another tab has stored the shot, or removed it, since this one read it: nothing was written over that. */
+export class StaleRecord extends Error {
+  override readonly name = 'StaleRecord';
+}
 
 /** A sentence for a failure to store: full, refused, or gone. */
 export function storageProblem(error: unknown): string {
+  if (error instanceof StaleRecord)
+    return 'Another tab has changed this shot since it was read here, and nothing was written over that. Load the page again.';
   const name = error instanceof DOMException ? error.name : '';
   if (name === 'QuotaExceededError')
     return 'The browser has no room left for this shot. Save it to a file (Export), then remove shots that you no longer need.';

@@ -46,6 +46,7 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
           colorBgContainer: palette.sheet,
           colorBgElevated: palette.sheet,
           colorError: palette.warning,
+          colorWarning: palette.accent,
           fontFamily: "'Recursive Variable', sans-serif",
           // The compact algorithm takes two pixels off.
           fontSize: 14.5,

@@ -1,7 +1,15 @@
 /** The worker: parses and writes files and runs edits, away from the page's own thread. */
 import '../zod-setup.ts';
 import { expose } from 'comlink';
-import { DEMO_SHOTS, InputError, readFile, startEdit, writeGlb, writeShotFile } from '@kneader/core';
+import {
+  DEMO_SHOTS,
+  InputError,
+  readFile,
+  startEdit,
+  writeBvh,
+  writeGlb,
+  writeShotFile,
+} from '@kneader/core';
 import type { Finding, Outcome, Selection, Shot } from '@kneader/core';
 import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
@@ -20,9 +28,14 @@ export type Reading =
 export type PackedOutcome = Omit<Outcome, 'shot'> & { readonly shot: PackedShot | null };
 
 const services = {
-  async read(name: string, bytes: Uint8Array): Promise<Reading> {
+  async read(
+    name: string,
+    bytes: Uint8Array,
+    beside: Readonly<Record<string, Uint8Array>>,
+  ): Promise<Reading> {
     try {
-      return await readFile(name, bytes);
+      const neighbour = (uri: string) => Promise.resolve(Object.hasOwn(beside, uri) ? beside[uri]! : null);
+      return await readFile(name, bytes, { neighbour });
     } catch (error) {
       if (error instanceof InputError) return { refusal: error.finding };
       throw error;
@@ -31,8 +44,17 @@ const services = {
   demo(id: string): Shot | null {
     return DEMO_SHOTS.find((demo) => demo.id === id)?.make() ?? null;
   },
-  film(shot: Shot): Film {
-    return filmOf(shot);
+  /** Holds the lock of this name from here on, for as long as this worker lives. */
+  hello(lock: string): Promise<void> {
+    return new Promise((resolve) => {
+      void navigator.locks.request(lock, () => {
+        resolve();
+        return new Promise(() => undefined);
+      });
+    });
+  },
+  film(packed: PackedShot): Film {
+    return filmOf(parts.unpack(packed));
   },
   /** Null when the run was left. @param ticket names the run for `leave` */
   async run(
@@ -59,6 +81,9 @@ const services = {
   },
   glb(packed: PackedShot): Promise<Uint8Array> {
     return writeGlb(parts.unpack(packed));
+  },
+  bvh(packed: PackedShot): string {
+    return writeBvh(parts.unpack(packed));
   },
   shotFile(packed: PackedShot): string {
     return writeShotFile(parts.unpack(packed));

@@ -3,6 +3,7 @@
  * can be shown by the core stands here, so that they read as one voice and none is written twice.
  */
 const plural = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const listed = (names: readonly string[]) =>
   names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
 
@@ -59,6 +60,13 @@ export const sentences = {
     `${plural(count, 'segment has', 'segments have')} the tangents that ${count === 1 ? 'it' : 'they'} had.`,
   headingCarried: (degrees: number) =>
     `The walk turns by ${degrees}° each time: place and heading go on together, on these frames keyed anew.`,
+  emptyLocked: (names: readonly string[]) =>
+    `Locked, and left though ${names.length === 1 ? 'it holds' : 'they hold'} no key: ${listed(names)}.`,
+  membersLeft: (keys: number, nodes: readonly string[]) =>
+    `${plural(keys, 'key')} went with the controls that left: ${listed(nodes)}.`,
+  noMembersChosen: (name: string) => `None of the selected controls is on the pass “${name}”.`,
+  allMembersChosen: (name: string) =>
+    `All controls of the pass “${name}” are selected: nothing would be left of it. Select some of them.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
   everythingLocked: () => 'Everything that is selected is locked: unlock it to change it.',
   tooFewKeys: (names: readonly string[]) =>
@@ -165,15 +173,31 @@ export const sentences = {
   fileTooLarge: (megabytes: number, most: number) =>
     `The file has ${megabytes} MB; Kneader reads files of up to ${most} MB.`,
   fileUnknownKind: (name: string) =>
-    `“${name}” is of no kind that can be read here: .kneader.json, .bvh, .glb and .gltf can.`,
+    `“${name}” is of no kind that can be read here: .kneader.json, .bvh, .glb, .gltf and .csv can.`,
   fileNotWritable: (name: string) =>
-    `“${name}” is of no kind that can be written: .kneader.json, .glb, .gltf and .csv can.`,
+    `“${name}” is of no kind that can be written: .kneader.json, .bvh, .glb, .gltf and .csv can.`,
+  fileNotPlain: (name: string) => `“${name}” is no plain file: a folder, a device or a pipe cannot be read.`,
+  fileOverInput: (name: string) =>
+    `“${name}” would be written over a file of the same command: name another one. Nothing was written.`,
+  gltfFarResource: (uri: string) =>
+    `The file names “${uri}”: only files in its own folder, or in folders of that, are read.`,
   fileMissing: (name: string) => `“${name}” cannot be read: it is not there, or may not be opened.`,
   notJson: (problem: string) => `This is not a JSON file, or it was cut short: ${problem}.`,
   notAShotFile: () => 'This JSON file is not a Kneader shot: its “format” is not “kneader-shot”.',
+  tooDeep: (most: number) =>
+    `Something in the file lies more than ${most} layers deep: it was made by no animator, and is not read.`,
+  tooManyNodes: (count: number, most: number) =>
+    `The file has ${plural(count, 'node', 'nodes')}; a shot holds up to ${most}.`,
   newerVersion: (version: number, known: number) =>
     `The file is of version ${version}; this Kneader knows versions up to ${known}. Open it with a newer Kneader.`,
   badDocument: (path: string, problem: string) => `The document is broken at ${path}: ${problem}.`,
+  csvHead: (got: string) =>
+    `The first line must name “frame” and then channels, node.channel; it says “${got}”.`,
+  csvTwice: () => 'The first line names a channel twice.',
+  csvOrder: (frame: number) => `Frame ${frame} does not come after the one before: frames must rise.`,
+  csvRate: (rate: number) => `A CSV says no frame rate: ${rate} a second was taken; set it if it is another.`,
+  csvWorld: (count: number) =>
+    `${plural(count, 'column')} of places and orientations in the world ${count === 1 ? 'is' : 'are'} no channels and ${count === 1 ? 'was' : 'were'} left out.`,
   bvhExpected: (expected: string, got: string) => `Line says “${got}” where ${expected} should stand.`,
   bvhEndsEarly: (expected: string) =>
     `The file ends where ${expected} should stand: it was probably cut short.`,
@@ -191,6 +215,20 @@ export const sentences = {
   gltfMissingResource: (uri: string) => `The glTF file needs “${uri}”, which is not there.`,
   gltfVersion: (version: string) => `The file is glTF ${version}; Kneader reads glTF 2.0.`,
   gltfNoNodes: () => 'The glTF file has no node, so there is nothing to move.',
+  gltfNotKept: (what: string, count: number) =>
+    `${capital(what)} of the file ${count === 1 ? 'was' : 'were'} left out: Kneader keeps nodes and their motion (${count}).`,
+  gltfExtension: (names: readonly string[]) =>
+    `The file needs ${listed(names)} to be read, which Kneader does not know.`,
+  gltfShear: (names: readonly string[]) =>
+    `These nodes are sheared, and Kneader turns and scales only; they rest a little differently: ${listed(names)}.`,
+  gltfFlat: (names: readonly string[]) =>
+    `These nodes rest with a scale of 0 along an axis; what is keyed on it cannot be scaled against that: ${listed(names)}.`,
+  namesNumbered: (names: readonly string[]) =>
+    `Nodes without a name, or with one that stands twice, were given names of their own: ${listed(names)}.`,
+  rateUnsure: (taken: string, others: readonly string[]) =>
+    `The file does not say its frame rate; its keys lie on whole frames at ${taken} a second, and at ${listed(others)} too. Check it, and set it if it is another.`,
+  rateMissing: (taken: string) =>
+    `The file does not say its frame rate, and its keys lie on whole frames of none: they were kept between the frames of ${taken} a second.`,
   gltfMorphSkipped: (count: number) =>
     `${plural(count, 'animation channel drives', 'animation channels drive')} something other than position, rotation or scale and was left out.`,
   gltfOtherAnimations: (used: string, count: number) =>

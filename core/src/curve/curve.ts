@@ -84,11 +84,26 @@ export const COLUMN_NAMES = Object.keys(COLUMNS) as readonly ColumnName[];
 /** The columns of a curve that is being made; only `rebuild` hands them out. */
 export type Columns = { -readonly [Name in ColumnName]: Curve[Name] };
 
-/** Columns for `count` keys, all zero. */
+/** Bytes of a key in the columns that lie ahead of each: wide numbers come first, so that a column begins where its numbers may. */
+const BYTES_AHEAD = new Map<ColumnName, number>();
+let bytesPerKey = 0;
+for (const name of [...COLUMN_NAMES].sort(
+  (a, b) => COLUMNS[b].BYTES_PER_ELEMENT - COLUMNS[a].BYTES_PER_ELEMENT,
+)) {
+  BYTES_AHEAD.set(name, bytesPerKey);
+  bytesPerKey += COLUMNS[name].BYTES_PER_ELEMENT;
+}
+
+/**
+ * Columns for `count` keys, all zero, one after the other in a single buffer: with a buffer for each column thinning 5,000 channels spent
+ * more time on memory than on curves.
+ */
 export function emptyColumns(count: number): Columns {
-  return Object.fromEntries(
-    COLUMN_NAMES.map((name) => [name, new COLUMNS[name](count)]),
-  ) as unknown as Columns;
+  const buffer = new ArrayBuffer(count * bytesPerKey);
+  const columns: Record<string, unknown> = {};
+  for (const name of COLUMN_NAMES)
+    columns[name] = new COLUMNS[name](buffer, count * BYTES_AHEAD.get(name)!, count);
+  return columns as Columns;
 }
 
 /** The curve without keys. */

@@ -191,6 +191,15 @@ function fitEvenSlopes(values: Float64Array, from: number, to: number, out: Floa
   out[1] = (rise + r0 * i01 + r1 * i11) / n;
 }
 
+/** The slopes nearest to the chord's that meet a single point between, at u and `above` the first end. */
+function fitSinglePoint(u: number, above: number, rise: number, scale: number, out: Float64Array): void {
+  const b0 = u * (1 - u) * (1 - u);
+  const b1 = -u * u * (1 - u);
+  const share = (above - rise * u) / (b0 * b0 + b1 * b1);
+  out[0] = (rise + b0 * share) * scale;
+  out[1] = (rise + b1 * share) * scale;
+}
+
 /**
  * The two slopes that fit the points between `from` and `to` best; both are the chord's where there is
  * nothing between. Writes slopeOut, slopeIn to `out`.
@@ -204,7 +213,7 @@ export function fitSlopes(
   weights: Float64Array | null = null,
 ): void {
   const { times, values } = points;
-  if (points.even && weights === null && to - from > 1 && to - from <= MOST_EVEN) {
+  if (points.even && weights === null && to - from > 2 && to - from <= MOST_EVEN) {
     fitEvenSlopes(values, from, to, out);
     return;
   }
@@ -213,6 +222,14 @@ export function fitSlopes(
   const scale = 1 / gap;
   const v0 = values[from]!;
   const rise = values[to]! - v0;
+  if (to - from === 1) {
+    out[0] = out[1] = rise * scale;
+    return;
+  }
+  if (to - from === 2) {
+    fitSinglePoint((times[from + 1]! - t0) * scale, values[from + 1]! - v0, rise, scale, out);
+    return;
+  }
   let a00 = 0;
   let a01 = 0;
   let a11 = 0;
@@ -232,7 +249,7 @@ export function fitSlopes(
     r0 += weight * b0 * left;
     r1 += weight * b1 * left;
   }
-  // A trace of ridge toward the chord settles the case of a single point between.
+  // A trace of ridge toward the chord settles what points that nearly meet leave open.
   const ridge = 1e-12 * (a00 + a11) + 1e-300;
   a00 += ridge;
   a11 += ridge;

@@ -46,7 +46,9 @@ export function allRows(curve: Curve): number[] {
 
 function gather(source: Curve, rows: ArrayLike<number> | null): Columns {
   if (rows === null) {
-    return Object.fromEntries(COLUMN_NAMES.map((name) => [name, source[name].slice()])) as unknown as Columns;
+    const copied = emptyColumns(source.times.length);
+    for (const name of COLUMN_NAMES) copied[name].set(source[name]);
+    return copied;
   }
   const count = rows.length;
   const columns = emptyColumns(count);

@@ -91,6 +91,8 @@ function densePoints(curve: Curve, start: number, end: number): RunPoints {
 /** Places between two keys that stand more than a frame apart. */
 function placesBetween(from: number, to: number, options: PlaceWishes): number[] {
   const gap = to - from;
+  // Keys on neighbouring frames are most of what is thinned: one place, and no lists.
+  if (gap === 1 && Number.isInteger(from) && options.keepFrames.length === 0) return [from + 0.5];
   const parts = Math.min(MOST_BETWEEN, Math.ceil(gap * 2));
   const places = Array.from({ length: parts - 1 }, (_, part) => from + (gap * (part + 1)) / parts);
   if (options.wholeFrames) for (let frame = Math.ceil(from); frame < to; frame += 1) places.push(frame);

@@ -8,44 +8,23 @@ import { channelKind } from '../rig/node.ts';
 import { NOTHING } from '../shot/selection.ts';
 import { curvesIn, splitChannel } from '../shot/shot.ts';
 import { anyCurve } from '../testing/arbitrary-curves.ts';
-import { curve } from '../testing/shot-literals.ts';
-import { FLAG, rowAtTime, SEGMENT, TANGENT } from './curve.ts';
+import { PLAIN_THINNING } from '../testing/plain-thinning.ts';
+import { curve, denseCurve } from '../testing/shot-literals.ts';
+import { FLAG, rowAtTime, SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
 import { differenceOf } from './difference.ts';
 import { evaluate, sampleInto } from './evaluate.ts';
-import { buildCurve, rebuild } from './rebuild.ts';
+import { rebuild } from './rebuild.ts';
 import { retangent } from './retangent.ts';
 import { peaks } from './thin-points.ts';
 import { thinCurve } from './thin.ts';
-import type { ThinOptions } from './thin.ts';
 
-const OPTIONS: ThinOptions = {
-  tolerance: 0.5,
-  keepPeaks: false,
-  keepFrames: [],
-  joined: true,
-  weighted: false,
-  wholeFrames: true,
-  takesPart: () => true,
-};
-
-/** A straight-line curve with a key on every frame. */
-function dense(values: readonly number[]): Curve {
-  return buildCurve(values.length, (columns) => {
-    values.forEach((value, frame) => {
-      columns.times[frame] = frame;
-      columns.values[frame] = value;
-    });
-    columns.segments.fill(SEGMENT.linear);
-    columns.tangentsIn.fill(TANGENT.linear);
-    columns.tangentsOut.fill(TANGENT.linear);
-  });
-}
+const OPTIONS = PLAIN_THINNING;
 
 /** Jitter on top of a swing: what a capture looks like. */
 function captured(seed: number, length = 400): Curve {
   const random = seededRandom(seed);
-  return dense(
+  return denseCurve(
     Array.from(
       { length },
       (_, i) => 30 * Math.sin(i / 19) + 12 * Math.sin(i / 7 + 1) + 0.3 * random.gaussian(),
@@ -111,7 +90,7 @@ describe('thinning', () => {
         keys.push(frame, random.gaussian() * 10);
       const source = curve(keys, seed % 2 === 0 ? 'smooth' : 'steady');
       const end = keys[keys.length - 2]!;
-      const sampled = dense(Array.from({ length: end + 1 }, (_, frame) => evaluate(source, frame)));
+      const sampled = denseCurve(Array.from({ length: end + 1 }, (_, frame) => evaluate(source, frame)));
       const range = Math.max(...sampled.values) - Math.min(...sampled.values);
       const after = thinCurve(sampled, { ...OPTIONS, tolerance: range * 1e-3 });
       expect(after.times.length).toBeLessThanOrEqual(k + 2);
@@ -141,7 +120,7 @@ describe('thinning', () => {
   });
 
   test('joined tangents have one direction but where a segment of the old curve stays as it was', () => {
-    const smooth = dense(Array.from({ length: 200 }, (_, i) => 20 * Math.sin(i / 15)));
+    const smooth = denseCurve(Array.from({ length: 200 }, (_, i) => 20 * Math.sin(i / 15)));
     const after = thinCurve(smooth, { ...OPTIONS, tolerance: 0.2 });
     expect(after.flags.every((flag) => (flag & FLAG.broken) === 0)).toBe(true);
     expect(after.times.length).toBeLessThan(20);
@@ -247,7 +226,7 @@ describe('what was made by hand, or baked from it', () => {
         keys.push(frame, random.gaussian() * 30);
       const source = curve(keys, seed % 2 === 0 ? 'smooth' : 'steady');
       const end = keys[keys.length - 2]!;
-      const sampled = dense(Array.from({ length: end + 1 }, (_, frame) => evaluate(source, frame)));
+      const sampled = denseCurve(Array.from({ length: end + 1 }, (_, frame) => evaluate(source, frame)));
       const after = thinCurve(sampled, { ...OPTIONS, tolerance: 0.05 });
       expect(after.times.length).toBeLessThanOrEqual(16);
       const peaked = thinCurve(sampled, { ...OPTIONS, tolerance: 0.05, keepPeaks: true });
@@ -261,7 +240,7 @@ describe('what was made by hand, or baked from it', () => {
       ['steady', 17],
     ] as const) {
       const source = curve([0, 5, 23, 5, 23 + length, 48, 60, 48], kind);
-      const sampled = dense(Array.from({ length: 61 }, (_, frame) => evaluate(source, frame)));
+      const sampled = denseCurve(Array.from({ length: 61 }, (_, frame) => evaluate(source, frame)));
       for (const keepPeaks of [true, false])
         for (const joined of [true, false])
           expect(

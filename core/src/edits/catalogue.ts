@@ -43,7 +43,12 @@ import { addOffsetPass } from './passes/add-offset-pass.ts';
 import { setWeight } from './passes/set-weight.ts';
 import { poseOnPass } from './passes/pose-on-pass.ts';
 import { setPass } from './passes/set-pass.ts';
+import { clearPass } from './passes/clear-pass.ts';
+import { movePass } from './passes/move-pass.ts';
+import { removeEmpty } from './passes/remove-empty.ts';
 import { removePass } from './passes/remove-pass.ts';
+import { setMembers } from './passes/set-members.ts';
+import { splitOut } from './passes/split-out.ts';
 import { saveAction } from './actions/save-action.ts';
 import { applyAction } from './actions/apply-action.ts';
 
@@ -97,7 +102,12 @@ export const EDITS: readonly Edit[] = [
   setWeight,
   poseOnPass,
   setPass,
+  setMembers,
+  splitOut,
+  movePass,
+  clearPass,
   removePass,
+  removeEmpty,
   saveAction,
   applyAction,
 ];

@@ -86,7 +86,12 @@ export function outcome(before: Shot, after: Shot, selection: Selection, extra: 
   const { time } = extra;
   return {
     shot: after,
-    selection: carriedSelection(extra.selection ?? selection, after, status === 'changed' ? time : undefined),
+    selection: carriedSelection(
+      extra.selection ?? selection,
+      after,
+      status === 'changed' ? time : undefined,
+      before.range,
+    ),
     report: {
       status,
       findings: extra.findings ?? [],
@@ -99,10 +104,15 @@ export function outcome(before: Shot, after: Shot, selection: Selection, extra: 
 }
 
 /** The selection with its range where time went, and within the shot. */
-function carriedSelection(selection: Selection, shot: Shot, time: TimeMap | undefined): Selection {
+function carriedSelection(
+  selection: Selection,
+  shot: Shot,
+  time: TimeMap | undefined,
+  before: Shot['range'],
+): Selection {
   const { range } = selection;
-  if (range === null || !time) return selection;
-  const moved = carriedRange(range, timeReader(time));
+  if (range === null || (!time && shot.range === before)) return selection;
+  const moved = time ? carriedRange(range, timeReader(time)) : range;
   const [start, end] = [Math.max(moved.start, shot.range.start), Math.min(moved.end, shot.range.end)];
   if (start === range.start && end === range.end) return selection;
   return { ...selection, range: end > start ? { start, end } : null };

@@ -1,6 +1,6 @@
 /**
  * Good files with seeded damage: bytes changed, cut, doubled, words exchanged. Whatever comes in, either it is read to a
- * valid shot or it is refused with a sentence; nothing else may be thrown.
+ * valid shot or it is refused with a sentence; nothing else may be thrown, and none may take long or much memory.
  */
 import { describe, expect, test } from '@jest/globals';
 import { InputError } from '../base/finding.ts';
@@ -30,7 +30,11 @@ const GOOD: readonly [string, () => Promise<Uint8Array>][] = [
   ['small.kneader.json', () => Promise.resolve(utf8(writeShotFile(moving)))],
   ['demo.kneader.json', () => Promise.resolve(utf8(writeShotFile(DEMO_SHOTS[1]!.make())))],
 ];
-const PER_FILE = 110;
+/** 3,000 in all. */
+const PER_FILE = 500;
+/** No damaged copy of a small file may take longer, or more memory: a slow machine takes a tenth of it. */
+const MOST_MS = 5000;
+const MOST_BYTES = 400e6;
 const WORDS = [
   '-1',
   '1e999',
@@ -98,6 +102,7 @@ describe.each(GOOD)('%s', (name, make) => {
     let refusals = 0;
     for (let i = 0; i < PER_FILE; i += 1) {
       const bytes = damaged(good, random);
+      const [began, held] = [performance.now(), process.memoryUsage().arrayBuffers];
       try {
         const { shot } = await readFile(name, bytes);
         for (const [, one] of curvesIn(shot.curves, shot.nodes)) expect(brokenRule(one)).toBeNull();
@@ -110,6 +115,8 @@ describe.each(GOOD)('%s', (name, make) => {
         expect(error.finding.sentence).not.toMatch(/undefined|\[object/);
         refusals += 1;
       }
+      expect(performance.now() - began).toBeLessThan(MOST_MS);
+      expect(process.memoryUsage().arrayBuffers - held).toBeLessThan(MOST_BYTES);
     }
     // Damage that is never noticed would mean that nothing is checked.
     expect(refusals).toBeGreaterThan(PER_FILE / 5);

@@ -152,27 +152,36 @@ function dependencyOrder(
   }
   const order: number[] = [];
   const state = new Uint8Array(nodes.length);
+  /** From a node down to what it waits for: its own stack, since chains may be longer than the machine's. */
   const path: number[] = [];
-  const visit = (i: number) => {
-    if (state[i] === 2) return;
-    if (state[i] === 1) {
-      const cycle = path.slice(path.indexOf(i)).map((at) => nodes[at]!.id);
-      refuse(
-        'badDocument',
-        { node: nodes[i]!.id, path: 'nodes' },
-        'nodes',
-        `${cycle.join(' → ')} depend on each other in a circle`,
-      );
+  const next = new Int32Array(nodes.length);
+  for (let first = 0; first < nodes.length; first += 1) {
+    if (state[first] === 0) path.push(first);
+    while (path.length > 0) {
+      const i = path[path.length - 1]!;
+      state[i] = 1;
+      const need = needs[i]![next[i]!];
+      next[i]! += 1;
+      if (need === undefined) {
+        path.pop();
+        state[i] = 2;
+        order.push(i);
+      } else if (state[need] === 1) refuseCircle(nodes, path.slice(path.indexOf(need)));
+      else if (state[need] === 0) path.push(need);
     }
-    state[i] = 1;
-    path.push(i);
-    needs[i]!.forEach(visit);
-    path.pop();
-    state[i] = 2;
-    order.push(i);
-  };
-  nodes.forEach((_, i) => visit(i));
+  }
   return Int32Array.from(order);
+}
+
+function refuseCircle(nodes: readonly Node[], rows: readonly number[]): never {
+  const names = rows.map((row) => nodes[row]!.id);
+  const told = names.length > 6 ? [...names.slice(0, 5), '…'] : names;
+  return refuse(
+    'badDocument',
+    { node: names[0]!, path: 'nodes' },
+    'nodes',
+    `${told.join(' → ')} depend on each other in a circle`,
+  );
 }
 
 function compileChain(

@@ -4,6 +4,7 @@ import { finding, InputError } from '../base/finding.ts';
 import { describeProblem } from '../shot/describe-problem.ts';
 import { once } from '../shot/document/part.ts';
 import { heldShot } from '../shot/document/parts.ts';
+import { selectionSchema } from '../shot/selection.ts';
 import { rigOf } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
 import type { Session } from './session.ts';
@@ -15,25 +16,17 @@ const anyShot = once<Shot>((value) => {
   return true;
 }, 'a shot that no longer fits its form');
 
-const selection = z.object({
-  nodes: z.array(z.string()),
-  channels: z.array(z.string()),
-  keys: z.record(z.string(), z.array(z.number())),
-  range: z.object({ start: z.number(), end: z.number() }).nullable(),
-  pass: z.string().nullable(),
-});
-
 const schema = z.object({
   shot: anyShot,
   before: anyShot,
-  selection,
+  selection: selectionSchema,
   steps: z
     .array(
       z.object({
         label: z.string(),
         edit: z.string().nullable(),
         options: z.unknown(),
-        selection,
+        selection: selectionSchema,
         shot: anyShot,
         report: z.unknown(),
       }),

@@ -3,8 +3,8 @@
  * at all carry a key there. Frames can be added and removed by hand (`Shot.poseColumns`). On captured motion nearly every frame
  * would count, which is said as such; there only the frames added by hand are columns.
  */
-import { curvesIn, DEFAULT_COLUMNS, rigOf, splitChannel } from './shot.ts';
-import type { ChannelId, ColumnRule, Shot } from './shot.ts';
+import { DEFAULT_COLUMNS, rigOf } from './shot.ts';
+import type { ChannelId, ColumnRule, NodeCurves, Shot } from './shot.ts';
 
 export interface PoseColumns {
   /** Frames, rising; of all characters together. */
@@ -43,20 +43,16 @@ export function poseColumns(shot: Shot, channels: ReadonlySet<ChannelId> | null 
 function columnsOf(shot: Shot, rule: ColumnRule, channels: ReadonlySet<ChannelId> | null): PoseColumns {
   const rig = rigOf(shot);
   const groups = new Map<string | null, Group>();
-  for (const [id, curve] of curvesIn(shot.curves, shot.nodes)) {
-    if (curve.times.length < 2 || (channels !== null && !channels.has(id))) continue;
-    const { node } = splitChannel(id);
-    const { character } = rig.nodes[rig.indexOf(node)]!;
+  shot.curves.forEach((entry, row) => {
+    const frames =
+      channels === null ? framesOfNode(entry) : uniteFrames(entry, shot.nodes[row]!.id, channels);
+    if (frames.length === 0) return;
+    const { character } = rig.nodes[row]!;
     let group = groups.get(character);
-    if (!group) groups.set(character, (group = { keyed: new Set(), nodesAt: new Map() }));
-    group.keyed.add(node);
-    for (const time of curve.times) {
-      const frame = Math.round(time);
-      const nodes = group.nodesAt.get(frame);
-      if (nodes) nodes.add(node);
-      else group.nodesAt.set(frame, new Set([node]));
-    }
-  }
+    if (!group) groups.set(character, (group = { keyed: 0, nodesAt: new Map() }));
+    group.keyed += 1;
+    for (const frame of frames) group.nodesAt.set(frame, (group.nodesAt.get(frame) ?? 0) + 1);
+  });
   const length = shot.range.end - shot.range.start + 1;
   const removed = new Set(rule.removed);
   const byCharacter = new Map<string | null, readonly number[]>();
@@ -65,8 +61,8 @@ function columnsOf(shot: Shot, rule: ColumnRule, channels: ReadonlySet<ChannelId
   let dense = false;
   const all = new Set<number>(rule.added);
   for (const [character, { keyed, nodesAt }] of makers) {
-    const enough = Math.max(1, keyed.size * rule.share);
-    const found = [...nodesAt].filter(([, nodes]) => nodes.size >= enough).map(([frame]) => frame);
+    const enough = Math.max(1, keyed * rule.share);
+    const found = [...nodesAt].filter(([, nodes]) => nodes >= enough).map(([frame]) => frame);
     const crowded = found.length > 12 && found.length > DENSE_SHARE * length;
     dense ||= crowded;
     const own = sorted([...(crowded ? [] : found), ...rule.added].filter((frame) => !removed.has(frame)));
@@ -77,8 +73,34 @@ function columnsOf(shot: Shot, rule: ColumnRule, channels: ReadonlySet<ChannelId
 }
 
 interface Group {
-  readonly keyed: Set<string>;
-  readonly nodesAt: Map<number, Set<string>>;
+  /** Nodes that are keyed at all, and how many are at each frame. */
+  keyed: number;
+  readonly nodesAt: Map<number, number>;
+}
+
+/** Frames of nodes by their curves: an edit changes those of few. */
+const framesKept = new WeakMap<NodeCurves, Int32Array>();
+const NO_FRAMES = new Int32Array(0);
+
+function framesOfNode(entry: NodeCurves | undefined): Int32Array {
+  if (!entry) return NO_FRAMES;
+  let frames = framesKept.get(entry);
+  if (!frames) framesKept.set(entry, (frames = uniteFrames(entry, '', null)));
+  return frames;
+}
+
+/** The whole frames on which a node's curves of two keys and more have a key, each once. @param channels only these count; null is all */
+function uniteFrames(
+  entry: NodeCurves | undefined,
+  node: string,
+  channels: ReadonlySet<ChannelId> | null,
+): Int32Array {
+  const frames = new Set<number>();
+  for (const [name, curve] of Object.entries(entry ?? {})) {
+    if (curve.times.length < 2 || (channels !== null && !channels.has(`${node}.${name}`))) continue;
+    for (const time of curve.times) frames.add(Math.round(time));
+  }
+  return Int32Array.from(frames);
 }
 
 const sorted = (frames: readonly number[]) => [...new Set(frames)].sort((a, b) => a - b);

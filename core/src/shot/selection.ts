@@ -2,6 +2,7 @@
  * What an edit acts on. The narrowest part that is filled counts: keys, else channels, else the channels
  * of the nodes; `range` confines any of them; `pass` says on which layer.
  */
+import { z } from 'zod';
 import { bisectRight } from '../base/bisect.ts';
 import { inRange } from '../base/frame-range.ts';
 import type { FrameRange } from '../base/frame-range.ts';
@@ -18,6 +19,15 @@ export interface Selection {
   /** The pass whose curves are meant; null is the base. */
   readonly pass: string | null;
 }
+
+/** The form of a selection that comes from storage. */
+export const selectionSchema = z.object({
+  nodes: z.array(z.string()),
+  channels: z.array(z.string()),
+  keys: z.record(z.string(), z.array(z.number())),
+  range: z.object({ start: z.number(), end: z.number() }).nullable(),
+  pass: z.string().nullable(),
+});
 
 export const NOTHING: Selection = { nodes: [], channels: [], keys: {}, range: null, pass: null };
 

@@ -1,5 +1,5 @@
 /** Small shots for tests, written so that their keys can be read at a glance. */
-import { TANGENT } from '../curve/curve.ts';
+import { SEGMENT, TANGENT } from '../curve/curve.ts';
 import type { Curve, TangentKind } from '../curve/curve.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import { AT_REST } from '../rig/node.ts';
@@ -21,6 +21,18 @@ export function curve(keys: readonly number[], kind: TangentKind = 'smooth'): Cu
     columns.tangentsOut.fill(TANGENT[kind]);
   });
 }
+
+/** A straight-line curve with a key on each frame, or every `step` frames: what a capture is. */
+export const denseCurve = (values: readonly number[], step = 1): Curve =>
+  buildCurve(values.length, (columns) => {
+    values.forEach((value, i) => {
+      columns.times[i] = i * step;
+      columns.values[i] = value;
+    });
+    columns.segments.fill(SEGMENT.linear);
+    columns.tangentsIn.fill(TANGENT.linear);
+    columns.tangentsOut.fill(TANGENT.linear);
+  });
 
 /** `time:value` of every key, for comparing at a glance. */
 export function keysOf(of: Curve): string {

@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { useEffect, useState } from 'react';
+import { useEffect, useEffectEvent, useState } from 'react';
 import type { ReactNode } from 'react';
 import type { Edit } from '@kneader/core';
 import { onApplyTried } from '../bench-actions.ts';
@@ -53,12 +53,20 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
     bench.applyPreview();
     setApplied(key);
   };
-  useEffect(() =>
-    onApplyTried(() => {
-      if (!trying) setApplied(null);
-      else if (changes && !waiting) apply();
-    }),
-  );
+  // Asked for while it is still being tried: it is applied as soon as there is something to apply.
+  const [asked, setAsked] = useState<string | null>(null);
+  const ask = () => {
+    if (!trying) setApplied(null);
+    else if (waiting) setAsked(key);
+    else if (changes) apply();
+  };
+  useEffect(() => onApplyTried(ask));
+  const settle = useEffectEvent(() => {
+    if (asked === null || waiting) return;
+    setAsked(null);
+    if (asked === key && changes) apply();
+  });
+  useEffect(() => settle(), [asked, waiting]);
   return (
     <div className="edit-body">
       <p className="soft summary">{edit.summary}</p>
@@ -72,7 +80,7 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
       {report && <ReportView report={report} tried={preview !== null} />}
       <div className="edit-foot">
         {trying ? (
-          <Button size="small" type="primary" disabled={!changes || waiting} onClick={apply}>
+          <Button size="small" type="primary" disabled={!changes && !waiting} onClick={ask}>
             Apply
           </Button>
         ) : (
@@ -83,7 +91,11 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
         <Button size="small" onClick={() => bench.openEdit(null)}>
           Leave
         </Button>
-        {waiting && <span className="soft">trying …{share > 0 && ` ${Math.round(share * 100)} %`}</span>}
+        {waiting && (
+          <span className="soft">
+            {asked === null ? 'trying' : 'applied when tried'} …{share > 0 && ` ${Math.round(share * 100)} %`}
+          </span>
+        )}
       </div>
     </div>
   );

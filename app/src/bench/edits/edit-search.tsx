@@ -1,7 +1,9 @@
 import { Input, Modal } from 'antd';
-import { useEffect, useState } from 'react';
+import { useEffect, useEffectEvent, useLayoutEffect, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { onFindEdit } from '../bench-actions.ts';
 import { bench } from '../bench-store.ts';
+import { takeKeys } from '../keys/key-owner.ts';
 import { foundEdits } from './find-edits.ts';
 
 interface EditSearchProps {
@@ -14,17 +16,46 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
   const [taken, setTaken] = useState(false);
-  useEffect(() => onFindEdit(() => setOpen(true)), [setOpen]);
+  // At once: the next letter may come before the page is drawn again.
+  useEffect(() => onFindEdit(() => flushSync(() => setOpen(true))), [setOpen]);
   const found = foundEdits(sought);
   const take = (index: number) => {
     const edit = found[index];
     if (!edit) return;
-    setTaken(true);
-    setOpen(false);
-    bench.openEdit(edit.id);
+    flushSync(() => {
+      setTaken(true);
+      setOpen(false);
+      bench.openEdit(edit.id);
+    });
     // The hand goes on from there with Tab; the dialog would give the focus back to where it was.
-    requestAnimationFrame(() => document.querySelector<HTMLElement>('.edit.open')?.focus());
+    document.querySelector<HTMLElement>('.edit.open')?.focus();
   };
+  const handle = (key: string): boolean => {
+    if (key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
+    else if (key === 'ArrowUp') setAt(Math.max(at - 1, 0));
+    else if (key === 'Enter') take(at);
+    else return false;
+    return true;
+  };
+  // Until the field has the focus, what is typed is written here.
+  const early = useEffectEvent((event: KeyboardEvent) => {
+    if (event.target instanceof Element && event.target.closest('[role="dialog"]')) return;
+    if (event.key === 'Escape') setOpen(false);
+    else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey) {
+      flushSync(() => setSought((text) => text + event.key));
+    } else if (!handle(event.key)) return;
+    event.preventDefault();
+  });
+  useLayoutEffect(() => {
+    if (!open) return;
+    const giveBack = takeKeys();
+    const listen = (event: KeyboardEvent) => early(event);
+    window.addEventListener('keydown', listen, { capture: true });
+    return () => {
+      giveBack();
+      window.removeEventListener('keydown', listen, { capture: true });
+    };
+  }, [open]);
   return (
     <Modal
       open={open}
@@ -33,6 +64,9 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
       closable={false}
       width={460}
       title="Find an edit"
+      // It comes and goes at once: strokes that follow mean the bench.
+      transitionName=""
+      maskTransitionName=""
       destroyOnHidden
       focusable={{ focusTriggerAfterClose: !taken }}
       afterOpenChange={(shown) => {
@@ -53,11 +87,7 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
           setAt(0);
         }}
         onKeyDown={(event) => {
-          if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
-          else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
-          else if (event.key === 'Enter') take(at);
-          else return;
-          event.preventDefault();
+          if (handle(event.key)) event.preventDefault();
         }}
       />
       <ul className="found" aria-label="Found edits">

@@ -16,7 +16,12 @@ export interface OptionField {
   readonly optional: boolean;
   /** Other options and the values of theirs with which this one means something; left out, it always does. */
   readonly when: Readonly<Record<string, unknown>> | undefined;
+  /** What the shot must have for it to mean something; left out, nothing. */
+  readonly onlyWith: ShotTrait | undefined;
 }
+
+/** What some shots have: captured ones have no pose columns but those added by hand. */
+export type ShotTrait = 'columns';
 
 /** What a schema that wraps another carries; Zod's public definitions. */
 interface Definition {
@@ -70,12 +75,18 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       initial,
       optional,
       when: meta?.['when'] as OptionField['when'],
+      onlyWith: meta?.['onlyWith'] as OptionField['onlyWith'],
     };
   });
 }
 
-/** Whether an option means something beside the others. */
-export function isMeant({ when }: OptionField, options: Readonly<Record<string, unknown>>): boolean {
+/** Whether an option means something beside the others, in a shot with these traits. */
+export function isMeant(
+  { when, onlyWith }: OptionField,
+  options: Readonly<Record<string, unknown>>,
+  traits: ReadonlySet<ShotTrait>,
+): boolean {
+  if (onlyWith !== undefined && !traits.has(onlyWith)) return false;
   return Object.entries(when ?? {}).every(([name, wanted]) =>
     (Array.isArray(wanted) ? wanted : [wanted]).includes(options[name]),
   );

@@ -1,7 +1,10 @@
 import { Checkbox, Input, InputNumber, Select, Tooltip } from 'antd';
-import type { Edit } from '@kneader/core';
+import { poseColumns } from '@kneader/core';
+import type { Edit, Shot } from '@kneader/core';
+import { useBench } from '../bench-store.ts';
 import { ControlsSelect } from './controls-select.tsx';
 import { isMeant, optionFields } from './option-fields.ts';
+import type { ShotTrait } from './option-fields.ts';
 
 interface OptionFormProps {
   readonly edit: Edit;
@@ -11,8 +14,13 @@ interface OptionFormProps {
   readonly without?: readonly string[];
 }
 
+const traitsOf = (shot: Shot): ReadonlySet<ShotTrait> =>
+  new Set(poseColumns(shot).frames.length > 0 ? ['columns'] : []);
+
 /** A form made from an edit's own schema: for every edit that needs no panel of its own. */
 export function OptionForm({ edit, options, onChange, without = [] }: OptionFormProps) {
+  const shot = useBench((state) => state.session.shot);
+  const traits = traitsOf(shot);
   const set = (name: string, value: unknown) => {
     const next = { ...options, [name]: value };
     if (value === undefined || value === null) delete next[name];
@@ -21,7 +29,10 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
   return (
     <div className="option-form">
       {optionFields(edit.options)
-        .filter((field) => field.kind !== 'other' && !without.includes(field.name) && isMeant(field, options))
+        .filter(
+          (field) =>
+            field.kind !== 'other' && !without.includes(field.name) && isMeant(field, options, traits),
+        )
         .map((field) => {
           const value = options[field.name];
           if (field.kind === 'boolean') {

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import type { z } from 'zod';
 import { EDITS, findEdit } from '@kneader/core';
 import { readable, withUnit } from './numbers.ts';
-import { initialOptions, optionFields } from './option-fields.ts';
+import { initialOptions, isMeant, optionFields } from './option-fields.ts';
 
 describe('numbers as people read them', () => {
   test.each([
@@ -36,6 +36,19 @@ describe('forms from schemas', () => {
         expect(shape[name]!.safeParse(value).success).toBe(true);
     },
   );
+
+  test('an option means something where its others are so, and in shots that have what it is about', () => {
+    const fieldOf = (edit: string, name: string) =>
+      optionFields(findEdit(edit)!.options).find((field) => field.name === name)!;
+    const columns = fieldOf('clean.thin', 'keepColumns');
+    expect([isMeant(columns, {}, new Set()), isMeant(columns, {}, new Set(['columns']))]).toEqual([
+      false,
+      true,
+    ]);
+    const cutoff = fieldOf('clean.smooth', 'cutoff');
+    const meant = (method: string) => isMeant(cutoff, { method }, new Set());
+    expect([meant('lowPass'), meant('spikes')]).toEqual([true, false]);
+  });
 
   test('ranges, units and steps come through', () => {
     const field = optionFields(findEdit('clean.thin')!.options).find(({ name }) => name === 'position')!;

@@ -1,6 +1,7 @@
 import { BodyFigure } from './body-figure.tsx';
 import { BodyParts } from './body-parts.tsx';
 import { ChannelList } from './channel-list.tsx';
+import { LedNote } from './led-note.tsx';
 
 /** The character drawn from the rig: what is selected, and its channels. */
 export function FigurePanel() {
@@ -8,6 +9,7 @@ export function FigurePanel() {
     <section className="figure-panel" aria-label="Figure">
       <BodyFigure />
       <BodyParts />
+      <LedNote />
       <ChannelList />
     </section>
   );

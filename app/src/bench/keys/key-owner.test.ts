@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { isForBench, isWriting } from './key-owner.ts';
+import { isForBench, isWriting, takeKeys } from './key-owner.ts';
 
 const made = (html: string): Element => {
   document.body.innerHTML = html;
@@ -77,4 +77,22 @@ test('the clipboard is a field’s where something is typed', () => {
   expect(isWriting(made('<textarea></textarea>'))).toBe(true);
   expect(isWriting(made('<input type="checkbox">'))).toBe(false);
   expect(isWriting(made('<button>Apply</button>'))).toBe(false);
+});
+
+describe('all keys are somebody else’s', () => {
+  test('while a dialog is about to open, and the bench’s again when it gives them back', () => {
+    const giveBack = takeKeys();
+    for (const press of ['S', 'Space', 'Escape', 'Ctrl+Z'])
+      expect(isForBench(document.body, press)).toBe(false);
+    giveBack();
+    expect(isForBench(document.body, 'S')).toBe(true);
+  });
+
+  test('while a lane is carried by its grip, and not when it is put down', () => {
+    const grip = (pressed: string) =>
+      made(`<button aria-roledescription="sortable"${pressed}>Move the lane Poses</button>`);
+    for (const press of ['Escape', 'ArrowUp', 'Enter', 'Space'])
+      expect(isForBench(grip(' aria-pressed="true"'), press)).toBe(false);
+    expect(isForBench(grip(''), 'Escape')).toBe(true);
+  });
 });

@@ -29,7 +29,9 @@ export function isWriting(target: EventTarget | null): boolean {
 /** Keys that a control knows when it was reached with the keyboard. */
 const OWN_KEYS: readonly (readonly [selector: string, keys: RegExp])[] = [
   ['[role="slider"], input[type="range"]', /^(Shift\+)?(Arrow\w+|Home|End|PageUp|PageDown)$/],
-  ['input[type="checkbox"], input[type="radio"], [role="switch"]', /^(Space|Enter)$/],
+  // Enter does nothing on a tick box of its own: it means Apply.
+  ['input[type="checkbox"], input[type="radio"]', /^Space$/],
+  ['[role="switch"]', /^(Space|Enter)$/],
   ['[role="radiogroup"], [role="tablist"], [data-arrows]', /^(Shift\+)?Arrow\w+$/],
   ['button, a[href], summary, [role="button"]', /^Enter$/],
   ['[role="separator"]', /^(Arrow\w+|Home|End)$/],
@@ -39,10 +41,21 @@ const OWN_KEYS: readonly (readonly [selector: string, keys: RegExp])[] = [
 const OPEN_LAYERS =
   '.ant-popover:not(.ant-popover-hidden), .ant-dropdown:not(.ant-dropdown-hidden), .ant-select-dropdown:not(.ant-select-dropdown-hidden)';
 
+let taken = false;
+
+/** From here on all keys are a dialog's that is about to open: its field does not have the focus yet. Gives them back when called. */
+export function takeKeys(): () => void {
+  taken = true;
+  return () => (taken = false);
+}
+
 /** @param press as the table of strokes writes it */
 export function isForBench(target: EventTarget | null, press: string): boolean {
+  if (taken) return false;
   if (press === 'Escape' && document.querySelector(OPEN_LAYERS)) return false;
   if (!(target instanceof Element)) return true;
+  // What is carried by keyboard has all keys until it is put down.
+  if (target.closest('[aria-roledescription="sortable"][aria-pressed="true"]')) return false;
   if (target.closest('[role="dialog"], [role="menu"], [role="listbox"], .ant-popover'))
     return press === 'Ctrl+Z' && !isWriting(target);
   if (target.getAttribute('role') === 'combobox')

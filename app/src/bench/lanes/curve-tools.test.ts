@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { curveOf, FLAG, openSession } from '@kneader/core';
 import { choose, curve, puppet } from '../../../../core/src/testing/shot-literals.ts';
 import { bench, useBench } from '../bench-store.ts';
-import { toolFor } from './curve-tools.ts';
+import { pointerOver, toolFor } from './curve-tools.ts';
 import type { LaneScene, Touch } from './curve-tools.ts';
 import { handlePlace, keyPlace, ownView } from './curve-view.ts';
 
@@ -190,6 +190,25 @@ describe('the box around chosen keys', () => {
     const [left, right] = [placeOf('hips.ty', 0), placeOf('hips.ty', 2)];
     const middle = (valueY(1) + valueY(5)) / 2;
     drag([right[0] + 10, middle], [-(right[0] - left[0]) / 2, 0], {}, scene);
+    expect([...now().times]).toEqual([0, 5, 10]);
+  });
+
+  test('is taken anywhere along an edge, at its corners and inside, and the pointer tells what that does', () => {
+    bench.select(choose({ nodes: ['hips'], keys: { 'hips.ty': ids } }));
+    const scene = sceneOf({ boxed: true });
+    const [left, right] = [placeOf('hips.ty', 0)[0] - 10, placeOf('hips.ty', 2)[0] + 10];
+    const [top, bottom] = [valueY(5) - 10, valueY(1) + 10];
+    // A quarter down the left edge, not its middle.
+    const over = (x: number, y: number) => pointerOver(touchAt(x, y), scene);
+    expect(over(left, top + (bottom - top) * 0.27)).toBe('ew-resize');
+    expect(over(left + (right - left) * 0.7, bottom)).toBe('ns-resize');
+    expect(over(left, top)).toBe('nwse-resize');
+    expect(over(right, top)).toBe('nesw-resize');
+    expect(over(left + 30, bottom - 14)).toBe('move');
+    expect(over(...placeOf('hips.ty', 1))).toBe('pointer');
+    expect(over(left - 30, top)).toBe('crosshair');
+    expect(pointerOver(touchAt(left, top), sceneOf())).toBe('crosshair');
+    drag([right, top + (bottom - top) * 0.27], [-(right - left - 20) / 2, 0], {}, scene);
     expect([...now().times]).toEqual([0, 5, 10]);
   });
 

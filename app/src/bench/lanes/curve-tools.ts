@@ -3,13 +3,14 @@
  * handle, panning. Each takes the pointer's way and says what to do; the lane only passes events on.
  */
 import { select } from '@kneader/core';
+import type { Selection } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { unitedKeys } from '../keys/key-steps.ts';
 import { hitAt, keysInBox } from './curve-hits.ts';
 import type { Hit } from './curve-hits.ts';
 import { ownView, yToValue } from './curve-view.ts';
 import type { CurveView, ShownCurve } from './curve-view.ts';
-import { boxAround, gripAt, transformOf } from './transform-box.ts';
+import { boxAround, cursorOf, gripAt, transformOf } from './transform-box.ts';
 import type { Box, Grip } from './transform-box.ts';
 import { xToFrame } from './time-axis.ts';
 
@@ -40,7 +41,28 @@ export interface Tool {
   readonly box?: readonly [readonly [number, number], readonly [number, number]];
 }
 
+type KeyChoice = Selection['keys'];
+
 const DRAG_FROM = 3;
+
+/** The pointer over the lane: it tells what a press would begin. */
+export function pointerOver(touch: Touch, scene: LaneScene): string {
+  if (touch.pan) return 'grabbing';
+  const { keys } = useBench.getState().session.selection;
+  const { hit, grip } = underPointer(touch, scene, keys);
+  if (grip && (hit === null || grip.x !== 0 || grip.y !== 0)) return cursorOf(grip);
+  return hit === null ? 'crosshair' : 'pointer';
+}
+
+/** The transform box's grip and the key or handle that lie under the pointer. */
+function underPointer(touch: Touch, { view, curves, boxed }: LaneScene, keys: KeyChoice) {
+  const box = boxed ? boxAround(view, curves, keys) : null;
+  return {
+    box,
+    grip: box && gripAt(box, touch.x, touch.y),
+    hit: hitAt(view, curves, keys, touch.x, touch.y),
+  };
+}
 
 /** The state that a press begins. */
 export function toolFor(touch: Touch, scene: LaneScene): Tool {
@@ -49,10 +71,8 @@ export function toolFor(touch: Touch, scene: LaneScene): Tool {
   const chosen = Object.values(selection.keys).some((ids) => ids.length > 0);
   // Control moves what is chosen from anywhere: no key has to be hit.
   if (touch.control && chosen) return movingChosen(touch);
-  const box = scene.boxed ? boxAround(scene.view, scene.curves, selection.keys) : null;
-  const grip = box && gripAt(box, touch.x, touch.y);
+  const { box, grip, hit } = underPointer(touch, scene, selection.keys);
   if (box && grip && (grip.x !== 0 || grip.y !== 0)) return pullingBox(touch, scene, box, grip);
-  const hit = hitAt(scene.view, scene.curves, selection.keys, touch.x, touch.y);
   if (hit === null && box && grip) return pullingBox(touch, scene, box, grip);
   if (hit === null) return marquee(touch);
   if (hit.kind === 'handle') return draggingHandle(hit, scene);

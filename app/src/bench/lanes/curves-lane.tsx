@@ -8,7 +8,7 @@ import type { Framing } from '../bench-actions.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
 import { curveAt } from './curve-hits.ts';
-import { toolFor } from './curve-tools.ts';
+import { pointerOver, toolFor } from './curve-tools.ts';
 import type { LaneScene, Tool, Touch } from './curve-tools.ts';
 import { fitValues, isMisfit, yToValue } from './curve-view.ts';
 import { drawCurves } from './draw-curves.ts';
@@ -151,6 +151,8 @@ export function CurvesLane() {
           tool.current.move(touch, scene);
           setMarquee(tool.current.box && [...tool.current.box]);
         }
+        // While something is held the pointer stays what it was when the hand took hold.
+        if (!tool.current) event.currentTarget.style.cursor = pointerOver(touch, scene);
         setReadout(readoutAt(scene, touch));
       }}
       onPointerUp={(event) => {

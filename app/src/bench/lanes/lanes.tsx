@@ -1,13 +1,6 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
+import { closestCenter, DndContext } from '@dnd-kit/core';
 import type { DragEndEvent } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Fragment, useRef } from 'react';
 import type { ReactNode } from 'react';
 import { PASS_HUES } from '../../theme/palette.ts';
@@ -18,11 +11,12 @@ import { CurvesLane } from './curves-lane.tsx';
 import { laneLayout, orderedLanes, useLaneLayout } from './lane-layout.ts';
 import type { LaneId } from './lane-layout.ts';
 import { Lane } from './lane.tsx';
-import { PassHead, PassTrack } from './pass-lane.tsx';
+import { PassStack } from './pass-stack.tsx';
 import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
 import { WarpLane } from './warp-lane.tsx';
 import { Ruler } from './ruler.tsx';
+import { useCarrySensors } from './use-carry-sensors.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 
 /** The lanes of the stack by their names in the layout. */
@@ -40,14 +34,7 @@ export function Lanes() {
   const tracks = useRef<HTMLDivElement>(null);
   const { width } = useSize(tracks);
   const order = orderedLanes(useLaneLayout((layout) => layout.order));
-  // Space means playing: lanes are taken up and put down with Enter.
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, {
-      coordinateGetter: sortableKeyboardCoordinates,
-      keyboardCodes: { start: ['Enter'], cancel: ['Escape'], end: ['Enter'] },
-    }),
-  );
+  const sensors = useCarrySensors();
   const drop = ({ active, over }: DragEndEvent) => {
     if (over && over.id !== active.id) laneLayout.move(active.id as LaneId, over.id as LaneId);
   };
@@ -125,14 +112,7 @@ function PassesStack() {
   return (
     <div className="passes">
       {passes.length > 1 && <Lane id="passes" name="Passes" height={28} track={null} />}
-      {[...passes].reverse().map((pass) => (
-        <div className="lane" key={pass.id} style={{ height: 28 }}>
-          <PassHead pass={pass} />
-          <div className="lane-track">
-            <PassTrack pass={pass} />
-          </div>
-        </div>
-      ))}
+      <PassStack passes={passes} />
     </div>
   );
 }

@@ -2,6 +2,7 @@ import {
   DeleteOutlined,
   EyeInvisibleOutlined,
   EyeOutlined,
+  HolderOutlined,
   LockOutlined,
   UnlockOutlined,
 } from '@ant-design/icons';
@@ -20,8 +21,14 @@ import { weightAt, weightToY } from './weight-view.ts';
 /** Pixels within which a key of a weight is hit. */
 const REACH = 8;
 
+interface PassHeadProps {
+  readonly pass: Pass;
+  /** What makes the grip one, where the pass can be carried. */
+  readonly grip: React.ComponentProps<'button'> | null;
+}
+
 /** The head of a pass's lane: choose it as the layer that is worked on, dial its weight, mute, lock, remove. */
-export function PassHead({ pass }: { readonly pass: Pass }) {
+export function PassHead({ pass, grip }: PassHeadProps) {
   const chosen = useBench((state) => state.session.selection.pass === pass.id);
   const frame = useBench((state) => state.frame);
   const weight = evaluate(pass.weight, frame, 1);
@@ -36,6 +43,16 @@ export function PassHead({ pass }: { readonly pass: Pass }) {
       className={`lane-head pass-head${chosen ? ' on' : ''}`}
       style={{ borderLeftColor: PASS_HUES[pass.colour] }}
     >
+      {grip && (
+        <button
+          type="button"
+          className="icon lane-grip"
+          {...grip}
+          aria-label={`Move ${pass.name} in the stack`}
+        >
+          <HolderOutlined />
+        </button>
+      )}
       <button
         type="button"
         className="pass-name"

@@ -2,22 +2,34 @@ import { useEffect, useRef } from 'react';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
-import { bench, useBench } from '../bench-store.ts';
+import { bench, shownShot, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
 import { frameToX, labelStep, xToFrame } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
 
-/** Frames. Dragging scrubs; dragging with Shift chooses a range for edits. */
+type Drag =
+  | { readonly kind: 'scrub' }
+  | { readonly kind: 'range'; readonly from: number }
+  /** An end of the shot, as one step of the history. */
+  | { readonly kind: 'start' | 'end'; moved: boolean };
+
+/** Pixels on either side of an end of the shot where it is taken. */
+const END_REACH = 5;
+/** Only the lower part of the ruler holds the ends: above them the play-head can be set there. */
+const END_FROM = 0.45;
+const END_DRAWN_FROM = 0.66;
+
+/** Frames. Dragging scrubs; dragging with Shift chooses a range for edits; the ends of the shot are dragged at their foot. */
 export function Ruler() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const holder = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ readonly rangeFrom: number | null } | null>(null);
+  const drag = useRef<Drag | null>(null);
   const { width, height } = useSize(holder);
   const palette = PALETTES[useTheme((state) => state.name)];
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const frame = useBench((state) => state.frame);
-  const range = useBench((state) => state.session.shot.range);
+  const range = useBench((state) => shownShot(state).range);
   const chosen = useBench((state) => state.session.selection.range);
   const axis: TimeAxis = { from, to, width: Math.max(width, 1) };
 
@@ -43,6 +55,18 @@ export function Ruler() {
       );
       context.globalAlpha = 1;
     }
+    context.fillStyle = palette.soft;
+    for (const [end, way] of [
+      [range.start, 1],
+      [range.end, -1],
+    ] as const) {
+      const x = frameToX(shownAxis, end);
+      context.beginPath();
+      context.moveTo(x, height * END_DRAWN_FROM);
+      context.lineTo(x, height);
+      context.lineTo(x + way * 8, height);
+      context.fill();
+    }
     const step = labelStep(shownAxis, 48);
     context.font = "11px 'Recursive Variable'";
     context.fillStyle = palette.soft;
@@ -66,18 +90,35 @@ export function Ruler() {
 
   const frameAt = (event: React.PointerEvent) =>
     xToFrame(axis, event.clientX - event.currentTarget.getBoundingClientRect().left);
+  /** The end of the shot under the pointer. */
+  const endUnder = (event: React.PointerEvent): 'start' | 'end' | null => {
+    const place = event.currentTarget.getBoundingClientRect();
+    if (event.clientY - place.top < place.height * END_FROM) return null;
+    const near = (end: number) => Math.abs(frameToX(axis, end) - (event.clientX - place.left)) <= END_REACH;
+    return near(range.end) ? 'end' : near(range.start) ? 'start' : null;
+  };
   const follow = (event: React.PointerEvent) => {
     const held = drag.current;
-    if (!held) return;
+    if (!held) {
+      holder.current!.style.cursor = endUnder(event) === null ? '' : 'ew-resize';
+      return;
+    }
     const at = Math.round(frameAt(event));
-    if (held.rangeFrom === null) {
+    if (held.kind === 'scrub') {
       bench.setPlaying(false);
       bench.setFrame(at);
       return;
     }
+    if (held.kind !== 'range') {
+      if (!held.moved && at === useBench.getState().session.shot.range[held.kind]) return;
+      if (!held.moved) bench.beginGesture('timing.setShot');
+      held.moved = true;
+      bench.updateGesture({ [held.kind]: at });
+      return;
+    }
     const { selection, shot } = useBench.getState().session;
     const clamp = (value: number) => Math.min(Math.max(value, shot.range.start), shot.range.end);
-    const [a, b] = [clamp(Math.min(held.rangeFrom, at)), clamp(Math.max(held.rangeFrom, at))];
+    const [a, b] = [clamp(Math.min(held.from, at)), clamp(Math.max(held.from, at))];
     bench.select({ ...selection, range: b > a ? { start: a, end: b } : null });
   };
   return (
@@ -111,11 +152,24 @@ export function Ruler() {
       }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { rangeFrom: event.shiftKey ? Math.round(frameAt(event)) : null };
+        const end = endUnder(event);
+        drag.current = event.shiftKey
+          ? { kind: 'range', from: Math.round(frameAt(event)) }
+          : end === null
+            ? { kind: 'scrub' }
+            : { kind: end, moved: false };
         follow(event);
       }}
       onPointerMove={follow}
-      onPointerUp={() => (drag.current = null)}
+      onPointerUp={() => {
+        const held = drag.current;
+        drag.current = null;
+        if (held && 'moved' in held && held.moved) bench.commitGesture();
+      }}
+      onPointerCancel={() => {
+        drag.current = null;
+        bench.cancelGesture();
+      }}
     >
       <canvas ref={canvas} style={{ width, height }} />
     </div>

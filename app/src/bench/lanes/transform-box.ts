@@ -69,12 +69,27 @@ export function gripsOf(box: Box): { readonly grip: Grip; readonly x: number; re
   );
 }
 
-/** The grip under the pointer; the inside of the frame too. */
+/** The grip under the pointer: a corner, an edge over its whole length, or the inside of the frame. */
 export function gripAt(box: Box, x: number, y: number): Grip | null {
-  const hit = gripsOf(box).find((one) => Math.hypot(one.x - x, one.y - y) < REACH);
-  if (hit) return hit.grip;
   const { left, right, top, bottom } = frameOf(box);
-  return x > left && x < right && y > top && y < bottom ? { x: 0, y: 0 } : null;
+  const within = (at: number, low: number, high: number) => at > low - REACH && at < high + REACH;
+  if (!within(x, left, right) || !within(y, top, bottom)) return null;
+  return { x: edgeAt(x, left, right), y: edgeAt(y, top, bottom) };
+}
+
+/** Which of two edges lies under the pointer; the nearer one of a box that is smaller than its grips. */
+function edgeAt(at: number, low: number, high: number): -1 | 0 | 1 {
+  const [below, above] = [Math.abs(at - low), Math.abs(at - high)];
+  if (Math.min(below, above) >= REACH) return 0;
+  return below < above ? -1 : 1;
+}
+
+/** The pointer that tells what a pull on a grip does. */
+export function cursorOf({ x, y }: Grip): string {
+  if (x === 0 && y === 0) return 'move';
+  if (y === 0) return 'ew-resize';
+  if (x === 0) return 'ns-resize';
+  return x === y ? 'nwse-resize' : 'nesw-resize';
 }
 
 interface Pull {

@@ -19,6 +19,7 @@ import { StageHandle } from './stage-handle.tsx';
 export function Stage() {
   const [view, setView] = useState<StageView>('free');
   const [shading, setShading] = useState<Shading>('lit');
+  const [lost, setLost] = useState(false);
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
   const arcs = useBench((state) => state.arcs);
   const ghosts = useBench((state) => state.ghosts);
@@ -27,7 +28,7 @@ export function Stage() {
   const playing = useBench((state) => state.playing);
   const comparison = useBench((state) => state.comparison);
   return (
-    <section className="stage" aria-label="Stage">
+    <section className={`stage${lost ? ' lost' : ''}`} aria-label="Stage">
       <Canvas
         flat
         frameloop="demand"
@@ -35,6 +36,10 @@ export function Stage() {
         dpr={playing && !HAS_GRAPHICS_CARD ? 0.5 : 1}
         gl={{ stencil: true, antialias: HAS_GRAPHICS_CARD }}
         camera={{ fov: 35, near: 1, far: 20000 }}
+        onCreated={({ gl }) => {
+          gl.domElement.addEventListener('webglcontextlost', () => setLost(true));
+          gl.domElement.addEventListener('webglcontextrestored', () => setLost(false));
+        }}
       >
         <StageRoom />
         <StageCamera view={view} />
@@ -105,6 +110,12 @@ export function Stage() {
           Frame
         </Button>
       </div>
+      {lost && (
+        <p className="stage-lost" role="alert">
+          The browser took the stage’s picture away, as it does when memory is short. Your shot is as it was;
+          the stage comes back by itself, or when the page is loaded again.
+        </p>
+      )}
       {comparison === 'before' && <span className="stage-note">Before</span>}
       {playing && !HAS_GRAPHICS_CARD && (
         <span className="stage-coarse soft">No graphics card: half as fine while it plays</span>

@@ -9,7 +9,7 @@ import {
   StepForwardOutlined,
   UndoOutlined,
 } from '@ant-design/icons';
-import { App, Button, Dropdown, Input, InputNumber, Segmented, Select, Tooltip } from 'antd';
+import { App, Button, Dropdown, Input, InputNumber, Segmented, Select } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { actsOn, framesPerSecond } from '@kneader/core';
@@ -223,28 +223,8 @@ function History() {
 }
 
 function SavedState({ saving }: { readonly saving: Saving }) {
-  if (saving.state === 'elsewhere') {
-    return (
-      <span className="strip-problem" role="alert">
-        Changed in another tab.
-        <Button size="small" type="link" onClick={() => window.location.reload()}>
-          Load that
-        </Button>
-        <Button size="small" type="link" onClick={saving.keepMine}>
-          Keep this
-        </Button>
-      </span>
-    );
-  }
-  if (saving.state === 'problem') {
-    return (
-      <Tooltip title={saving.problem}>
-        <span className="strip-problem" role="alert">
-          Not saved: {saving.problem}
-        </span>
-      </Tooltip>
-    );
-  }
+  if (saving.state === 'elsewhere') return <span className="strip-problem">Not stored here</span>;
+  if (saving.state === 'problem') return <span className="strip-problem">Not saved</span>;
   return (
     <span className="soft" role="status">
       {saving.state === 'saved' ? 'Saved' : 'Saving …'}
@@ -258,6 +238,7 @@ function ExportMenu() {
     const { shot } = useBench.getState().session;
     try {
       if (kind === 'glb') saveFile(`${shot.name}.glb`, await bridge.glb(shot), 'model/gltf-binary');
+      else if (kind === 'bvh') saveFile(`${shot.name}.bvh`, await bridge.bvh(shot), 'text/plain');
       else saveFile(`${shot.name}.kneader.json`, await bridge.shotFile(shot), 'application/json');
     } catch (error) {
       notification.error({
@@ -275,6 +256,7 @@ function ExportMenu() {
         onClick: ({ key }) => void give(key),
         items: [
           { key: 'glb', label: 'glTF, skeleton and animation (.glb)' },
+          { key: 'bvh', label: 'BVH, every frame (.bvh)' },
           { key: 'shot', label: 'Shot file (.kneader.json)' },
         ],
       }}

@@ -65,6 +65,7 @@ export const thin = defineEdit({
     }),
     keepColumns: z.boolean().default(false).meta({
       title: 'Keep pose columns',
+      onlyWith: 'columns',
       description: 'Every curve keeps, or gets, a key on each pose column and marked frame.',
     }),
     keepFrames: z

@@ -1,10 +1,11 @@
 /** Add an offset pass over the chosen controls. It starts at nothing: the motion is what it was until it is posed. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import { constantCurve, splitChannel } from '../../shot/shot.ts';
-import type { Pass, Shot } from '../../shot/shot.ts';
+import { constantCurve } from '../../shot/shot.ts';
+import type { Pass } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { chosenNodes } from './chosen-nodes.ts';
+import { freshPassId, freshPassName } from './fresh-pass.ts';
 
 export const addOffsetPass = defineEdit({
   id: 'passes.addOffset',
@@ -34,10 +35,10 @@ export const addOffsetPass = defineEdit({
     if (bookends && !(bookends.end > bookends.start)) {
       return refused(shot, selection, finding('badRange', {}, bookends.start, bookends.end));
     }
-    const members = [...new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node))];
+    const members = chosenNodes(shot, selection);
     const pass: Pass = {
-      id: freshId(shot),
-      name: name || freshName(shot),
+      id: freshPassId(shot),
+      name: name || freshPassName(shot, 'Offset'),
       kind: 'offset',
       colour: shot.passes.length % 8,
       members,
@@ -57,13 +58,3 @@ export const addOffsetPass = defineEdit({
     });
   },
 });
-
-function freshId(shot: Shot): string {
-  const numbers = shot.passes.map((pass) => Number(/^pass-(\d+)$/.exec(pass.id)?.[1] ?? 0));
-  return `pass-${Math.max(0, ...numbers) + 1}`;
-}
-
-function freshName(shot: Shot): string {
-  const names = new Set(shot.passes.map((pass) => pass.name));
-  for (let number = 1; ; number += 1) if (!names.has(`Offset ${number}`)) return `Offset ${number}`;
-}

@@ -1,7 +1,7 @@
 /** Remove a pass: the motion below shows again exactly as it was. */
 import { z } from 'zod';
-import { curvesIn } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
+import { keysOn } from './pass-nodes.ts';
 import { openPass, passOption } from './pass-option.ts';
 
 export const removePass = defineEdit({
@@ -14,12 +14,10 @@ export const removePass = defineEdit({
   options: z.object({ pass: passOption }),
   run(shot, selection, { pass: id }) {
     const pass = openPass(shot, id);
-    let keys = 0;
-    for (const [, curve] of curvesIn(pass.curves, shot.nodes)) keys += curve.times.length;
     const after = { ...shot, passes: shot.passes.filter((other) => other.id !== id) };
     return outcome(shot, after, selection, {
       selection: selection.pass === id ? { ...selection, pass: null, keys: {} } : selection,
-      measures: [{ name: 'keys removed with it', value: keys, unit: '' }],
+      measures: [{ name: 'keys removed with it', value: keysOn(shot, pass), unit: '' }],
     });
   },
 });

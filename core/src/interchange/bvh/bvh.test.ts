@@ -187,7 +187,7 @@ describe('other makes', () => {
     ['0.0333667', { numerator: 30000, denominator: 1001 }],
     ['0.0416667', { numerator: 24, denominator: 1 }],
     ['0.008333', { numerator: 120, denominator: 1 }],
-    ['0.0312500', { numerator: 32000, denominator: 1000 }],
+    ['0.0312500', { numerator: 32, denominator: 1 }],
   ])('frame time %s', (time, rate) => {
     expect(readBvh(small('0 0 0 0 0 0 0 0 0').replace('0.0416667', time), 'x').shot.rate).toEqual(rate);
   });

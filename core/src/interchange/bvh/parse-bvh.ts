@@ -35,6 +35,24 @@ interface OpenJoint {
   endSite: [number, number, number] | null;
 }
 
+const [LF, CR] = [10, 13];
+
+/** Whether the character ends a line: LF, or CR that no LF follows. */
+const endsLine = (text: string, at: number) => {
+  const code = text.charCodeAt(at);
+  return code === LF || (code === CR && text.charCodeAt(at + 1) !== LF);
+};
+
+function lineEnd(text: string, from: number): number {
+  let at = from;
+  while (at < text.length && text.charCodeAt(at) !== LF && text.charCodeAt(at) !== CR) at += 1;
+  return at;
+}
+
+/** Some programs write remarks; no number and no word of the format begins like one. */
+const isComment = (text: string, at: number) =>
+  text[at] === '#' || (text[at] === '/' && text[at + 1] === '/');
+
 /** A cursor over the text that knows its line. */
 class Words {
   private at = 0;
@@ -53,9 +71,13 @@ class Words {
   /** The next word, or '' at the end. */
   next(): string {
     const { text } = this;
-    while (this.at < text.length && text.charCodeAt(this.at) <= 32) {
-      if (text.charCodeAt(this.at) === 10) this.line += 1;
-      this.at += 1;
+    for (;;) {
+      while (this.at < text.length && text.charCodeAt(this.at) <= 32) {
+        if (endsLine(text, this.at)) this.line += 1;
+        this.at += 1;
+      }
+      if (!isComment(text, this.at)) break;
+      this.at = lineEnd(text, this.at);
     }
     const start = this.at;
     while (this.at < text.length && text.charCodeAt(this.at) > 32) this.at += 1;
@@ -64,8 +86,7 @@ class Words {
 
   /** The rest of the line, for names that hold blanks. */
   restOfLine(): string {
-    const end = this.text.indexOf('\n', this.at);
-    const rest = this.text.slice(this.at, end < 0 ? undefined : end);
+    const rest = this.text.slice(this.at, lineEnd(this.text, this.at));
     this.at += rest.length;
     return rest.trim();
   }
@@ -91,7 +112,8 @@ class Words {
 }
 
 const shorten = (word: string) => (word.length > 24 ? `${word.slice(0, 24)}…` : word);
-const CHANNEL = /^[XYZ](position|rotation)$/i;
+const CHANNEL = /^[XYZ](position|rotation|scale)$/i;
+const MOST_CHANNELS = 9;
 const DEEPEST = 500;
 
 /** Parses a BVH file; throws an `InputError` with the line of what is wrong. */
@@ -136,14 +158,20 @@ function parseJoint(words: Words, joints: OpenJoint[], parent: number, depth: nu
         break;
       case 'CHANNELS': {
         const count = words.number();
-        if (!Number.isInteger(count) || count < 0 || count > 6) {
-          refuse('bvhExpected', words.place, 'a number of channels from 0 to 6', String(count));
+        if (!Number.isInteger(count) || count < 0 || count > MOST_CHANNELS) {
+          refuse(
+            'bvhExpected',
+            words.place,
+            `a number of channels from 0 to ${MOST_CHANNELS}`,
+            String(count),
+          );
         }
         for (let i = 0; i < count; i += 1) {
           const channel = words.next();
           if (channel === '') refuse('bvhEndsEarly', words.place, 'a channel');
           if (!CHANNEL.test(channel)) refuse('bvhBadChannel', words.place, shorten(channel));
-          if (joint.channels.includes(channel)) refuse('bvhTwice', words.place, channel);
+          if (joint.channels.some((known) => known.toLowerCase() === channel.toLowerCase()))
+            refuse('bvhTwice', words.place, channel);
           joint.channels.push(channel);
         }
         break;
@@ -154,7 +182,10 @@ function parseJoint(words: Words, joints: OpenJoint[], parent: number, depth: nu
       case 'END': {
         words.restOfLine();
         words.expect('{');
-        words.expect('OFFSET');
+        const inside = words.next();
+        // An empty one says that the joint has no child, and nothing more.
+        if (inside === '}') break;
+        if (inside.toUpperCase() !== 'OFFSET') refuse('bvhExpected', words.place, 'OFFSET', shorten(inside));
         joint.endSite = words.vector();
         words.expect('}');
         break;
@@ -172,8 +203,8 @@ function parseJoint(words: Words, joints: OpenJoint[], parent: number, depth: nu
 }
 
 /**
- * All numbers from `at` on, in rows of `width`. A row of another length is refused, but for the last: a file
- * that was cut short loses that row alone.
+ * All numbers from `at` on, in rows of `width`. A row may go on on the next line; one of another length is refused, but for the last:
+ * a file that was cut short loses that row alone.
  */
 function parseMotion(text: string, at: number, firstLine: number, width: number) {
   let line = firstLine;
@@ -181,21 +212,29 @@ function parseMotion(text: string, at: number, firstLine: number, width: number)
   let motion = new Float64Array(capacity);
   let count = 0;
   let inRow = 0;
-  const endRow = () => {
-    if (inRow !== 0 && inRow !== width) refuse('bvhRowLength', { line }, inRow, width);
-    inRow = 0;
+  /** Where the row began, and how many values its first line has. */
+  let [rowLine, inFirstLine] = [line, 0];
+  const endLine = () => {
+    if (inFirstLine === 0) inFirstLine = inRow;
+    if (inRow > width) refuse('bvhRowLength', { line: rowLine }, inFirstLine, width);
+    if (inRow === width) inRow = inFirstLine = 0;
   };
   const length = text.length;
   while (at < length) {
     const code = text.charCodeAt(at);
     if (code <= 32) {
-      if (code === 10) {
-        endRow();
+      if (endsLine(text, at)) {
+        endLine();
         line += 1;
       }
       at += 1;
       continue;
     }
+    if (isComment(text, at)) {
+      at = lineEnd(text, at);
+      continue;
+    }
+    if (inRow === 0) rowLine = line;
     const start = at;
     // Decimal digits are gathered here; anything else in the word goes to Number().
     let digits = 0;
@@ -232,6 +271,8 @@ function parseMotion(text: string, at: number, firstLine: number, width: number)
     count += 1;
     inRow += 1;
   }
+  // The last line may lack its end.
+  if (inRow > width) endLine();
   if (width === 0) return { motion: new Float64Array(0), rows: 0 };
   return { motion: motion.subarray(0, count), rows: Math.floor(count / width) };
 }

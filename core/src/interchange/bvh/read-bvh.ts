@@ -14,6 +14,7 @@ import type { Node } from '../../rig/node.ts';
 import { newShot } from '../../shot/shot.ts';
 import type { NodeCurves, Shot } from '../../shot/shot.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
+import { rateOfFrameTime } from '../rate.ts';
 import { uniqueNames } from '../unique-names.ts';
 import { parseBvh } from './parse-bvh.ts';
 import type { BvhJoint } from './parse-bvh.ts';
@@ -31,7 +32,8 @@ export function readBvh(text: string, name: string): ReadResult {
   if (file.announced !== file.rows) findings.push(finding('bvhRowCount', {}, file.announced, file.rows));
   const names = uniqueNames(file.joints.map((joint) => joint.name));
   const places = restPlaces(file.joints);
-  const pairs = pairNames(names, (one) => places[names.indexOf(one)] ?? null);
+  const rows = new Map(names.map((one, row) => [one, row]));
+  const pairs = pairNames(names, (one) => places[rows.get(one) ?? -1] ?? null);
   const bare = file.joints.map((joint, i): Node => {
     const { side, pair } = pairs.get(names[i]!)!;
     return {
@@ -58,7 +60,7 @@ export function readBvh(text: string, name: string): ReadResult {
     );
   });
   const shot = {
-    ...newShot(name, nodes, [], rateOf(file.frameTime), { start: 0, end: file.rows - 1 }),
+    ...newShot(name, nodes, [], rateOfFrameTime(file.frameTime), { start: 0, end: file.rows - 1 }),
     characters: [{ id: 'figure', name: 'Figure' }],
     curves,
   };
@@ -77,7 +79,8 @@ function restPlaces(joints: readonly BvhJoint[]): Triple[] {
 
 /** `Xposition` → `tx`. */
 function channelName(channel: string): string {
-  return (channel[1]!.toLowerCase() === 'p' ? 't' : 'r') + channel[0]!.toLowerCase();
+  const kind = { p: 't', r: 'r', s: 's' }[channel[1]!.toLowerCase()]!;
+  return kind + channel[0]!.toLowerCase();
 }
 
 /** BVH multiplies rotations in the order in which it lists them; axes that it lacks come last and do nothing. */
@@ -98,18 +101,4 @@ function denseCurve(times: Float64Array, motion: Float64Array, column: number, w
     columns.tangentsIn.fill(TANGENT.linear);
     columns.tangentsOut.fill(TANGENT.linear);
   });
-}
-
-/** The usual rate that a frame time stands for, or the nearest thousandth. */
-function rateOf(frameTime: number) {
-  const rate = 1 / frameTime;
-  const usual = [24, 25, 30, 50, 60, 100, 120, 240].find((known) => Math.abs(known - rate) < 0.005 * known);
-  if (usual !== undefined && Math.abs(usual - rate) < 0.002 * usual) {
-    // 0.0333333 is 30; 0.0333667 is 30000/1001.
-    const slowed = (usual * 1000) / 1001;
-    return Math.abs(slowed - rate) < Math.abs(usual - rate) / 2
-      ? { numerator: usual * 1000, denominator: 1001 }
-      : { numerator: usual, denominator: 1 };
-  }
-  return { numerator: Math.round(rate * 1000), denominator: 1000 };
 }

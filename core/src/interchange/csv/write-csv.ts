@@ -56,4 +56,9 @@ export function writeCsv(shot: Shot, request: CsvRequest): string {
   return `${lines.join('\n')}\n`;
 }
 
-const quoted = (text: string) => (/[",\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
+/** A name that a spreadsheet would take for a formula is led by an apostrophe, which it shows nowhere (OWASP, CSV injection). */
+const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
+const quoted = (given: string) => {
+  const text = harmless(given);
+  return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
+};

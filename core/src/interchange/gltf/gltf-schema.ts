@@ -17,14 +17,20 @@ const texture = z.looseObject({
 });
 
 const schema = z.looseObject({
-  asset: z.looseObject({ version: z.string() }),
+  asset: z.looseObject({ version: z.string(), generator: z.string().optional() }),
+  extensionsRequired: z.array(z.string()).optional(),
+  extensionsUsed: z.array(z.string()).optional(),
+  extras: z.unknown().optional(),
   scene: index.optional(),
-  scenes: z.array(z.looseObject({ nodes: z.array(index).optional() })).optional(),
+  scenes: z
+    .array(z.looseObject({ nodes: z.array(index).optional(), extras: z.unknown().optional() }))
+    .optional(),
   nodes: z
     .array(
       z.looseObject({
         name: z.string().optional(),
         children: z.array(index).optional(),
+        extras: z.unknown().optional(),
         mesh: index.optional(),
         skin: index.optional(),
         camera: index.optional(),
@@ -87,6 +93,13 @@ const schema = z.looseObject({
         componentType: z.union([5120, 5121, 5122, 5123, 5125, 5126].map((code) => z.literal(code))),
         normalized: z.boolean().optional(),
         count,
+        sparse: z
+          .looseObject({
+            count,
+            indices: z.looseObject({ bufferView: index, byteOffset: index.optional() }),
+            values: z.looseObject({ bufferView: index, byteOffset: index.optional() }),
+          })
+          .optional(),
         type: z.enum(['SCALAR', 'VEC2', 'VEC3', 'VEC4', 'MAT2', 'MAT3', 'MAT4']),
       }),
     )
@@ -106,6 +119,7 @@ const schema = z.looseObject({
     .array(
       z.looseObject({
         name: z.string().optional(),
+        extras: z.unknown().optional(),
         channels: z.array(
           z.looseObject({
             sampler: index,
@@ -176,13 +190,15 @@ function checkReferences(json: GltfJson): void {
       parents.set(child, i);
     }
   });
+  // Each node is looked at once, however deep the tree: what leads to a known one leads out of it.
+  const known = new Set<number>();
   json.nodes?.forEach((_, i) => {
-    let steps = 0;
-    for (let at: number | undefined = i; at !== undefined; at = parents.get(at)) {
-      steps += 1;
-      if (steps > json.nodes!.length)
-        refuse('gltfBroken', { path: `nodes[${i}]` }, `nodes[${i}] is its own ancestor`);
+    const walked = new Set<number>();
+    for (let at: number | undefined = i; at !== undefined && !known.has(at); at = parents.get(at)) {
+      if (walked.has(at)) refuse('gltfBroken', { path: `nodes[${at}]` }, `nodes[${at}] is its own ancestor`);
+      walked.add(at);
     }
+    for (const at of walked) known.add(at);
   });
   json.skins?.forEach((skin, i) => {
     skin.joints.forEach((joint) => point(`skins[${i}].joints`, 'nodes', joint));
@@ -198,9 +214,11 @@ function checkReferences(json: GltfJson): void {
     }),
   );
   json.textures?.forEach((texture, i) => point(`textures[${i}].source`, 'images', texture.source));
-  json.accessors?.forEach((accessor, i) =>
-    point(`accessors[${i}].bufferView`, 'bufferViews', accessor.bufferView),
-  );
+  json.accessors?.forEach((accessor, i) => {
+    point(`accessors[${i}].bufferView`, 'bufferViews', accessor.bufferView);
+    point(`accessors[${i}].sparse.indices.bufferView`, 'bufferViews', accessor.sparse?.indices.bufferView);
+    point(`accessors[${i}].sparse.values.bufferView`, 'bufferViews', accessor.sparse?.values.bufferView);
+  });
   json.bufferViews?.forEach((view, i) => {
     point(`bufferViews[${i}].buffer`, 'buffers', view.buffer);
     const size = json.buffers?.[view.buffer]?.byteLength ?? 0;

@@ -1,23 +1,22 @@
 /**
- * The local transforms of every node over whole frames, IK and passes resolved, thinned for glTF's LINEAR samples.
+ * The local transforms of every node as glTF tracks: the curves' own keys where those are all that shows (`own-tracks.ts`), else samples
+ * with IK and passes resolved, thinned for LINEAR. Samples lie on whole frames, on keys between frames, and just before each jump,
+ * so that a hold is no ramp.
  */
+import { refuse } from '../../base/finding.ts';
+import { LIMITS } from '../../base/limits.ts';
 import { farthest } from '../../base/farthest.ts';
 import { framesOf } from '../../base/frame-range.ts';
+import { SEGMENT } from '../../curve/curve.ts';
 import { angleBetween, conjugate, multiply, slerp } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
 import { computeWorld, newWorldPose } from '../../rig/pose.ts';
+import { allCurves } from '../../shot/document/parts.ts';
 import { channelValues } from '../../shot/evaluation.ts';
 import { rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
-
-/** Samples of one property of one node; `rows` of them, `width` numbers each. */
-export interface LocalTrack {
-  readonly node: number;
-  readonly path: 'translation' | 'rotation' | 'scale';
-  readonly times: readonly number[];
-  readonly values: Float64Array;
-  readonly width: number;
-}
+import { ownTrack, PATHS, plainNodes } from './own-tracks.ts';
+import type { LocalTrack, TrackPath } from './own-tracks.ts';
 
 export interface TrackTolerance {
   /** Greatest distance of a dropped sample from the line between its neighbours. */
@@ -28,46 +27,114 @@ export interface TrackTolerance {
 
 export const FINE: TrackTolerance = { cm: 0.005, degrees: 0.02, scale: 1e-4 };
 
+/** A jump is drawn over this part of a frame: single precision tells it apart up to an hour at 24 per second. */
+const JUMP = 1 / 64;
+
 /** The tracks of all nodes that move in the shot's range; frames count from its start. */
 export function localTracks(shot: Shot, tolerance: TrackTolerance = FINE): LocalTrack[] {
+  const plain = plainNodes(shot);
+  const own: LocalTrack[] = [];
+  /** Properties that are left to be sampled, by node. */
+  const left = new Map<number, TrackPath[]>();
+  shot.nodes.forEach((_, row) => {
+    for (const { path, names } of PATHS) {
+      const keyed = names.some((name) => (shot.curves[row]?.[name]?.times.length ?? 0) > 0);
+      if (plain.has(row) && !keyed) continue;
+      const track = plain.has(row) ? ownTrack(shot, row, path, tolerance.degrees) : null;
+      if (track) own.push(track);
+      else left.set(row, [...(left.get(row) ?? []), path]);
+    }
+  });
+  return [...own.filter((track) => moves(shot, track)), ...sampledTracks(shot, left, tolerance)];
+}
+
+/** Whether a track says anything beside the rest pose. */
+function moves({ nodes }: Shot, { node, path, mode, values, width }: LocalTrack): boolean {
+  const rest = nodes[node]!.rest[path];
+  if (mode !== 'CUBICSPLINE') return !values.every((value, i) => Math.abs(value - rest[i % width]!) < 1e-9);
+  const per = width * 3;
+  return !values.every((value, i) => {
+    const place = i % per;
+    return Math.abs(value - (place >= width && place < 2 * width ? rest[place - width]! : 0)) < 1e-9;
+  });
+}
+
+function sampledTracks(
+  shot: Shot,
+  left: ReadonlyMap<number, readonly TrackPath[]>,
+  tolerance: TrackTolerance,
+): LocalTrack[] {
+  if (left.size === 0) return [];
   const rig = rigOf(shot);
-  const frames = framesOf(shot.range);
+  const frames = sampleTimes(shot);
+  if (frames.length * rig.nodes.length > LIMITS.samples)
+    refuse('notSampleable', {}, frames.length * rig.nodes.length);
   const values = new Float64Array(rig.channels.length);
   const pose = newWorldPose(rig);
-  const count = rig.nodes.length;
-  const translations = rig.nodes.map(() => new Float64Array(frames.length * 3));
-  const rotations = rig.nodes.map(() => new Float64Array(frames.length * 4));
-  const scales = rig.nodes.map(() => new Float64Array(frames.length * 3));
+  const buffers = new Map(
+    [...left.keys()].map((node) => [
+      node,
+      {
+        translation: new Float64Array(frames.length * 3),
+        rotation: new Float64Array(frames.length * 4),
+        scale: new Float64Array(frames.length * 3),
+      },
+    ]),
+  );
   frames.forEach((frame, f) => {
     channelValues(shot, frame, values, true);
     computeWorld(rig, values, pose);
-    for (let i = 0; i < count; i += 1) {
+    for (const [i, { translation, rotation, scale }] of buffers) {
       const { rest } = rig.nodes[i]!;
       for (let axis = 0; axis < 3; axis += 1) {
         const t = rig.slots[i * 9 + axis]!;
         const s = rig.slots[i * 9 + 6 + axis]!;
-        translations[i]![f * 3 + axis] = rest.translation[axis]! + (t < 0 ? 0 : values[t]!);
-        scales[i]![f * 3 + axis] = rest.scale[axis]! * (s < 0 ? 1 : values[s]!);
+        translation[f * 3 + axis] = rest.translation[axis]! + (t < 0 ? 0 : values[t]!);
+        scale[f * 3 + axis] = rest.scale[axis]! * (s < 0 ? 1 : values[s]!);
       }
       const own = turnAt(pose.turns, i);
       const parent = rig.parents[i]!;
       const local = parent < 0 ? own : multiply(conjugate(turnAt(pose.turns, parent)), own);
-      const before = f > 0 ? turnAt(rotations[i]!, f - 1) : local;
+      const before = f > 0 ? turnAt(rotation, f - 1) : local;
       const side =
         before[0] * local[0] + before[1] * local[1] + before[2] * local[2] + before[3] * local[3] < 0
           ? -1
           : 1;
-      rotations[i]!.set(
+      rotation.set(
         local.map((part) => part * side),
         f * 4,
       );
     }
   });
-  return rig.nodes.flatMap((node, i) => [
-    ...track(i, 'translation', translations[i]!, 3, node.rest.translation, lineError, tolerance.cm),
-    ...track(i, 'rotation', rotations[i]!, 4, node.rest.rotation, turnError, tolerance.degrees),
-    ...track(i, 'scale', scales[i]!, 3, node.rest.scale, lineError, tolerance.scale),
-  ]);
+  const times = Array.from(frames, (frame) => frame - shot.range.start);
+  return [...left].flatMap(([node, paths]) =>
+    paths.flatMap((path) => {
+      const turns = path === 'rotation';
+      const samples = buffers.get(node)![path];
+      const most = turns ? tolerance.degrees : path === 'scale' ? tolerance.scale : tolerance.cm;
+      return thinned(
+        shot,
+        { node, path, mode: 'LINEAR', times, values: samples, width: turns ? 4 : 3 },
+        most,
+      );
+    }),
+  );
+}
+
+/** Whole frames, keys between them, and the moments before jumps. */
+function sampleTimes({ range, ...shot }: Shot): Float64Array {
+  const times = new Set<number>(framesOf(range));
+  times.add(range.end);
+  for (const { curve } of allCurves({ range, ...shot })) {
+    for (let row = 0; row < curve.times.length; row += 1) {
+      const time = curve.times[row]!;
+      if (time <= range.start || time > range.end) continue;
+      if (time !== Math.round(time)) times.add(time);
+      if (curve.segments[row - 1] === SEGMENT.stepped && curve.values[row] !== curve.values[row - 1])
+        times.add(time - JUMP);
+    }
+  }
+  return Float64Array.from(times).sort();
 }
 
 const turnAt = (turns: Float64Array, row: number): Quaternion => [
@@ -80,40 +147,41 @@ const turnAt = (turns: Float64Array, row: number): Quaternion => [
 /** Distance of sample `at` from the line between samples `from` and `to`. */
 type SampleError = (values: Float64Array, from: number, to: number, at: number) => number;
 
-const lineError: SampleError = (values, from, to, at) => {
-  const u = (at - from) / (to - from);
-  let squares = 0;
-  for (let k = 0; k < 3; k += 1) {
-    const line = values[from * 3 + k]! * (1 - u) + values[to * 3 + k]! * u;
-    squares += (values[at * 3 + k]! - line) ** 2;
-  }
-  return Math.sqrt(squares);
-};
+const lineError =
+  (times: readonly number[]): SampleError =>
+  (values, from, to, at) => {
+    const u = (times[at]! - times[from]!) / (times[to]! - times[from]!);
+    let squares = 0;
+    for (let k = 0; k < 3; k += 1) {
+      const line = values[from * 3 + k]! * (1 - u) + values[to * 3 + k]! * u;
+      squares += (values[at * 3 + k]! - line) ** 2;
+    }
+    return Math.sqrt(squares);
+  };
 
-const turnError: SampleError = (values, from, to, at) =>
-  angleBetween(
-    turnAt(values, at),
-    slerp(turnAt(values, from), turnAt(values, to), (at - from) / (to - from)),
-  );
+const turnError =
+  (times: readonly number[]): SampleError =>
+  (values, from, to, at) =>
+    angleBetween(
+      turnAt(values, at),
+      slerp(
+        turnAt(values, from),
+        turnAt(values, to),
+        (times[at]! - times[from]!) / (times[to]! - times[from]!),
+      ),
+    );
 
-function track(
-  node: number,
-  path: LocalTrack['path'],
-  values: Float64Array,
-  width: number,
-  rest: readonly number[],
-  error: SampleError,
-  tolerance: number,
-): LocalTrack[] {
-  const count = values.length / width;
-  const still = values.every((value, i) => Math.abs(value - rest[i % width]!) < 1e-9);
-  if (still) return [];
+/** A sampled track with no more samples than lines between them need; none where nothing moves. */
+function thinned(shot: Shot, sampled: LocalTrack, tolerance: number): LocalTrack[] {
+  if (!moves(shot, sampled)) return [];
+  const { values, width, path, times } = sampled;
+  const error = path === 'rotation' ? turnError(times) : lineError(times);
   const kept = [0];
-  while (kept[kept.length - 1]! < count - 1)
-    kept.push(reach(values, kept[kept.length - 1]!, count - 1, error, tolerance));
+  while (kept[kept.length - 1]! < times.length - 1)
+    kept.push(reach(values, kept[kept.length - 1]!, times.length - 1, error, tolerance));
   const picked = new Float64Array(kept.length * width);
   kept.forEach((row, k) => picked.set(values.subarray(row * width, (row + 1) * width), k * width));
-  return [{ node, path, times: kept, values: picked, width }];
+  return [{ ...sampled, times: kept.map((row) => times[row]!), values: picked }];
 }
 
 /**

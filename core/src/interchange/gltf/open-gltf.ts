@@ -5,8 +5,10 @@
 import { WebIO } from '@gltf-transform/core';
 import type { Document } from '@gltf-transform/core';
 import { InputError, refuse } from '../../base/finding.ts';
+import { LIMITS } from '../../base/limits.ts';
 import { readJson } from '../read-json.ts';
 import { checkGltf } from './gltf-schema.ts';
+import { refuseUnknownNeeds } from './left-out.ts';
 import type { GltfJson } from './gltf-schema.ts';
 
 /** Gives the bytes of a file beside the `.gltf`, or null. */
@@ -29,6 +31,9 @@ export async function openGltf(
     ? glbChunks(bytes, view)
     : { text: new TextDecoder().decode(bytes), blob: null };
   const json = checkGltf(readJson(text));
+  refuseUnknownNeeds(json);
+  const count = json.nodes?.length ?? 0;
+  if (count > LIMITS.nodes) refuse('tooManyNodes', {}, count, LIMITS.nodes);
   if (!json.nodes || json.nodes.length === 0) refuse('gltfNoNodes', {});
   const buffers = await readBuffers(json, blob, neighbour);
   checkIndices(json, buffers);
@@ -77,7 +82,7 @@ async function readBuffers(
     let bytes: Uint8Array | null = null;
     if (uri === undefined) bytes = blob;
     else if (uri.startsWith('data:')) bytes = decodeDataUri(uri, i);
-    else bytes = await neighbour(decodeURIComponent(uri));
+    else bytes = await neighbour(nearbyPath(uri, i));
     if (bytes === null)
       return refuse('gltfMissingResource', { path: `buffers[${i}]` }, uri ?? 'its binary chunk');
     if (bytes.byteLength < byteLength) {
@@ -90,6 +95,23 @@ async function readBuffers(
     result.push(new Uint8Array(bytes));
   }
   return result;
+}
+
+/** The path of a file in the same folder or below (RFC 3986: relative references without a scheme, no dots that lead out). */
+function nearbyPath(uri: string, i: number): string {
+  let path: string;
+  try {
+    path = decodeURIComponent(uri);
+  } catch {
+    return refuse(
+      'gltfBroken',
+      { path: `buffers[${i}].uri` },
+      `the name “${uri}” is not encoded as names in glTF are`,
+    );
+  }
+  const far = /^[a-z][a-z0-9+.-]*:|^[/\\]|\0/i.test(path) || path.split(/[/\\]/).includes('..');
+  if (far) refuse('gltfFarResource', { path: `buffers[${i}].uri` }, uri);
+  return path;
 }
 
 function decodeDataUri(uri: string, i: number): Uint8Array {

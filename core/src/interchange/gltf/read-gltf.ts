@@ -3,7 +3,7 @@
  * and Euler angles here and nowhere else. All three interpolations are kept as segments: STEP stepped, LINEAR straight
  * (rotations: the slerp, see `rotation-keys.ts`), CUBICSPLINE cubic with its own tangents.
  */
-import type { AnimationSampler, Document } from '@gltf-transform/core';
+import type { AnimationSampler, Document, Node as GltfNode } from '@gltf-transform/core';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
@@ -13,13 +13,16 @@ import { brokenRule } from '../../curve/validate.ts';
 import { eulerFromQuat } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
 import { hermite } from '../../math/hermite.ts';
-import { conjugate, multiply, slerp, unit } from '../../math/quaternion.ts';
+import { conjugate, multiply, rotate, slerp, unit } from '../../math/quaternion.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
 import type { Node, Vector } from '../../rig/node.ts';
 import { curvesIn, newShot } from '../../shot/shot.ts';
 import type { Rate, Shot } from '../../shot/shot.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
+import { perSecond, rateOfTimes } from '../rate.ts';
 import { uniqueNames } from '../unique-names.ts';
+import { leftOut, shearedNodes } from './left-out.ts';
+import { ownExtras } from './own-extras.ts';
 import type { ReadResult } from '../bvh/read-bvh.ts';
 import { isTransform, openGltf } from './open-gltf.ts';
 import type { Neighbour } from './open-gltf.ts';
@@ -28,7 +31,6 @@ import { turnSegments } from './rotation-keys.ts';
 import type { TurnSegment } from './rotation-keys.ts';
 
 const CM_PER_METRE = 100;
-const RATES = [24, 25, 30, 50, 60, 120];
 const NONE: Neighbour = () => Promise.resolve(null);
 
 export interface GltfOptions {
@@ -45,16 +47,18 @@ export async function readGltf(
 ): Promise<ReadResult> {
   const { document, json } = await openGltf(bytes, options.neighbour ?? NONE);
   const findings: Finding[] = [];
-  const nodes = readNodes(document, json);
+  const nodes = readNodes(document, json, findings);
   const animations = document.getRoot().listAnimations();
   const animation = animations[0];
   const samplers = animation?.listSamplers() ?? [];
   samplers.forEach(checkSampler);
-  const rate = options.rate ?? rateOf(samplers);
-  const fps = rate.numerator / rate.denominator;
+  const own = ownExtras(json.extras);
+  const rate = options.rate ?? own?.rate ?? rateOf(samplers, findings);
+  const fps = perSecond(rate);
+  const start = own?.firstFrame ?? 0;
   const curves: Record<string, Curve>[] = [];
   let added = 0;
-  let end = 0;
+  let end = own?.lastFrame ?? 0;
   const rows = new Map(
     document
       .getRoot()
@@ -66,7 +70,7 @@ export async function readGltf(
     const sampler = channel.getSampler();
     const path = channel.getTargetPath();
     if (row === undefined || !sampler || !path) continue;
-    const track = readTrack(sampler, fps);
+    const track = readTrack(sampler, fps, start);
     if (track.times.length === 0) continue;
     end = Math.max(end, track.times[track.times.length - 1]!);
     const entries = (curves[row] ??= {});
@@ -82,7 +86,7 @@ export async function readGltf(
     findings.push(finding('gltfOtherAnimations', {}, animation!.getName() || 'the first', animations.length));
   if (added > 0) findings.push(finding('gltfRefined', {}, added));
   const shot = {
-    ...newShot(name, nodes, [], rate, { start: 0, end: Math.max(1, Math.ceil(end - 1e-6)) }),
+    ...newShot(name, nodes, [], rate, { start, end: Math.max(start + 1, Math.ceil(end - 1e-6)) }),
     characters: [{ id: 'figure', name: 'Figure' }],
     curves,
   };
@@ -104,19 +108,30 @@ function checkNumbers(shot: Shot): void {
   }
 }
 
-function readNodes(document: Document, json: GltfJson): Node[] {
+function readNodes(document: Document, json: GltfJson, findings: Finding[]): Node[] {
   const list = document.getRoot().listNodes();
   const names = uniqueNames(list.map((node) => node.getName()));
   const rows = new Map(list.map((node, row) => [node, row]));
-  const places = new Map(list.map((node, row) => [names[row]!, node.getWorldTranslation()]));
+  const parents = list.map((node) => {
+    const parent = node.getParentNode();
+    return parent ? rows.get(parent)! : -1;
+  });
+  const numbered = names.filter((one, row) => one !== list[row]!.getName());
+  if (numbered.length > 0) findings.push(finding('namesNumbered', {}, numbered));
+  const sheared = shearedNodes(json, names);
+  if (sheared.length > 0) findings.push(finding('gltfShear', {}, sheared));
+  const flat = names.filter((_, row) => list[row]!.getScale().includes(0));
+  if (flat.length > 0) findings.push(finding('gltfFlat', {}, flat));
+  findings.push(...leftOut(json));
+  const places = new Map(restPlaces(list, parents).map((place, row) => [names[row]!, place]));
   const pairs = pairNames(names, (one) => places.get(one) ?? null);
   const joints = new Set(json.skins?.flatMap((skin) => skin.joints));
   const bare = list.map((node, row): Node => {
-    const parent = node.getParentNode();
+    const parent = parents[row]!;
     const { side, pair } = pairs.get(names[row]!)!;
     return {
       id: names[row]!,
-      parent: parent ? names[rows.get(parent)!]! : null,
+      parent: parent < 0 ? null : names[parent]!,
       kind: joints.size === 0 || joints.has(row) ? 'joint' : 'control',
       rest: {
         translation: node.getTranslation().map((metres) => metres * CM_PER_METRE) as [number, number, number],
@@ -136,6 +151,53 @@ function readNodes(document: Document, json: GltfJson): Node[] {
     bare,
     bare.map(() => null),
   );
+}
+
+/** Where nodes rest in the world, parents worked out before children: chains may be as long as the file. */
+function restPlaces(list: readonly GltfNode[], parents: readonly number[]): Triple[] {
+  const places: (Triple | undefined)[] = [];
+  const turns: Quaternion[] = [];
+  const scales: Triple[] = [];
+  list.forEach((_, first) => {
+    const waiting = [first];
+    while (waiting.length > 0) {
+      const row = waiting[waiting.length - 1]!;
+      const parent = parents[row]!;
+      if (parent >= 0 && places[parent] === undefined) {
+        waiting.push(parent);
+        continue;
+      }
+      waiting.pop();
+      const [at, turn, scale] = [
+        list[row]!.getTranslation(),
+        list[row]!.getRotation(),
+        list[row]!.getScale(),
+      ];
+      if (parent < 0) [places[row], turns[row], scales[row]] = [at, turn, scale];
+      else {
+        const size = scales[parent]!;
+        const [x, y, z] = rotate(turns[parent]!, at[0] * size[0], at[1] * size[1], at[2] * size[2]);
+        const from = places[parent]!;
+        places[row] = [from[0] + x, from[1] + y, from[2] + z];
+        turns[row] = multiply(turns[parent]!, turn);
+        scales[row] = [scale[0] * size[0], scale[1] * size[1], scale[2] * size[2]];
+      }
+    }
+  });
+  return places as Triple[];
+}
+
+/** The rate that the key times tell; says where they leave it open. */
+function rateOf(samplers: readonly AnimationSampler[], findings: Finding[]): Rate {
+  const times = new Set<number>();
+  for (const sampler of samplers)
+    for (const time of (sampler.getInput()!.getArray() ?? []) as Iterable<number>) times.add(time);
+  const { rate, fits, rivals } = rateOfTimes([...times].sort((a, b) => a - b));
+  const words = (one: Rate) => String(Math.round(perSecond(one) * 1000) / 1000);
+  if (!fits) findings.push(finding('rateMissing', {}, words(rate)));
+  else if (rivals.length > 0 && times.size > 1)
+    findings.push(finding('rateUnsure', {}, words(rate), rivals.map(words)));
+  return rate;
 }
 
 interface Track {
@@ -172,7 +234,7 @@ function checkSampler(sampler: AnimationSampler, i: number): void {
   }
 }
 
-function readTrack(sampler: AnimationSampler, fps: number): Track {
+function readTrack(sampler: AnimationSampler, fps: number, start: number): Track {
   const seconds = sampler.getInput()!;
   const output = sampler.getOutput()!;
   const count = seconds.getCount();
@@ -181,7 +243,8 @@ function readTrack(sampler: AnimationSampler, fps: number): Track {
   const times = Float64Array.from({ length: count }, (_, k) => {
     const frame = seconds.getScalar(k) * fps;
     // Seconds are float32: a whole frame comes back a little off.
-    return Math.abs(frame - Math.round(frame)) < 1e-3 ? Math.round(frame) : frame;
+    const near = Math.max(1e-3, 2 ** -22 * frame);
+    return start + (Math.abs(frame - Math.round(frame)) < near ? Math.round(frame) : frame);
   });
   const per = mode === 'CUBICSPLINE' ? 3 : 1;
   const element: number[] = [];
@@ -289,23 +352,4 @@ function rotationCurves(entries: Record<string, Curve>, node: Node, track: Track
     });
   });
   return segments.length + 1 - count;
-}
-
-/** The first usual rate on which the key times fall on whole frames, or else the one that they miss least. */
-function rateOf(samplers: readonly AnimationSampler[]): Rate {
-  const miss = (fps: number) => {
-    let greatest = 0;
-    for (const sampler of samplers) {
-      const input = sampler.getInput()!;
-      for (let k = 0; k < input.getCount(); k += 1) {
-        const frame = input.getScalar(k) * fps;
-        greatest = Math.max(greatest, Math.abs(frame - Math.round(frame)));
-      }
-    }
-    return greatest;
-  };
-  const misses = RATES.map(miss);
-  const fitting = misses.findIndex((value) => value < 2e-3);
-  const best = fitting >= 0 ? fitting : misses.indexOf(Math.min(...misses));
-  return { numerator: RATES[best]!, denominator: 1 };
 }

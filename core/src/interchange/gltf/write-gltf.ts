@@ -1,6 +1,6 @@
 /**
- * A shot as a `.glb`: its nodes, the solids that it is drawn with, and one animation of LINEAR samples, thinned.
- * Centimetres become metres and frames seconds here.
+ * A shot as a `.glb`: its nodes, the solids that it is drawn with, and one animation (`local-tracks.ts`). Centimetres become metres
+ * and frames seconds here; the rate and the first frame, which glTF has no word for, stand in `extras`.
  */
 import { Document, WebIO } from '@gltf-transform/core';
 import type { Node as GltfNode } from '@gltf-transform/core';
@@ -8,8 +8,10 @@ import { SOLID_COLOURS, solidMesh } from '../../rig/solid-mesh.ts';
 import type { Node } from '../../rig/node.ts';
 import { framesPerSecond } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
+import { EXTRAS, GENERATOR } from './own-extras.ts';
 import { FINE, localTracks } from './local-tracks.ts';
 import type { TrackTolerance } from './local-tracks.ts';
+import type { LocalTrack } from './own-tracks.ts';
 
 const METRES_PER_CM = 0.01;
 
@@ -39,7 +41,10 @@ function base64(bytes: Uint8Array): string {
 
 function gltfDocument(shot: Shot, tolerance: TrackTolerance): Document {
   const document = new Document();
-  document.getRoot().getAsset().generator = 'Kneader';
+  document.getRoot().getAsset().generator = GENERATOR;
+  document.getRoot().setExtras({
+    [EXTRAS]: { rate: { ...shot.rate }, firstFrame: shot.range.start, lastFrame: shot.range.end },
+  });
   const buffer = document.createBuffer();
   const scene = document.createScene(shot.name);
   const nodes = shot.nodes.map((node) => {
@@ -101,6 +106,16 @@ function materialOf(document: Document, colour: string) {
     .setRoughnessFactor(0.9);
 }
 
+/** Values in metres; tangents of splines for a second in place of a frame. */
+function scaleOf({ path, mode, width }: LocalTrack, fps: number): (value: number, i: number) => number {
+  const unit = path === 'translation' ? METRES_PER_CM : 1;
+  if (mode !== 'CUBICSPLINE') return (value) => value * unit;
+  return (value, i) => {
+    const third = Math.floor((i % (3 * width)) / width);
+    return value * unit * (third === 1 ? 1 : fps);
+  };
+}
+
 /** No animation at all where nothing moves: an empty list would be an error. */
 function addAnimation(
   document: Document,
@@ -121,16 +136,15 @@ function addAnimation(
       input = document.createAccessor().setArray(Float32Array.from(track.times, (frame) => frame / fps));
       inputs.set(key, input);
     }
-    const scale = track.path === 'translation' ? METRES_PER_CM : 1;
     const output = document
       .createAccessor()
       .setType(track.width === 4 ? 'VEC4' : 'VEC3')
-      .setArray(Float32Array.from(track.values, (value) => value * scale));
+      .setArray(Float32Array.from(track.values, scaleOf(track, fps)));
     const sampler = document
       .createAnimationSampler()
       .setInput(input)
       .setOutput(output)
-      .setInterpolation('LINEAR');
+      .setInterpolation(track.mode);
     const channel = document
       .createAnimationChannel()
       .setTargetNode(nodes[track.node]!)

@@ -4,6 +4,8 @@
  * compile.
  */
 import { z } from 'zod';
+import { LIMITS } from '../../base/limits.ts';
+import { byteLength } from '../../curve/curve.ts';
 import type { Shot } from '../shot.ts';
 import type { PlacedCurve } from '../shot.ts';
 import { curvesPart, passesPart } from './layer-parts.ts';
@@ -14,13 +16,20 @@ import { chainsPart, charactersPart, nodesPart } from './rig-parts.ts';
 type Field = keyof Omit<Shot, 'extras'>;
 type Parts = { readonly [Name in Field]-?: Pick<Part<NonNullable<Shot[Name]>, never>, 'read'> };
 
-const frames = z.array(z.number());
+const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
+const frames = z.array(frame);
 
 /** In the order of the file. */
 const PARTS = {
-  name: plainPart(z.string().min(1).max(200)),
-  rate: plainPart(z.object({ numerator: z.number().positive(), denominator: z.number().positive() })),
-  range: plainPart(z.object({ start: z.number(), end: z.number() }).describe('Frames, both ends included'), {
+  name: plainPart(z.string().min(1).max(LIMITS.name)),
+  rate: plainPart(z.object({ numerator: z.number().positive(), denominator: z.number().positive() }), {
+    check: ({ numerator, denominator }, _, wrong) => {
+      const rate = numerator / denominator;
+      if (!(rate <= LIMITS.rate && rate >= 1 / LIMITS.rate))
+        wrong('rate', `it must lie between 1/${LIMITS.rate} and ${LIMITS.rate} frames in a second`);
+    },
+  }),
+  range: plainPart(z.object({ start: frame, end: frame }).describe('Frames, both ends included'), {
     check: ({ start, end }, _, wrong) => {
       if (end < start) wrong('range', 'it ends before it starts');
     },
@@ -79,6 +88,13 @@ export const heldShot = z.object({ ...formOf('held'), extras: z.record(z.string(
 export function shotFileSchemaText(): string {
   const schema = { title: 'Kneader shot file', ...z.toJSONSchema(shotSchema, { io: 'input' }) };
   return `${JSON.stringify(schema, null, 2)}\n`;
+}
+
+/** Bytes of all curves of a shot. */
+export function bytesOf(shot: Shot): number {
+  let bytes = 0;
+  for (const { curve } of allCurves(shot)) bytes += byteLength(curve);
+  return bytes;
 }
 
 /** Every curve that a shot holds, whatever holds it: what counts bytes, checks and searches asks this, and not the layers. */

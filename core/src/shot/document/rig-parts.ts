@@ -1,5 +1,6 @@
 /** Characters, nodes and chains: what the rig is made from. */
 import { z } from 'zod';
+import { isReservedName, LIMITS } from '../../base/limits.ts';
 import { EULER_ORDERS } from '../../math/euler.ts';
 import { NODE_KINDS, PARTS, SIDES } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
@@ -8,7 +9,8 @@ import type { Character } from '../shot.ts';
 import { once, plainPart } from './part.ts';
 import type { Around, Part, Wrong } from './part.ts';
 
-const vector = z.tuple([z.number(), z.number(), z.number()]);
+const number = z.number().min(-LIMITS.number).max(LIMITS.number);
+const vector = z.tuple([number, number, number]);
 const turn = z.tuple([z.number(), z.number(), z.number(), z.number()]);
 
 const solid = z.discriminatedUnion('kind', [
@@ -34,7 +36,12 @@ const node = z.looseObject({
     scale: vector,
   }),
   order: z.enum(EULER_ORDERS).describe('xyz means R = Rx·Ry·Rz'),
-  channels: z.array(z.string().regex(/^[^.]+$/)),
+  channels: z.array(
+    z
+      .string()
+      .regex(/^[^.]+$/)
+      .refine((name) => !isReservedName(name), { error: 'no channel can have this name' }),
+  ),
   side: z.enum(SIDES),
   pair: z.string().nullable(),
   part: z.enum(PARTS),
@@ -47,7 +54,7 @@ const node = z.looseObject({
       'Signs by channel set by hand: a flip copies each channel with its sign; left out, it is computed',
     ),
 });
-const nodes = z.array(node).min(1).max(20000);
+const nodes = z.array(node).min(1).max(LIMITS.nodes);
 
 const chain = z.looseObject({
   id: z.string(),

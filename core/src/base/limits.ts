@@ -1,0 +1,38 @@
+/**
+ * What Kneader takes: the one table that readers, the document's schema and writers ask. Whatever is within it can be opened, stored,
+ * written and opened again; whatever is not is refused when it is read, before any work is done.
+ */
+import { MOST_FRAMES } from './frame-range.ts';
+
+export const LIMITS = {
+  nodes: 20_000,
+  /** Frames lie between plus and minus this. */
+  frame: MOST_FRAMES,
+  /** Lengths, places and values of channels, in their unit: beyond it single precision on the stage comes to nothing. */
+  number: 1e12,
+  /** Letters of a shot's name. */
+  name: 200,
+  /** Frames in a second, and seconds for a frame. */
+  rate: 100_000,
+  /** Nodes times frames that are sampled for a file: more is refused before it is begun. */
+  samples: 50_000_000,
+  /** Objects within objects in a JSON file. */
+  nesting: 100,
+} as const;
+
+/** A name that stands for something else in every JavaScript object. */
+export const isReservedName = (name: string): boolean => name === '__proto__';
+
+/** How deep objects lie in each other, counted until it is more than `most`. */
+export function nestingOf(value: unknown, most: number): number {
+  let layer: unknown[] = [value];
+  for (let depth = 0; ; depth += 1) {
+    const next: unknown[] = [];
+    for (const one of layer)
+      if (typeof one === 'object' && one !== null)
+        for (const inner of Object.values(one))
+          if (typeof inner === 'object' && inner !== null) next.push(inner);
+    if (next.length === 0 || depth > most) return depth;
+    layer = next;
+  }
+}

@@ -1,0 +1,33 @@
+/** Away with passes that hold no key. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { keysOn } from './pass-nodes.ts';
+
+export const removeEmpty = defineEdit({
+  id: 'passes.removeEmpty',
+  title: 'Remove empty passes',
+  summary: 'Takes away every pass that holds no key; locked ones stay.',
+  words: 'layer clean unused delete empty',
+  group: 'passes',
+  locks: 'none',
+  options: z.object({}),
+  run(shot, selection) {
+    const empty = shot.passes.filter((pass) => keysOn(shot, pass) === 0);
+    const going = new Set(empty.filter(({ locked }) => !locked));
+    const locked = empty.filter((pass) => pass.locked).map(({ name }) => name);
+    const findings = locked.length > 0 ? [finding('emptyLocked', {}, locked)] : [];
+    if (going.size === 0) return outcome(shot, shot, selection, { findings });
+    const gone = new Set([...going].map(({ id }) => id));
+    return outcome(shot, { ...shot, passes: shot.passes.filter((pass) => !going.has(pass)) }, selection, {
+      selection:
+        selection.pass !== null && gone.has(selection.pass)
+          ? { ...selection, pass: null, keys: {} }
+          : selection,
+      measures: [
+        { name: 'passes', value: shot.passes.length - going.size, unit: '', before: shot.passes.length },
+      ],
+      findings,
+    });
+  },
+});

@@ -1,0 +1,93 @@
+/** The kinds of shot and of selection on which every edit of the catalogue is tried. */
+import { FLAG, SEGMENT } from '../curve/curve.ts';
+import { rebuild } from '../curve/rebuild.ts';
+import type { Selection } from '../shot/selection.ts';
+import { constantCurve } from '../shot/shot.ts';
+import type { Shot } from '../shot/shot.ts';
+import { choose, curve, pass, puppet } from './shot-literals.ts';
+
+const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 16, 8, 20, 10, 24, 10]);
+const jitter = curve(
+  Array.from({ length: 25 }, (_, i) => [i, 10 * Math.sin(i / 4) + ((i * 7) % 5) / 9]).flat(),
+  'linear',
+);
+const weighted = rebuild(swing, null, (columns) => {
+  columns.flags.fill(FLAG.weightedIn | FLAG.weightedOut);
+  columns.lengthsIn.fill(0.4);
+  columns.lengthsOut.fill(3.1);
+});
+const partLocked = rebuild(swing, null, (columns) => (columns.flags[2] = FLAG.locked));
+const held = (keys: readonly number[]) =>
+  rebuild(curve(keys), null, (columns) => columns.segments.fill(SEGMENT.stepped));
+const offset = pass('lift', {
+  members: ['arm_l'],
+  curves: [undefined, { rz: curve([6, 0, 12, 20, 18, 0]) }],
+});
+export const PLAIN = puppet({
+  'hips.ty': jitter,
+  'arm_l.rz': swing,
+  'hand_l.rx': curve([0, 1, 12, 5], 'flat'),
+  'arm_r.rz': weighted,
+  'arm_l.ry': curve([0, 170, 8, -175, 16, 20, 24, 380]),
+  'arm_l.rx': curve([0, 0, 6, 3, 12, 6, 24, 9], 'linear'),
+});
+
+export const SHOTS: Readonly<Record<string, Shot>> = {
+  'a plain shot': PLAIN,
+  'a shot without keys': puppet(),
+  'one key on each curve': puppet({ 'hips.ty': constantCurve(4, 12), 'arm_l.rz': constantCurve(-20, 3) }),
+  'keys between frames and a hair apart': puppet({
+    'hips.ty': curve([0.25, 1, 3.5, 2, 3.50001, 2, 9.75, 8]),
+    'arm_l.rz': rebuild(
+      curve([0, 1, 0.00001, 1, 7, 4, 30, -2]),
+      null,
+      (columns) => (columns.flags[2] = FLAG.locked),
+    ),
+  }),
+  'huge and tiny values': puppet({
+    'hips.ty': { ...curve([0, 1e9, 8, -1e9, 20, 1e9]), leadOut: 'swing' },
+    'arm_l.rz': curve([0, 1e-9, 8, -1e-9, 24, 1e-9]),
+  }),
+  'stepped blocking': {
+    ...puppet({
+      'hips.ty': held([0, 3, 8, 5, 16, -2, 24, 6]),
+      'arm_l.rz': { ...held([0, 10, 8, 40, 16, 10]), leadOut: 'loop' },
+      'arm_r.rz': held([0, -10, 8, -40, 16, 0, 24, 20]),
+    }),
+    poseColumns: { share: 0.5, added: [12], removed: [] },
+  },
+  'curves that repeat': puppet({
+    'hips.ty': { ...swing, leadOut: 'loop', leadIn: 'swing' },
+    'arm_l.rz': { ...swing, leadOut: 'loopCarry', leadOutCount: 2, leadIn: 'slope' },
+  }),
+  'a locked channel': { ...PLAIN, locked: ['arm_l.rz'] },
+  'a locked key': puppet({ 'hips.ty': jitter, 'arm_l.rz': partLocked }),
+  'a pass': { ...PLAIN, passes: [offset] },
+  'two passes': {
+    ...PLAIN,
+    passes: [
+      {
+        ...offset,
+        members: ['arm_l', 'hips'],
+        curves: [{ ty: curve([2, 0, 9, 7, 20, 0]) }, { rz: curve([6, 0, 12, 20, 18, 0]) }],
+      },
+      pass('bare', { members: ['arm_r'] }),
+    ],
+  },
+  'a locked pass': { ...PLAIN, passes: [{ ...offset, locked: true }] },
+};
+
+export const SELECTIONS: Readonly<Record<string, Selection>> = {
+  'keys of the pass in a range': choose({
+    channels: ['arm_l.rz'],
+    range: { start: 5, end: 19 },
+    pass: 'lift',
+  }),
+  nothing: choose({}),
+  'two controls': choose({ nodes: ['hips', 'arm_l'] }),
+  'a channel in a range': choose({ channels: ['arm_l.rz'], range: { start: 3, end: 17 } }),
+  'single keys': choose({ keys: { 'arm_l.rz': [1, 3] } }),
+  'what is not there': choose({ nodes: ['tail'], channels: ['tail.tx'], keys: { 'tail.tx': [4] } }),
+  'a control on the pass': choose({ nodes: ['arm_l'], pass: 'lift' }),
+  'a range turned round': choose({ nodes: ['arm_l'], range: { start: 9, end: 2 } }),
+};
