@@ -90,6 +90,7 @@ test('a browser that refuses to store: it is said, and the shot can still be sav
   await openEdit(page, 'Move keys');
   await edits(page).getByRole('spinbutton', { name: 'Value', exact: true }).fill('3');
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await expect(history(page).getByRole('button', { name: 'Move keys' })).toBeVisible();
   await expect(notices(page).filter({ hasText: 'no room left' })).toBeVisible();
   const file = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Export' }).click();
