@@ -62,6 +62,20 @@ export const largeShotRows = (): Promise<Row[]> =>
       });
       row('type a value in it', 'until it is stored', stored, 's', 1);
       row('the same', 'the longest time that the page is held', await longestTask(page), 'ms', 100);
+
+      await page.keyboard.press('Control+a');
+      await page.getByRole('button', { name: /Find/ }).click();
+      await page.getByRole('textbox', { name: 'Find an edit' }).fill('Thin');
+      const previewed = await secondsOf(async () => {
+        await page.keyboard.press('Enter');
+        await page.getByText('shown as far as it has come').waitFor({ timeout: 120_000 });
+      });
+      row('thin all of it', 'until a part of it is shown', previewed, 's', 3);
+      const leftIn = await secondsOf(async () => {
+        await page.getByRole('button', { name: 'Leave', exact: true }).click();
+        await page.getByText('shown as far as it has come').waitFor({ state: 'hidden' });
+      });
+      row('leave that', 'until it is gone', leftIn, 's', 1);
       return rows;
     } finally {
       rmSync(folder, { recursive: true });

@@ -134,7 +134,7 @@ export async function edit(path: string, given: EditOptions, { print, warn }: Ou
   const { shot: after, report, made } = runEdit(given.edit, shot, selection, readJson(given.options));
   if (given.report) await saveText(given.report, `${JSON.stringify(report, null, 2)}\n`);
   if (report.status === 'refused') throw new InputError(report.findings[0]!);
-  await saveFile(after, given.output);
+  for (const { sentence } of await saveFile(after, given.output)) warn(sentence);
   if (given.made && made !== undefined) await saveText(given.made, `${JSON.stringify(made)}\n`);
   print(report.status === 'changed' ? `Changed ${report.touched.length} channels.` : 'Nothing was changed.');
   for (const { name, value, unit, before } of report.measures.slice(0, 6)) {
@@ -149,5 +149,5 @@ export async function edit(path: string, given: EditOptions, { print, warn }: Ou
 export async function convert(from: string, to: string, { warn }: Output): Promise<void> {
   const { shot, findings } = await openFile(from);
   for (const { sentence } of findings) warn(sentence);
-  await saveFile(shot, to);
+  for (const { sentence } of await saveFile(shot, to)) warn(sentence);
 }

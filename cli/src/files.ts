@@ -9,13 +9,14 @@ import {
   readFile,
   refuse,
   rigOf,
+  lostInBvh,
   writeBvh,
   writeCsv,
   writeGlb,
   writeGltfText,
   writeShotFile,
 } from '@kneader/core';
-import type { ReadResult, Shot } from '@kneader/core';
+import type { Finding, ReadResult, Shot } from '@kneader/core';
 
 /** Files that a command reads and those that it writes: none of the second may be one of the first, nor stand twice. */
 export async function keepApart(inputs: readonly string[], outputs: readonly string[]): Promise<void> {
@@ -66,15 +67,18 @@ export async function saveText(path: string, content: string | Uint8Array): Prom
   await writeFileAtomic(path, data);
 }
 
-/** Writes a shot as its ending says. */
-export async function saveFile(shot: Shot, path: string): Promise<void> {
+/** Writes a shot as its ending says. @returns what that kind of file could not hold */
+export async function saveFile(shot: Shot, path: string): Promise<readonly Finding[]> {
   const name = path.toLowerCase();
   if (name.endsWith('.kneader.json')) await saveText(path, writeShotFile(shot));
   else if (name.endsWith('.glb')) await saveText(path, await writeGlb(shot));
   else if (name.endsWith('.gltf')) await saveText(path, await writeGltfText(shot));
-  else if (name.endsWith('.bvh')) await saveText(path, writeBvh(shot));
-  else if (name.endsWith('.csv')) {
+  else if (name.endsWith('.bvh')) {
+    await saveText(path, writeBvh(shot));
+    return lostInBvh(shot);
+  } else if (name.endsWith('.csv')) {
     const channels = rigOf(shot).channels.map(({ id }) => id);
     await saveText(path, writeCsv(shot, { frames: framesOf(shot.range), channels, world: [] }));
   } else refuse('fileNotWritable', { file: path }, basename(path));
+  return [];
 }

@@ -54,6 +54,7 @@ export { DEMO_SHOTS } from './demo/bakery.ts';
 export * from './session/session.ts';
 export * from './session/gesture.ts';
 export { checkedSession } from './session/checked-session.ts';
+export { lostInBvh } from './interchange/bvh/lost-in-bvh.ts';
 export { writeBvh } from './interchange/bvh/write-bvh.ts';
 export { MOST_MEGABYTES, READABLE, readableEnding, readFile } from './interchange/read-file.ts';
 export type { ReadResult } from './interchange/bvh/read-bvh.ts';

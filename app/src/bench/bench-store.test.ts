@@ -10,7 +10,7 @@ const valueOf = (of: Shot) => curveOf(of, null, 'hips.ty').values[0];
 const preview = (value: number, on = state().session.shot) => {
   const selection = choose({ channels: ['hips.ty'] });
   const outcome = runEdit('keys.move', on, selection, { value });
-  return { edit: 'keys.move', options: { value }, on, selection, outcome };
+  return { edit: 'keys.move', options: { value }, on, selection, outcome, whole: true };
 };
 
 beforeEach(() => bench.open('one', openSession(shot), null));
@@ -76,6 +76,13 @@ describe('what is tried', () => {
     expect(valueOf(state().session.shot)).toBe(5);
     expect(state().session.steps.map(({ options }) => options)).toEqual([null, { value: 4 }]);
     expect(state().report?.report.status).toBe('changed');
+  });
+
+  test('is shown while a part of it is still being worked out, and not applied then', () => {
+    bench.setPreview({ ...preview(4), whole: false });
+    bench.applyPreview();
+    expect(valueOf(shownShot(state()))).toBe(5);
+    expect(state().session.steps).toHaveLength(1);
   });
 
   test('is not applied to a shot that has changed meanwhile', () => {

@@ -40,6 +40,8 @@ export interface Preview {
   readonly on: Shot;
   readonly selection: Selection;
   readonly outcome: Outcome;
+  /** False while a part of it is still being worked out: it can be looked at, and not yet be applied. */
+  readonly whole: boolean;
 }
 
 export interface BenchState {
@@ -247,7 +249,7 @@ export const bench = {
   /** Applies what was tried; nothing is worked out again. */
   applyPreview: (): void => {
     const { preview, session } = get();
-    if (!preview || preview.on !== session.shot) return;
+    if (!preview?.whole || preview.on !== session.shot) return;
     set({
       session: commit(session, preview.edit, preview.options, preview.outcome),
       preview: null,

@@ -6,6 +6,7 @@ import type { Outcome, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Reading, Services } from '../worker/worker.ts';
 import { SharedParts } from './shared-parts.ts';
+import type { PackedShot } from './shared-parts.ts';
 import { WorkerHost } from './worker-host.ts';
 import type { Started } from './worker-host.ts';
 
@@ -16,8 +17,8 @@ const TIMES_THE_SHOT = 2;
 /** How a run is followed, and left. */
 interface Run {
   readonly signal: AbortSignal;
-  /** Told the share that is done, between slices. */
-  readonly onCourse: (done: number) => void;
+  /** Told between slices the share that is done, and now and then the shot as far as it stands. */
+  readonly onCourse: (done: number, soFar: Shot | null) => void;
 }
 
 let tickets = 0;
@@ -79,9 +80,9 @@ export const bridge = {
       const ticket = (tickets += 1);
       const leave = () => void worker.leave(ticket);
       run.signal.addEventListener('abort', leave);
-      const onCourse = (done: number) => {
+      const onCourse = (done: number, soFar?: PackedShot) => {
         alive();
-        run.onCourse(done);
+        run.onCourse(done, soFar ? table.unpack(soFar) : null);
       };
       const outcome = await worker
         .run(table.pack(shot), edit, selection, options, ticket, proxy(onCourse))

@@ -37,6 +37,31 @@ test('the course is told between slices, not at each step, and the result comes 
   expect([...told].sort((a, b) => a - b)).toEqual(told);
 });
 
+test('what stands so far is made and told after a second, then every two, and not each time', async () => {
+  let made = 0;
+  function* growing(): Work<string, number> {
+    for (let i = 0; i < 1000; i += 1) {
+      const soFar = () => {
+        made += 1;
+        return i;
+      };
+      yield { done: i / 1000, soFar };
+    }
+    return 'done';
+  }
+  const looks: number[] = [];
+  await inSlices(growing(), {
+    onCourse: (_, soFar) => soFar !== undefined && looks.push(soFar),
+    isLeft: () => false,
+    now: clock(),
+  });
+  // The clock goes on by at least ten milliseconds at each step: five to fifteen seconds in all.
+  expect(looks.length).toBeGreaterThan(2);
+  expect(made).toBe(looks.length);
+  expect(looks[0]).toBeLessThan(101);
+  for (let i = 1; i < looks.length; i += 1) expect(looks[i]! - looks[i - 1]!).toBeGreaterThan(60);
+});
+
 test('left between two slices it ends there, lets go, and gives nothing', async () => {
   let left = false;
   const result = await inSlices(count(1000), {

@@ -3,24 +3,33 @@ import type { Work } from '@kneader/core';
 
 /** Long enough to cost little, short enough that nobody waits for one. */
 const SLICE_MS = 24;
+/** When what stands so far is shown for the first time, and how long at least lies between two looks: each costs as much as its answer. */
+const FIRST_LOOK_MS = 1000;
+const LOOK_MS = 2000;
 
-interface Drive {
-  readonly onCourse: (done: number) => void;
+interface Drive<SoFar> {
+  /** @param soFar what stands already, every few looks; else undefined */
+  readonly onCourse: (done: number, soFar?: SoFar) => void;
   /** Asked between two slices. */
   readonly isLeft: () => boolean;
   readonly now?: () => number;
 }
 
 /** The result; null when it was left. */
-export async function inSlices<Result>(
-  work: Work<Result>,
-  { onCourse, isLeft, now = () => performance.now() }: Drive,
+export async function inSlices<Result, SoFar>(
+  work: Work<Result, SoFar>,
+  { onCourse, isLeft, now = () => performance.now() }: Drive<SoFar>,
 ): Promise<Result | null> {
   let until = now() + SLICE_MS;
+  let look = now() + FIRST_LOOK_MS;
   for (let step = work.next(); ; step = work.next()) {
     if (step.done) return step.value;
     if (now() < until) continue;
-    onCourse(step.value.done);
+    const { done, soFar } = step.value;
+    if (soFar && now() >= look) {
+      onCourse(done, soFar());
+      look = now() + LOOK_MS;
+    } else onCourse(done);
     await nextTask();
     if (isLeft()) {
       work.return(undefined as never);

@@ -63,13 +63,13 @@ const services = {
     selection: Selection,
     options: unknown,
     ticket: number,
-    onCourse: (done: number) => void,
+    onCourse: (done: number, soFar?: PackedShot) => void,
   ): Promise<PackedOutcome | null> {
     // The page may have both sides forget while this runs: it answers with the table that it was asked with.
     const table = parts;
     const shot = table.unpack(packed);
     const outcome = await inSlices(startEdit(edit, shot, selection, options), {
-      onCourse,
+      onCourse: (done, soFar) => onCourse(done, soFar && table.pack(soFar)),
       isLeft: () => left.has(ticket),
     });
     left.delete(ticket);

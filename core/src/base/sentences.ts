@@ -209,6 +209,8 @@ export const sentences = {
     `A row has ${got} values where the channels need ${expected}.`,
   bvhRowCount: (announced: number, found: number) =>
     `The header announces ${announced} frames, the file holds ${found}: the ${found} that are there were read.`,
+  bvhOnFrames: (count: number) =>
+    `BVH has one row for each frame: ${plural(count, 'key', 'keys')} between frames ${count === 1 ? 'is' : 'are'} written as what shows on the frames beside ${count === 1 ? 'it' : 'them'}.`,
   bvhNoFrames: () => 'The file has a skeleton and no frame of motion.',
   bvhTooDeep: () => 'The skeleton is nested more than 500 joints deep: this is no usable file.',
   gltfBroken: (problem: string) => `The glTF file cannot be read: ${problem}.`,

@@ -4,22 +4,25 @@
  */
 
 /** How far a piece of work has come. */
-export interface Course {
+export interface Course<SoFar = never> {
   /** Share that is done, 0…1; it never falls. */
   readonly done: number;
+  /** Makes what stands already, for those who want to look at it; left out where nothing of it would stay. */
+  readonly soFar?: () => SoFar;
 }
 
-export type Work<Result> = Generator<Course, Result, void>;
+/** Work whose result is a `Result`; what stands of it on the way is a `SoFar`. */
+export type Work<Result, SoFar = never> = Generator<Course<SoFar>, Result, void>;
 
 /** Does the work at one go. */
-export function finish<Result>(work: Work<Result>): Result {
+export function finish<Result>(work: Work<Result, unknown>): Result {
   let step = work.next();
   while (!step.done) step = work.next();
   return step.value;
 }
 
-/** The work as a part of a longer one: its course runs from `from` to `to`. */
-export function* asPart<Result>(work: Work<Result>, from: number, to: number): Work<Result> {
+/** The work as a part of a longer one: its course runs from `from` to `to`. What it has so far need not stay, and is not shown. */
+export function* asPart<Result>(work: Work<Result, unknown>, from: number, to: number): Work<Result> {
   let left = true;
   try {
     for (let step = work.next(); ; step = work.next()) {

@@ -36,7 +36,7 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
    */
   readonly locks: 'strip' | 'refuse' | 'none';
   /** What takes long is work in slices: see `base/work.ts`. */
-  run(shot: Shot, selection: Selection, options: z.output<Schema>): Outcome | Work<Outcome>;
+  run(shot: Shot, selection: Selection, options: z.output<Schema>): Outcome | Work<Outcome, Shot>;
 }
 
 export interface Measure {

@@ -28,7 +28,12 @@ export function runEdit(id: string, shot: Shot, selection: Selection, given: unk
 }
 
 /** The same in slices: what takes long can be followed, and left. */
-export function* startEdit(id: string, shot: Shot, selection: Selection, given: unknown = {}): Work<Outcome> {
+export function* startEdit(
+  id: string,
+  shot: Shot,
+  selection: Selection,
+  given: unknown = {},
+): Work<Outcome, Shot> {
   const edit = findEdit(id);
   if (edit === null) return refused(shot, selection, finding('unknownEdit', {}, id));
   const parsed = edit.options.strict().safeParse(given);
@@ -80,7 +85,7 @@ function withTheRest(given: Selection, open: Selection, made: Selection): Select
 }
 
 /** Reading an action or a pose inside the options may still refuse. */
-function* runGuarded(edit: Edit, shot: Shot, selection: Selection, options: object): Work<Outcome> {
+function* runGuarded(edit: Edit, shot: Shot, selection: Selection, options: object): Work<Outcome, Shot> {
   try {
     const result = edit.run(shot, selection, options as never);
     return 'next' in result ? yield* result : result;

@@ -44,12 +44,12 @@ export function* changeTargetsOver(
   shot: Shot,
   selection: Selection,
   change: CurveChange,
-): Work<CurveChanges> {
+): Work<CurveChanges, Shot> {
   const changed = new Map<ChannelId, Curve>();
   let lockedKeys = 0;
   const targets = targetsOf(shot, selection);
   for (const [i, target] of targets.entries()) {
-    if (i > 0) yield { done: i / targets.length };
+    if (i > 0) yield { done: i / targets.length, soFar: () => withCurves(shot, selection.pass, changed) };
     const { rows, locked } = openRows(target);
     lockedKeys += locked;
     if (rows.length === 0) continue;

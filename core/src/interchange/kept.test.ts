@@ -12,6 +12,7 @@ import type { Shot } from '../shot/shot.ts';
 import { anyCurve } from '../testing/arbitrary-curves.ts';
 import { nightRound } from '../demo/night-round.ts';
 import { curve, puppet } from '../testing/shot-literals.ts';
+import { lostInBvh } from './bvh/lost-in-bvh.ts';
 import { writeBvh } from './bvh/write-bvh.ts';
 import { writeCsv } from './csv/write-csv.ts';
 import { writeGlb } from './gltf/write-gltf.ts';
@@ -202,6 +203,16 @@ describe('BVH and CSV there and back', () => {
     const { shot } = await text('a.bvh', writeBvh(before));
     expect(apart(before, shot, [0, 1, 7, 13, 24])).toBeLessThan(1e-6);
     expect(shot.rate).toEqual(before.rate);
+  });
+
+  test('BVH: keys between frames are counted and said, whatever frame the shot begins on', () => {
+    const keys = { 'hips.tx': curve([0.5, 0, 7, 30, 20.25, 0]), 'arm_l.rz': curve([0, 5, 24, 90]) };
+    const sentences = (shot: Shot) => lostInBvh(shot).map(({ sentence }) => sentence);
+    expect(sentences(puppet(keys))).toEqual([expect.stringContaining('2 keys between frames')]);
+    expect(sentences({ ...puppet(keys), range: { start: 0.5, end: 24.5 } })).toEqual([
+      expect.stringContaining('4 keys between frames'),
+    ]);
+    expect(sentences(puppet({ 'arm_l.rz': curve([0, 5, 24, 90]) }))).toEqual([]);
   });
 
   test('BVH: what rests larger, or mirrored, does so still', async () => {

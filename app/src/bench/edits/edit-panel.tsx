@@ -47,8 +47,10 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
   } = usePreview(edit.id, known ? { ...options, ...known } : options, trying);
   const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
-  const report = preview?.outcome.report ?? done;
-  const changes = preview?.outcome.report.status === 'changed';
+  // What is still being worked out has no report yet.
+  const tried = preview?.whole ? preview.outcome.report : null;
+  const report = tried ?? (preview ? null : done);
+  const changes = tried?.status === 'changed';
   const apply = () => {
     bench.applyPreview();
     setApplied(key);
@@ -61,6 +63,7 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
     else if (changes) apply();
   };
   useEffect(() => onApplyTried(ask));
+  const part = preview !== null && !preview.whole;
   const settle = useEffectEvent(() => {
     if (asked === null || waiting) return;
     setAsked(null);
@@ -77,7 +80,7 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
           A defect in Kneader: this could not be tried, and your shot is as it was. ({problem})
         </p>
       )}
-      {report && <ReportView report={report} tried={preview !== null} />}
+      {report && <ReportView report={report} tried={tried !== null} />}
       <div className="edit-foot">
         {trying ? (
           <Button size="small" type="primary" disabled={!changes && !waiting} onClick={ask}>
@@ -94,6 +97,7 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
         {waiting && (
           <span className="soft">
             {asked === null ? 'trying' : 'applied when tried'} …{share > 0 && ` ${Math.round(share * 100)} %`}
+            {part && ', shown as far as it has come'}
           </span>
         )}
       </div>

@@ -1,6 +1,8 @@
 import { useEffect, useState } from 'react';
+import type { Selection, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { bench, useBench } from '../bench-store.ts';
+import type { Preview } from '../bench-store.ts';
 import { LatestOnly } from './latest-only.ts';
 
 interface Trying {
@@ -10,6 +12,12 @@ interface Trying {
   /** In the words of the defect; null while all is well. */
   readonly problem: string | null;
 }
+
+/** What can be looked at while the rest is still being worked out. */
+const partOf = (edit: string, options: unknown, on: Shot, selection: Selection, shot: Shot): Preview => {
+  const report = { status: 'changed', findings: [], measures: [], touched: [] } as const;
+  return { edit, options, on, selection, outcome: { shot, selection, report }, whole: false };
+};
 
 /**
  * Tries an edit in the worker whenever its options, the selection or the shot change. One request is under way at a time; what
@@ -35,10 +43,16 @@ export function usePreview(edit: string, options: unknown, enabled: boolean): Tr
     tasks.ask(async (signal) => {
       setDone(0);
       try {
-        const outcome = await bridge.run(shot, edit, selection, given, { signal, onCourse: setDone });
+        const outcome = await bridge.run(shot, edit, selection, given, {
+          signal,
+          onCourse: (share, soFar) => {
+            setDone(share);
+            if (soFar && !signal.aborted) bench.setPreview(partOf(edit, given, shot, selection, soFar));
+          },
+        });
         if (outcome === null || signal.aborted) return;
         setProblem(null);
-        bench.setPreview({ edit, options: given, on: shot, selection, outcome });
+        bench.setPreview({ edit, options: given, on: shot, selection, outcome, whole: true });
       } catch (error) {
         if (signal.aborted) return;
         bench.setPreview(null);

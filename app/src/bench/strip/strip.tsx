@@ -12,7 +12,7 @@ import {
 import { App, Button, Dropdown, Input, InputNumber, Segmented, Select } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { actsOn, framesPerSecond } from '@kneader/core';
+import { actsOn, framesPerSecond, lostInBvh } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { saveFile } from '../../shots/save-file.ts';
 import { onRenameShot } from '../bench-actions.ts';
@@ -238,8 +238,11 @@ function ExportMenu() {
     const { shot } = useBench.getState().session;
     try {
       if (kind === 'glb') saveFile(`${shot.name}.glb`, await bridge.glb(shot), 'model/gltf-binary');
-      else if (kind === 'bvh') saveFile(`${shot.name}.bvh`, await bridge.bvh(shot), 'text/plain');
-      else saveFile(`${shot.name}.kneader.json`, await bridge.shotFile(shot), 'application/json');
+      else if (kind === 'bvh') {
+        saveFile(`${shot.name}.bvh`, await bridge.bvh(shot), 'text/plain');
+        for (const { sentence } of lostInBvh(shot))
+          notification.warning({ title: 'Exported', description: sentence });
+      } else saveFile(`${shot.name}.kneader.json`, await bridge.shotFile(shot), 'application/json');
     } catch (error) {
       notification.error({
         title: 'Nothing was exported',

@@ -18,7 +18,7 @@ import { curveOf, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { anyCurve } from '../../testing/arbitrary-curves.ts';
 import { choose, curve, keysOf, puppet } from '../../testing/shot-literals.ts';
-import { runEdit } from '../run-edit.ts';
+import { runEdit, startEdit } from '../run-edit.ts';
 
 const turnAt = (shot: Shot, node: string, frame: number) => {
   const row = rigOf(shot).indexOf(node);
@@ -64,6 +64,28 @@ test.each(EULER_ORDERS)('rotation order %s: the orientation is what it was, on e
   expect(q.map((part) => Number(part.toFixed(10)))).toEqual([
     0.0381345765, 0.1893078574, 0.2685358228, 0.9437143641,
   ]);
+});
+
+test('what thinning has so far is a part of what it gives in the end, and nothing else', () => {
+  const toss = DEMO_SHOTS.find(({ id }) => id === 'dough-toss')!.make();
+  const [lowest, highest] = [toss.range.start, toss.range.start + 40];
+  const selection = choose({
+    nodes: toss.nodes.slice(0, 8).map(({ id }) => id),
+    range: { start: lowest, end: highest },
+  });
+  const options = { measureSpace: false };
+  const work = startEdit('clean.thin', toss, selection, options);
+  const seen: Shot[] = [];
+  let step = work.next();
+  for (; !step.done; step = work.next()) if (step.value.soFar) seen.push(step.value.soFar());
+  const { shot, report } = step.value;
+  expect(seen.length).toBeGreaterThan(3);
+  const differing = (a: Shot, b: Shot) =>
+    report.touched.filter((id) => curveOf(a, null, id) !== curveOf(b, null, id)).length;
+  for (const part of seen) expect(differing(part, toss) + differing(part, shot)).toBe(report.touched.length);
+  const course = seen.map((part) => differing(part, toss));
+  expect(course).toEqual([...course].sort((a, b) => a - b));
+  expect(course.at(-1)).toBeGreaterThan(0);
 });
 
 describe('drop redundant', () => {

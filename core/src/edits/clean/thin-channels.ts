@@ -36,7 +36,7 @@ export function* thinChannels(
   selection: Selection,
   wishes: FitWishes,
   toleranceOf: (channel: ChannelId) => number,
-): Work<Thinned> {
+): Work<Thinned, Shot> {
   const fits: ChannelFit[] = [];
   let [keysBefore, keysAfter] = [0, 0];
   const changes = yield* changeTargetsOver(shot, selection, (before, rows, channel) => {
