@@ -1,5 +1,5 @@
 /** The floors of docs/architecture.md: imports run downward only. */
-const floors = ['base', 'math', 'curve', 'rig', 'shot', 'edits', 'session'];
+const floors = ['base', 'math', 'curve', 'rig', 'layers', 'shot', 'edits', 'session'];
 const above = (floor) =>
   floors
     .slice(floors.indexOf(floor) + 1)

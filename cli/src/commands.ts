@@ -52,7 +52,7 @@ export async function describe(path: string, json: boolean, { print, warn }: Out
     keys: keyCount(shot),
     range: shot.range,
     rate: framesPerSecond(shot.rate),
-    passes: shot.passes.map(({ name, kind }) => ({ name, kind })),
+    layers: shot.layers.map(({ name, kind }) => ({ name, kind })),
   };
   if (json) print(JSON.stringify(info, null, 2));
   else {
@@ -62,8 +62,8 @@ export async function describe(path: string, json: boolean, { print, warn }: Out
     print(
       `frames ${info.range.start} to ${info.range.end} at ${Math.round(info.rate * 1000) / 1000} per second`,
     );
-    if (info.passes.length > 0)
-      print(`passes: ${info.passes.map(({ name, kind }) => `${name} (${kind})`).join(', ')}`);
+    if (info.layers.length > 0)
+      print(`layers: ${info.layers.map(({ name, kind }) => `${name} (${kind})`).join(', ')}`);
   }
 }
 

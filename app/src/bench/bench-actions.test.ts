@@ -24,7 +24,7 @@ import { bench, useBench } from './bench-store.ts';
 const keys = (values: readonly number[]) => curve([0, values[0]!, 8, values[1]!, 20, values[2]!]);
 const shot = {
   ...puppet({ 'hips.ty': keys([1, 5, 2]), 'arm_l.rz': keys([0, 30, 9]) }),
-  passes: [pass('lift', { members: ['arm_l'] })],
+  layers: [pass('lift', { members: ['arm_l'] })],
 };
 const state = () => useBench.getState();
 const selection = () => state().session.selection;

@@ -93,7 +93,7 @@ const EMPTY: Shot = {
   nodes: [],
   chains: [],
   curves: [],
-  passes: [],
+  layers: [],
   locked: [],
   extras: {},
 };

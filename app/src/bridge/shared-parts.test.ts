@@ -5,7 +5,7 @@ import { SharedParts } from './shared-parts.ts';
 
 const shot = {
   ...puppet({ 'hips.ty': curve([0, 1, 10, 5]), 'arm_r.rz': curve([0, 3, 24, 9]) }),
-  passes: [pass('lift', { members: ['arm_l'], curves: [undefined, { rz: curve([4, 4]) }] })],
+  layers: [pass('lift', { members: ['arm_l'], curves: [undefined, { rz: curve([4, 4]) }] })],
 };
 
 test('a shot arrives whole; then only what changed is sent, and comes back as the same objects', () => {

@@ -9,7 +9,7 @@ const lift = pass('lift', { members: ['arm_l'], curves: [undefined, { rz: curve(
 const opened = select(
   openSession({
     ...puppet({ 'hips.ty': curve([0, 1, 10, 5, 20, 2]), 'arm_l.rz': curve([0, 0, 24, 90]) }),
-    passes: [lift],
+    layers: [lift],
   }),
   choose({ channels: ['hips.ty'] }),
 );

@@ -15,6 +15,10 @@ export const sentences = {
     count === 1
       ? 'One control alone has nothing to lag behind: select more of its chain.'
       : 'The selected controls stand at the same place of their chains, so that none lags: choose the order “as selected”, or controls further down.',
+  noKeysToFollow: (node: string) =>
+    `“${node}” has no key on the base, so there is no drawing to hold: choose another control.`,
+  aboveNyquist: (hertz: number, most: number) =>
+    `${hertz} Hz is faster than frames can show: at most ${most} Hz at this frame rate.`,
   noKeysChosen: () =>
     'No keys are chosen: touch some in the curves lane, draw a box around them (Ctrl A takes all), or mark a range.',
   frameRateKept: (from: number, to: number) =>
@@ -49,6 +53,8 @@ export const sentences = {
     `Repeats became keys first, so that only this frame changes: ${listed(names)}.`,
   outsideBookends: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the pass, which its bookends confine to ${start} to ${end}: move them or choose a frame inside.`,
+  blockedByLayer: (name: string, names: readonly string[]) =>
+    `“${name}” makes what shows of other frames too, so no key below it can be worked out for this: ${listed(names)}. Mute it, or key below it on the curves.`,
   beyondWeight: (names: readonly string[]) =>
     `The pass would have to turn these by more than half a turn, which its weight cannot show: ${listed(names)}. Raise the weight.`,
   switchesStay: (names: readonly string[]) => `Switches are not blended and stayed: ${listed(names)}.`,
@@ -161,8 +167,7 @@ export const sentences = {
     `${plural(count, 'key was', 'keys were')} added at the ends, so that the range stands on its own.`,
   notReachable: (names: readonly string[]) =>
     `The pass has no weight on this frame, so the pose cannot show through it: ${listed(names)}. Raise the weight or choose another frame.`,
-  bookends: (start: number, end: number) =>
-    `Zero keys at ${start} and ${end} confine the pass to that range.`,
+  bookends: (start: number, end: number) => `It counts from ${start} to ${end} and nowhere else.`,
   coarseSamples: (names: readonly string[], beside: readonly string[]) =>
     `Some samples are coarser than the tolerance: there the fit was held to the keys themselves and runs beside the straight lines between them, by up to ${listed(beside.map((amount, i) => `${amount} on ${names[i]!}`))}.`,
   nothingThinner: (millimetres: number) =>

@@ -27,7 +27,7 @@ const shapeOf = (edit: Edit) => edit.options.shape as Readonly<Record<string, z.
 function layersOf(shot: Shot): Map<string, Curve> {
   const all = new Map<string, Curve>();
   for (const [id, one] of curvesIn(shot.curves, shot.nodes)) all.set(id, one);
-  for (const one of shot.passes) {
+  for (const one of shot.layers) {
     all.set(`${one.id} weight`, one.weight);
     for (const [id, own] of curvesIn(one.curves, shot.nodes)) all.set(`${one.id} ${id}`, own);
   }
@@ -117,8 +117,8 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
         );
         if (odd || selection.pass !== null) tally.odd += 1;
       }
-      for (const one of shot.passes)
-        if (one.locked && id !== 'passes.set') expect(result.shot.passes).toContain(one);
+      for (const one of shot.layers)
+        if (one.locked && id !== 'passes.set') expect(result.shot.layers).toContain(one);
       // The selection that comes back holds only keys that are there.
       for (const [channel, ids] of Object.entries(result.selection.keys)) {
         const layer = after.get(

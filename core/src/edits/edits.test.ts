@@ -15,7 +15,7 @@ import type { ActionJson } from '../shot/action.ts';
 import { placeIn, valuesAt, worldAt } from '../shot/evaluation.ts';
 import type { Selection } from '../shot/selection.ts';
 import { capturePose } from '../shot/stored-pose.ts';
-import { constantCurve, curveOf, curvesIn, passOf, rigOf, splitChannel, withCurves } from '../shot/shot.ts';
+import { constantCurve, curveOf, curvesIn, layerOf, rigOf, splitChannel, withCurves } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
 import { openData } from '../testing/open-data.ts';
 import { choose, curve, keysOf, pass, puppet } from '../testing/shot-literals.ts';
@@ -289,7 +289,7 @@ describe('passes', () => {
         curves: [undefined, { rz: constantCurve(25), rx: constantCurve(4), ry: constantCurve(-7) }],
       });
       const middle = pass('middle', { rotations, members: ['arm_l'], weight: constantCurve(0.5) });
-      const shot = { ...base, passes: [below, middle, above] };
+      const shot = { ...base, layers: [below, middle, above] };
       const values = { 'arm_l.rx': 14, 'arm_l.ry': -21, 'arm_l.rz': 48 };
       const posed = runEdit('passes.pose', shot, choose({}), { pass: 'middle', frame: 9, values }).shot;
       const turn = (of: Shot) =>
@@ -318,19 +318,24 @@ describe('passes', () => {
     expect(report.findings[0]!.sentence).toMatch(/The pass has no weight on this frame.*arm_l\.rz/);
   });
 
-  test('bookends confine it: zero keys at both ends', () => {
+  test('bookends confine it, with ramps; outside them what shows is what was, to the bit', () => {
     const confined = runEdit('passes.addOffset', base, choose({ nodes: ['arm_l'] }), {
       bookends: { start: 4, end: 12 },
+      ramps: 3,
     });
     const pass = confined.selection.pass!;
-    const posed = runEdit('passes.pose', confined.shot, choose({}), {
-      pass,
-      frame: 8,
-      values: { 'arm_l.rz': 30 },
-    }).shot;
-    expect(keysOf(curveOf(posed, pass, 'arm_l.rz'))).toBe('4:0 8:36 12:0');
-    for (const frame of [0, 4, 12, 20])
-      expect(valueAt(posed, 'arm_l.rz', frame)).toBeCloseTo(valueAt(base, 'arm_l.rz', frame), 9);
+    const pose = { pass, frame: 8, values: { 'arm_l.rz': 30 } };
+    const posed = runEdit('passes.pose', confined.shot, choose({}), pose).shot;
+    expect(keysOf(curveOf(posed, pass, 'arm_l.rz'))).toBe('8:36');
+    for (const frame of [0, 3.9, 4, 12, 12.5, 20])
+      expect(valueAt(posed, 'arm_l.rz', frame)).toBe(valueAt(base, 'arm_l.rz', frame));
+    // Half way up the ramp half of it shows: 3u² − 2u³.
+    const offset = (frame: number) => valueAt(posed, 'arm_l.rz', frame) - valueAt(base, 'arm_l.rz', frame);
+    [18, 36, 36, 36 * (3 / 9 - 2 / 27)].forEach((value, i) =>
+      expect(offset([5.5, 7, 9, 11][i]!)).toBeCloseTo(value, 12),
+    );
+    const outside = runEdit('passes.pose', posed, choose({}), { ...pose, frame: 13 });
+    expect(outside.report.findings[0]!.code).toBe('outsideBookends');
   });
 
   test('a weight keyed at two frames runs between them', () => {
@@ -342,8 +347,8 @@ describe('passes', () => {
         runEdit('passes.setWeight', shot, choose({}), { pass: id, weight, frame }).shot,
       made.shot,
     );
-    expect(evaluate(passOf(keyed, id)!.weight, 5)).toBeGreaterThan(0.2);
-    expect(evaluate(passOf(keyed, id)!.weight, 10)).toBe(1);
+    expect(evaluate(layerOf(keyed, id)!.weight, 5)).toBeGreaterThan(0.2);
+    expect(evaluate(layerOf(keyed, id)!.weight, 10)).toBe(1);
   });
 });
 

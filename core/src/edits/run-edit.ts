@@ -11,7 +11,7 @@ import { brokenRule, isFinite } from '../curve/validate.ts';
 import { problemOf } from '../shot/describe-problem.ts';
 import { hasTargets, selectedChannels, targetsOf, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
-import { curveOf, passOf } from '../shot/shot.ts';
+import { curveOf, layerOf } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
 import { EDITS } from './catalogue.ts';
 import { refused } from './edit.ts';
@@ -112,7 +112,7 @@ function missingNeed({ needs }: Edit, shot: Shot, selection: Selection): Finding
 function selectionProblem(shot: Shot, selection: Selection, { locks }: Edit): Finding | null {
   const { pass, range } = selection;
   if (pass !== null) {
-    const found = passOf(shot, pass);
+    const found = layerOf(shot, pass);
     if (!found) return finding('unknownPass', {}, pass);
     if (found.locked && locks !== 'none') return finding('lockedPass', {}, found.name);
   }
@@ -134,7 +134,7 @@ function withoutLocked(shot: Shot, selection: Selection): { selection: Selection
 
 /** The first channel with a value, a frame or a slope that is no number any more, or null. */
 function beyondNumbers({ shot, report }: Outcome): ChannelId | null {
-  const layers = [null, ...shot.passes.map((pass) => pass.id)];
+  const layers = [null, ...shot.layers.map((pass) => pass.id)];
   return (
     report.touched.find((channel) => layers.some((layer) => !isFinite(curveOf(shot, layer, channel)))) ?? null
   );
@@ -147,7 +147,7 @@ function checkOutcome(id: string, before: Shot, result: Outcome): void {
     `${id} says ${report.status} and does otherwise`,
   );
   if (report.status !== 'changed') return;
-  const layers = [null, ...shot.passes.map((pass) => pass.id)];
+  const layers = [null, ...shot.layers.map((pass) => pass.id)];
   for (const channel of report.touched) {
     for (const layer of layers) {
       const broken = brokenRule(curveOf(shot, layer, channel));
@@ -157,6 +157,6 @@ function checkOutcome(id: string, before: Shot, result: Outcome): void {
       before.locked.includes(channel) && curveOf(before, null, channel) !== curveOf(shot, null, channel);
     assert(!locked, `${id} changed the locked channel ${channel}`);
   }
-  for (const pass of shot.passes)
+  for (const pass of shot.layers)
     assert(brokenRule(pass.weight) === null, `${id} left the weight of ${pass.name} broken`);
 }

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { finding, InputError } from '../base/finding.ts';
 import { describeProblem } from '../shot/describe-problem.ts';
+import { migrated } from '../shot/document/migrate.ts';
 import { once } from '../shot/document/part.ts';
 import { heldShot } from '../shot/document/parts.ts';
 import { selectionSchema } from '../shot/selection.ts';
@@ -37,8 +38,34 @@ const schema = z.object({
 
 /** The session; throws an `InputError` that says what no longer reads. */
 export function checkedSession(value: unknown): Session {
-  const parsed = schema.safeParse(value);
+  const session = ofThisVersion(value);
+  const parsed = schema.safeParse(session);
   if (!parsed.success) throw new InputError(finding('badRecord', {}, describeProblem(parsed.error)));
   // What was parsed are the same objects: sharing between steps must survive, so the original is used.
-  return value as Session;
+  return session as Session;
+}
+
+/** A session of an earlier version with each of its shots migrated once; the same object where there is nothing to do. */
+function ofThisVersion(value: unknown): unknown {
+  const session = value as { shot?: unknown; before?: unknown; steps?: unknown } | null;
+  if (typeof session !== 'object' || session === null || !Array.isArray(session.steps)) return value;
+  const known = new Map<unknown, unknown>();
+  const of = (shot: unknown): unknown => {
+    if (typeof shot !== 'object' || shot === null) return shot;
+    if (!known.has(shot)) known.set(shot, migrated(shot));
+    return known.get(shot);
+  };
+  const { shot, before, steps } = session;
+  if (
+    of(shot) === shot &&
+    of(before) === before &&
+    steps.every((step: { shot?: unknown }) => of(step?.shot) === step?.shot)
+  )
+    return value;
+  return {
+    ...session,
+    shot: of(shot),
+    before: of(before),
+    steps: steps.map((step: { shot?: unknown }) => ({ ...step, shot: of(step?.shot) })),
+  };
 }

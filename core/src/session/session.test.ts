@@ -17,7 +17,7 @@ import type { Session } from './session.ts';
 const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 16, 8, 20, 10, 24, 10]);
 const shot = {
   ...puppet({ 'hips.ty': swing, 'arm_l.rz': swing }),
-  passes: [pass('lift', { members: ['arm_l'], curves: [undefined, { rz: curve([6, 0, 12, 20]) }] })],
+  layers: [pass('lift', { members: ['arm_l'], curves: [undefined, { rz: curve([6, 0, 12, 20]) }] })],
 };
 
 /** A selection of anything, the way a hand selects: controls, channels or keys, with or without a range or a pass. */
@@ -27,8 +27,8 @@ function anySelection(of: Shot, random: ReturnType<typeof seededRandom>) {
   const node = of.nodes[random.whole(0, of.nodes.length - 1)]!.id;
   const start = random.whole(0, 20);
   const layer =
-    of.passes.length > 0 && random.whole(0, 2) === 0
-      ? of.passes[random.whole(0, of.passes.length - 1)]!.id
+    of.layers.length > 0 && random.whole(0, 2) === 0
+      ? of.layers[random.whole(0, of.layers.length - 1)]!.id
       : null;
   return choose({
     ...[
@@ -57,9 +57,9 @@ describe('seeded sequences of edits', () => {
         const edit = EDITS[random.whole(0, EDITS.length - 1)]!;
         const examples = EXAMPLES[edit.id]!;
         const options = { ...examples[random.whole(0, examples.length - 1)] };
-        if ('pass' in options) options['pass'] = session.shot.passes[0]?.id ?? 'gone';
+        if ('pass' in options) options['pass'] = session.shot.layers[0]?.id ?? 'gone';
         session = perform(select(session, anySelection(session.shot, random)), edit.id, options).session;
-        for (const table of [session.shot.curves, ...session.shot.passes.map((one) => one.curves)])
+        for (const table of [session.shot.curves, ...session.shot.layers.map((one) => one.curves)])
           for (const [, one] of curvesIn(table, session.shot.nodes)) expect(brokenRule(one)).toBeNull();
       }
       const last = writeShotFile(session.shot);

@@ -88,7 +88,7 @@ export function goTo(session: Session, at: number): Session {
   const step = session.steps[to]!;
   const wanted = to < session.at ? withKeysOf(session, session.steps[to + 1]!.selection) : session.selection;
   const { pass } = wanted;
-  const lives = pass === null || step.shot.passes.some((known) => known.id === pass);
+  const lives = pass === null || step.shot.layers.some((known) => known.id === pass);
   const selection = withLivingKeys(step.shot, lives ? wanted : { ...wanted, pass: null });
   return { ...session, shot: step.shot, selection, at: to };
 }

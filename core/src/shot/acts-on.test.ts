@@ -9,7 +9,7 @@ const shot = {
     'arm_l.rz': curve([0, 5, 9, 2]),
     'hand_l.rx': curve([4, 1]),
   }),
-  passes: [pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 4, 9, 1]) }] })],
+  layers: [pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 4, 9, 1]) }] })],
 };
 
 test.each<[Parameters<typeof choose>[0], Partial<ReturnType<typeof actsOn>>]>([

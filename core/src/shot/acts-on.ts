@@ -2,7 +2,7 @@
 import type { Node } from '../rig/node.ts';
 import { selectedChannels, targetsOf } from './selection.ts';
 import type { Selection } from './selection.ts';
-import { passOf, rigOf, splitChannel } from './shot.ts';
+import { layerOf, rigOf, splitChannel } from './shot.ts';
 import type { Shot } from './shot.ts';
 
 export interface ActsOn {
@@ -31,7 +31,7 @@ export function actsOn(shot: Shot, selection: Selection): ActsOn {
     controls: nodes.length,
     chosen: Object.values(selection.keys).some((ids) => ids.length > 0),
     whose: whoseAre(nodes),
-    layer: selection.pass === null ? 'base' : (passOf(shot, selection.pass)?.name ?? 'base'),
+    layer: selection.pass === null ? 'base' : (layerOf(shot, selection.pass)?.name ?? 'base'),
   };
 }
 

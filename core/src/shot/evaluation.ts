@@ -1,61 +1,92 @@
 /**
  * From a shot and a frame to channel values and world transforms.
  *
- * Order: base curve → passes from bottom to top → values → world. Nothing is kept but samples on whole
- * frames, by the identity of the curves they come from (`curve/samples.ts`) and of the shot.
+ * Order: base curves → layers from bottom to top → values → world. The signals of a shot are made once, from those of the shot before it where
+ * nothing changed (`layers/signal.ts`), and go with it.
  */
-import { evaluate } from '../curve/evaluate.ts';
-import { samplesOf } from '../curve/samples.ts';
 import { computeWorld, newWorldPose } from '../rig/pose.ts';
 import type { WorldPose } from '../rig/pose.ts';
-import type { Rig } from '../rig/rig.ts';
-import { applyPass, soundingPasses } from './passes.ts';
-import type { Reader } from './passes.ts';
-import { rigOf } from './shot.ts';
+import { kindOf } from '../layers/kinds.ts';
+import type { Context, Layer } from '../layers/layer.ts';
+import { constantSignal, signalOf } from '../layers/signal.ts';
+import type { Signal, Signals } from '../layers/signal.ts';
+import { framesPerSecond, rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
-/** Reads curves at a frame by solving them. */
-export function readerAt(frame: number): Reader {
-  return (curve, absent) => (curve ? evaluate(curve, frame, absent) : absent);
+/** A layer that counts, and the signals that it is laid over. */
+export interface Level {
+  readonly layer: Layer;
+  readonly below: Signals;
 }
 
-/** Reads a curve on a whole frame of the shot from its samples. */
-function sampling(shot: Shot, frame: number): Reader {
-  const grid = { start: shot.range.start, count: Math.floor(shot.range.end - shot.range.start) + 1 };
-  const at = frame - grid.start;
-  return (curve, absent) => (curve ? samplesOf(curve, grid, absent)[at]! : absent);
+interface Stack {
+  readonly base: Signals;
+  /** From bottom to top. */
+  readonly levels: readonly Level[];
+  readonly top: Signals;
+}
+
+const stacks = new WeakMap<Shot, Stack>();
+
+/** The layers that count, from bottom to top: not muted, and only the solo ones where there are any. */
+export function soundingLayers({ layers }: Pick<Shot, 'layers'>): readonly Layer[] {
+  const solo = layers.some((layer) => layer.solo);
+  return layers.filter((layer) => !layer.muted && (!solo || layer.solo) && kindOf(layer));
+}
+
+export const contextOf = (shot: Shot): Context => ({
+  rig: rigOf(shot),
+  range: shot.range,
+  framesPerSecond: framesPerSecond(shot.rate),
+  base: shot.curves,
+});
+
+/** The signals of a shot on every level. */
+export function stackOf(shot: Shot): Stack {
+  let known = stacks.get(shot);
+  if (!known) stacks.set(shot, (known = makeStack(shot)));
+  return known;
+}
+
+function makeStack(shot: Shot): Stack {
+  const context = contextOf(shot);
+  const base = baseOf(shot);
+  const levels: Level[] = [];
+  let top: Signals = base;
+  for (const layer of soundingLayers(shot)) {
+    levels.push({ layer, below: top });
+    top = kindOf(layer)!.over(layer, top, context);
+  }
+  return { base, levels, top };
+}
+
+function baseOf(shot: Shot): Signals {
+  return rigOf(shot).channels.map((channel): Signal => {
+    const curve = shot.curves[channel.node]?.[channel.name];
+    return curve ? signalOf(curve) : constantSignal(channel, channel.rest);
+  });
 }
 
 /**
  * Writes the value of every channel at a frame.
  * @param out one number for each of the rig's channels
- * @param playing read whole frames from samples, which costs memory and pays when frames come back
+ * @param playing read whole frames from columns, which costs memory and pays when frames come back
  */
 export function channelValues(shot: Shot, frame: number, out: Float64Array, playing = false): void {
-  const whole =
-    Number.isInteger(frame - shot.range.start) && frame >= shot.range.start && frame <= shot.range.end;
-  const read = playing && whole ? sampling(shot, frame) : readerAt(frame);
-  const rig = rigOf(shot);
-  for (let i = 0; i < rig.nodes.length; i += 1) nodeValues(shot, rig, i, read, out);
-  for (const pass of soundingPasses(shot)) applyPass(rig, pass, read, out);
-}
-
-/** The base values of all channels at a frame, below every pass. */
-export function baseValuesAt(shot: Shot, frame: number): Float64Array {
-  const rig = rigOf(shot);
-  const values = new Float64Array(rig.channels.length);
-  const read = readerAt(frame);
-  for (let i = 0; i < rig.nodes.length; i += 1) nodeValues(shot, rig, i, read, values);
-  return values;
-}
-
-function nodeValues(shot: Shot, rig: Rig, i: number, read: Reader, out: Float64Array): void {
-  const entries = shot.curves[i];
-  for (let c = rig.firstChannel[i]!; c < rig.firstChannel[i + 1]!; c += 1) {
-    const channel = rig.channels[c]!;
-    out[c] = entries ? read(entries[channel.name], channel.rest) : channel.rest;
+  const { top } = stackOf(shot);
+  const at = frame - shot.range.start;
+  const whole = Number.isInteger(at) && frame >= shot.range.start && frame <= shot.range.end;
+  if (!playing || !whole) {
+    for (let c = 0; c < top.length; c += 1) out[c] = top[c]!.at(frame);
+    return;
   }
+  const grid = { start: shot.range.start, count: Math.floor(shot.range.end - shot.range.start) + 1 };
+  for (let c = 0; c < top.length; c += 1) out[c] = top[c]!.column(grid)[at]!;
 }
+
+/** The base values of all channels at a frame, below every layer. */
+export const baseValuesAt = (shot: Shot, frame: number): Float64Array =>
+  Float64Array.from(stackOf(shot).base, (signal) => signal.at(frame));
 
 /** The values of all channels at a frame, in the rig's order. */
 export function valuesAt(shot: Shot, frame: number): Float64Array {

@@ -31,7 +31,7 @@ export function changeLayers(
   let after = shot;
   const layers = [
     { id: null, name: '', locked: false, curves: shot.curves },
-    ...shot.passes.map((pass) => ({ ...pass, id: pass.id })),
+    ...shot.layers.map((pass) => ({ ...pass, id: pass.id })),
   ];
   for (const layer of layers) {
     const changed = new Map<ChannelId, Curve>();

@@ -4,7 +4,8 @@
  * would count, which is said as such; there only the frames added by hand are columns.
  */
 import { DEFAULT_COLUMNS, rigOf } from './shot.ts';
-import type { ChannelId, ColumnRule, NodeCurves, Shot } from './shot.ts';
+import type { NodeCurves } from '../layers/layer.ts';
+import type { ChannelId, ColumnRule, Shot } from './shot.ts';
 
 export interface PoseColumns {
   /** Frames, rising; of all characters together. */

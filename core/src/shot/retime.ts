@@ -1,5 +1,5 @@
 /**
- * Everything that holds frames, carried along by one map of time: keys on all layers, weights of passes, bookends, pose columns set
+ * Everything that holds frames, carried along by one map of time: keys on all layers, weights and ranges of layers, pose columns set
  * by hand, and the shot's range. Whoever changes when something happens goes through here, so that nothing is left behind.
  */
 import { bakeLeads } from '../curve/bake-lead.ts';
@@ -9,11 +9,13 @@ import type { Curve } from '../curve/curve.ts';
 import { hasLead } from '../curve/lead.ts';
 import { repeatsAtAll } from '../curve/with-key.ts';
 import type { RepeatWay } from '../curve/with-key.ts';
-import { carriedRange, timeReader } from '../base/time-map.ts';
+import { timeReader } from '../base/time-map.ts';
 import type { TimeMap, TimeReader } from '../base/time-map.ts';
+import { kindOf } from '../layers/kinds.ts';
+import { carriedLayerRange } from '../layers/layer-range.ts';
 import { changeLayers } from './layers.ts';
 import type { LayerChanges } from './layers.ts';
-import { withColumnFrames, withPassTimes } from './shot.ts';
+import { withColumnFrames, withLayerTimes } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
 export interface Retiming extends CarryOptions {
@@ -79,14 +81,14 @@ function cutsLead(curve: Curve, { cuts }: TimeReader, { range }: Shot): boolean 
 
 const lengthOf = ({ times }: Curve) => (times.length > 0 ? times[times.length - 1]! - times[0]! : 0);
 
-/** What belongs to no channel: weights, bookends, columns set by hand. */
+/** What belongs to no channel: weights and ranges of layers, columns set by hand. */
 function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
-  const passed = withPassTimes(shot, ({ weight, bookends }) => {
-    const moved = bookends && carriedRange(bookends, time);
+  const passed = withLayerTimes(shot, (layer) => {
+    const retime = kindOf(layer)?.retime;
     return {
-      weight: weight.times.length > 1 ? carried(weight, time, options).curve : weight,
-      // Bookends of which all time was taken out still confine their pass to next to nothing.
-      bookends: moved && moved.end - moved.start < 1 ? { start: moved.start, end: moved.start + 1 } : moved,
+      weight: layer.weight.times.length > 1 ? carried(layer.weight, time, options).curve : layer.weight,
+      range: layer.range && carriedLayerRange(layer.range, time),
+      settings: retime ? retime(layer.settings, time) : layer.settings,
     };
   });
   return withColumnFrames(passed, (frames) =>

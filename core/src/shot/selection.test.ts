@@ -4,7 +4,7 @@ import { hasTargets, selectedChannels, targetsOf, withLivingKeys } from './selec
 
 const shot = {
   ...puppet({ 'hips.tx': curve([6, 0]), 'hips.ty': curve([0, 1, 6, 2, 12, 3]) }),
-  passes: [pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 4, 9, 1]) }] })],
+  layers: [pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 4, 9, 1]) }] })],
 };
 const rowsOf = (more: Parameters<typeof choose>[0]) =>
   targetsOf(shot, choose(more)).map(({ channel, rows, count }) => [channel, [...rows].join(''), count]);

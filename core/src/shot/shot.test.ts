@@ -17,7 +17,7 @@ const value = (shot: Shot, id: string, frame: number) => valuesAt(shot, frame)[r
 
 describe('passes', () => {
   const base = puppet({ 'hips.ty': curve([0, 10, 24, 10]), 'arm_l.rz': curve([0, -30, 24, -30]) });
-  const withPasses = (...passes: Shot['passes']) => ({ ...base, passes });
+  const withPasses = (...layers: Shot['layers']) => ({ ...base, layers });
 
   test('an offset adds by its weight; muted and others’ solo silence it', () => {
     const offset = pass('up', { weight: constantCurve(0.5), curves: [{ ty: constantCurve(8) }] });

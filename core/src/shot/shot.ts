@@ -11,12 +11,10 @@ import { compileRig } from '../rig/rig.ts';
 import type { Chain, Rig } from '../rig/rig.ts';
 import type { Node } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
+import type { CurveTable, Layer, NodeCurves } from '../layers/layer.ts';
 
 /** `node.channel`, `hand_l.rz`. */
 export type ChannelId = string;
-export type NodeCurves = Readonly<Record<string, Curve>>;
-/** One entry for each node; undefined where it has no curve. */
-export type CurveTable = readonly (NodeCurves | undefined)[];
 
 export interface Rate {
   /** Frames per second as a fraction: 24/1, 30000/1001. */
@@ -29,30 +27,6 @@ export interface Character {
   readonly name: string;
   /** Where it faces at rest, degrees about the upright from +z toward +x; left out, as its sides say. */
   readonly facing?: number;
-}
-
-export const PASS_KINDS = ['offset', 'replace'] as const;
-export type PassKind = (typeof PASS_KINDS)[number];
-
-/** One layer over the base curves. */
-export interface Pass {
-  readonly id: string;
-  readonly name: string;
-  readonly kind: PassKind;
-  /** One of the eight pass colours, 0…7. */
-  readonly colour: number;
-  /** Ids of the nodes that it moves. */
-  readonly members: readonly string[];
-  readonly muted: boolean;
-  readonly solo: boolean;
-  readonly locked: boolean;
-  /** 1 is all of it; a single key is a constant. */
-  readonly weight: Curve;
-  /** Whether rotations add per channel or compose as orientations. */
-  readonly rotations: 'channels' | 'orientations';
-  /** Where bookends confine it, or null. */
-  readonly bookends: FrameRange | null;
-  readonly curves: CurveTable;
 }
 
 /** How pose columns are found, and which were set by hand; `pose-columns.ts` reads it. */
@@ -74,8 +48,8 @@ export interface Shot {
   readonly nodes: readonly Node[];
   readonly chains: readonly Chain[];
   readonly curves: CurveTable;
-  /** From bottom to top. */
-  readonly passes: readonly Pass[];
+  /** What lies over the base, from bottom to top. */
+  readonly layers: readonly Layer[];
   /** Channels that no edit changes. */
   readonly locked: readonly ChannelId[];
   /** Left out: the usual rule, nothing set by hand. */
@@ -98,19 +72,19 @@ export function splitChannel(id: ChannelId): { node: string; name: string } {
   return { node: id.slice(0, dot), name: id.slice(dot + 1) };
 }
 
-/** The curve of a channel on the base (`pass` null) or on a pass; the empty curve where there is none. */
+/** The curve of a channel on the base (`pass` null) or on a layer; the empty curve where there is none. */
 export function curveOf(shot: Shot, pass: string | null, id: ChannelId): Curve {
   const { node, name } = splitChannel(id);
   const row = rigOf(shot).indexOf(node);
   return tableOf(shot, pass)[row]?.[name] ?? EMPTY_CURVE;
 }
 
-export function passOf(shot: Shot, id: string): Pass | null {
-  return shot.passes.find((pass) => pass.id === id) ?? null;
+export function layerOf(shot: Shot, id: string): Layer | null {
+  return shot.layers.find((pass) => pass.id === id) ?? null;
 }
 
 function tableOf(shot: Shot, pass: string | null): CurveTable {
-  return pass === null ? shot.curves : (passOf(shot, pass)?.curves ?? []);
+  return pass === null ? shot.curves : (layerOf(shot, pass)?.curves ?? []);
 }
 
 /** The shot with some curves in place of others; an empty curve takes the channel's curve away. */
@@ -131,27 +105,27 @@ export function withCurves(shot: Shot, pass: string | null, changed: ReadonlyMap
   if (after === null) return shot;
   const curves = after;
   if (pass === null) return { ...shot, curves };
-  return withPass(shot, pass, (was) => ({ ...was, curves }));
+  return withLayer(shot, pass, (was) => ({ ...was, curves }));
 }
 
-/** The shot with one pass changed. */
-export function withPass(shot: Shot, id: string, change: (pass: Pass) => Pass): Shot {
-  return { ...shot, passes: shot.passes.map((pass) => (pass.id === id ? change(pass) : pass)) };
+/** The shot with one layer changed. */
+export function withLayer(shot: Shot, id: string, change: (layer: Layer) => Layer): Shot {
+  return { ...shot, layers: shot.layers.map((layer) => (layer.id === id ? change(layer) : layer)) };
 }
 
-/** The shot with its open passes' weights and bookends changed; the same object where nothing is. */
-export function withPassTimes(
-  shot: Shot,
-  change: (pass: Pass) => { readonly weight: Curve; readonly bookends: Pass['bookends'] },
-): Shot {
-  const passes = shot.passes.map((pass) => {
-    if (pass.locked) return pass;
-    const { weight, bookends } = change(pass);
-    const sameEnds = bookends?.start === pass.bookends?.start && bookends?.end === pass.bookends?.end;
-    if (sameShape(weight, pass.weight) && sameEnds) return pass;
-    return { ...pass, weight, bookends: sameEnds ? pass.bookends : bookends };
+/** What of a layer holds frames, its own curves aside. */
+export type LayerTimes = Pick<Layer, 'weight' | 'range'> & Partial<Pick<Layer, 'settings'>>;
+
+/** The shot with its open layers' weights, ranges and settings changed; the same object where nothing is. */
+export function withLayerTimes(shot: Shot, change: (layer: Layer) => LayerTimes): Shot {
+  const layers = shot.layers.map((layer) => {
+    if (layer.locked) return layer;
+    const { weight, range, settings = layer.settings } = change(layer);
+    const sameRange = String(Object.values(range ?? {})) === String(Object.values(layer.range ?? {}));
+    if (sameShape(weight, layer.weight) && sameRange && settings === layer.settings) return layer;
+    return { ...layer, weight, range: sameRange ? layer.range : range, settings };
   });
-  return passes.some((pass, i) => pass !== shot.passes[i]) ? { ...shot, passes } : shot;
+  return layers.some((layer, i) => layer !== shot.layers[i]) ? { ...shot, layers } : shot;
 }
 
 /** The shot with columns set by hand at other frames; the same object where they stay. */
@@ -207,5 +181,5 @@ export function newShot(
   rate: Rate,
   range: FrameRange,
 ): Shot {
-  return { name, rate, range, characters: [], nodes, chains, curves: [], passes: [], locked: [], extras: {} };
+  return { name, rate, range, characters: [], nodes, chains, curves: [], layers: [], locked: [], extras: {} };
 }

@@ -52,7 +52,7 @@ describe('bringing a point to a place', () => {
 describe('from a wish to what a layer must hold', () => {
   const lifted = {
     ...puppet({ 'hips.ry': curve([0, 70]), 'hips.rx': curve([0, 20]), 'arm_l.rz': curve([0, 15]) }),
-    passes: [
+    layers: [
       pass('half', {
         members: ['arm_l'],
         weight: curve([0, 0.5]),
@@ -65,7 +65,7 @@ describe('from a wish to what a layer must hold', () => {
   test.each([null, 'half'])('an orientation in the world shows, keyed on %s', (layer) => {
     const i = rigOf(lifted).indexOf('arm_l');
     const turn = [0.2, -0.4, 0.1, Math.sqrt(1 - 0.21)] as [number, number, number, number];
-    const free = { ...lifted, passes: lifted.passes.slice(0, 1) };
+    const free = { ...lifted, layers: lifted.layers.slice(0, 1) };
     const { keys } = solve(free, layer, 0, { kind: 'turn', node: 'arm_l', turn });
     const after = writePose(
       free,

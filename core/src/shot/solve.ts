@@ -2,7 +2,7 @@
  * From a wish to what must be keyed: the one solver behind stage handle, arc beads, value fields and the edits that lay poses.
  *
  * First the wish becomes channel values that would show it (`shownValues`): a control that has positions is moved; the end of a limb
- * under IK moves its goal; anything else is turned at its parent, as far as its distance from that allows. Then the passes are
+ * under IK moves its goal; anything else is turned at its parent, as far as its distance from that allows. Then the layers are
  * gone through from the top down to what the layer must hold (`solve`).
  */
 import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
@@ -11,8 +11,11 @@ import { conjugate, multiply, rotationBetween, unit } from '../math/quaternion.t
 import type { Rig } from '../rig/rig.ts';
 import { placeInSpace } from '../rig/pose.ts';
 import type { WorldPose } from '../rig/pose.ts';
-import { baseValuesAt, placeIn, readerAt, valuesAt, worldAt } from './evaluation.ts';
-import { valuesOnLayer } from './passes.ts';
+import { kindOf } from '../layers/kinds.ts';
+import type { Answers, Blocked, Want } from '../layers/layer.ts';
+import type { Signals } from '../layers/signal.ts';
+import { contextOf, placeIn, stackOf, valuesAt, worldAt } from './evaluation.ts';
+import type { Level } from './evaluation.ts';
 import { rigOf } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
@@ -29,45 +32,107 @@ export type Wish =
   | { readonly kind: 'turn'; readonly node: string; readonly turn: Quaternion };
 
 export interface Solution {
-  /** What the layer must hold, by channel; more channels than were asked for where rotations are composed. */
-  readonly keys: ReadonlyMap<ChannelId, number>;
+  /** What the layer must hold, by channel: a value and the frame at which it is keyed; more channels than were asked for where rotations are composed. */
+  readonly keys: ReadonlyMap<ChannelId, Want>;
   /** Channels that show nothing of the layer, since something above covers it or its weight is 0. */
   readonly hidden: readonly ChannelId[];
   /** Channels whose layer would have to turn farther than half a turn at its weight. */
   readonly beyond: readonly ChannelId[];
+  /** Channels under a layer that makes of them what depends on other frames too, by the name of that layer. */
+  readonly blocked: ReadonlyMap<string, readonly ChannelId[]>;
   readonly locked: readonly ChannelId[];
   readonly unknown: readonly ChannelId[];
 }
 
-/** What must be keyed on the base (`layer` null) or on a pass at a frame so that the wish shows on top of all passes. */
+/** What must be keyed on the base (`layer` null) or on a layer so that the wish shows at a frame on top of all layers. */
 export function solve(shot: Shot, layer: string | null, frame: number, wish: Wish): Solution {
   const rig = rigOf(shot);
   const locks = new Set(shot.locked);
   const wishes = shownValues(shot, frame, wish);
   const ids = Object.keys(wishes);
-  const wanted = valuesAt(shot, frame);
-  const asked: number[] = [];
+  const wanted = new Map<number, Want>();
   for (const id of ids) {
     const index = rig.channelIndex(id);
-    if (index < 0 || locks.has(id)) continue;
-    wanted[index] = wishes[id]!;
-    asked.push(index);
+    if (index >= 0 && !locks.has(id)) wanted.set(index, { frame, value: wishes[id]! });
   }
-  const keys = new Map<ChannelId, number>();
+  const keys = new Map<ChannelId, Want>();
   const left: Record<'hidden' | 'beyond', ChannelId[]> = { hidden: [], beyond: [] };
-  const solved = valuesOnLayer(shot, rig, layer, readerAt(frame), baseValuesAt(shot, frame), wanted, asked);
-  for (const [index, value] of solved) {
-    const { id } = rig.channels[index]!;
+  const blocked = new Map<string, ChannelId[]>();
+  const { solved, refused } = descend(shot, layer, wanted);
+  for (const [c, want] of solved) if (!locks.has(rig.channels[c]!.id)) keys.set(rig.channels[c]!.id, want);
+  for (const [c, { why, by }] of refused) {
+    const { id } = rig.channels[c]!;
     if (locks.has(id)) continue;
-    if (typeof value === 'string') left[value].push(id);
-    else keys.set(id, value);
+    if (why !== 'blocked') left[why].push(id);
+    else blocked.set(by, [...(blocked.get(by) ?? []), id]);
   }
   return {
     keys,
     ...left,
+    blocked,
     locked: ids.filter((id) => locks.has(id)),
     unknown: ids.filter((id) => rig.channelIndex(id) < 0),
   };
+}
+
+interface Descent {
+  readonly solved: ReadonlyMap<number, Want>;
+  /** Why a channel cannot be had, and the name of the layer that says so. */
+  readonly refused: ReadonlyMap<number, { readonly why: Blocked; readonly by: string }>;
+}
+
+/** Goes from what shall show on top down to what the layer must hold. */
+function descend(shot: Shot, id: string | null, asked: ReadonlyMap<number, Want>): Descent {
+  const { levels, top } = stackOf(shot);
+  const context = contextOf(shot);
+  const at = levels.findIndex(({ layer }) => layer.id === id);
+  const refused = new Map<number, { why: Blocked; by: string }>();
+  if (id !== null && (at < 0 || !kindOf(levels[at]!.layer)!.hold)) {
+    for (const c of asked.keys()) refused.set(c, { why: 'hidden', by: '' });
+    return { solved: new Map(), refused };
+  }
+  let wants = withTogether(shot, levels.slice(Math.max(at, 0)), id, asked, top);
+  const take = (answers: Answers, by: string) => {
+    const next = new Map<number, Want>();
+    for (const [c, answer] of answers) {
+      if (typeof answer === 'string') refused.set(c, { why: answer, by });
+      else next.set(c, answer);
+    }
+    wants = next;
+  };
+  for (const { layer, below } of levels.slice(at + 1).reverse()) {
+    const { under } = kindOf(layer)!;
+    take(under ? under(layer, wants, below, context) : allBlocked(wants), layer.name);
+  }
+  const target = levels[at];
+  if (target)
+    take(kindOf(target.layer)!.hold!(target.layer, wants, target.below, context), target.layer.name);
+  return { solved: wants, refused };
+}
+
+const allBlocked = (wants: ReadonlyMap<number, Want>): Answers =>
+  new Map([...wants.keys()].map((c) => [c, 'blocked']));
+
+/** What is wanted, and beside it the present values of those channels that some layer works out together with it. */
+function withTogether(
+  shot: Shot,
+  levels: readonly Level[],
+  held: string | null,
+  asked: ReadonlyMap<number, Want>,
+  top: Signals,
+): ReadonlyMap<number, Want> {
+  const rig = rigOf(shot);
+  const wants = new Map(asked);
+  for (const { layer } of levels) {
+    const { together } = kindOf(layer)!;
+    if (!together) continue;
+    for (const [c, { frame }] of asked) {
+      const slots = together(layer, rig, rig.channels[c]!.node, layer.id === held);
+      if (!slots.includes(c)) continue;
+      for (const slot of slots) if (!wants.has(slot)) wants.set(slot, { frame, value: top[slot]!.at(frame) });
+    }
+  }
+  return wants;
 }
 
 /** The values by channel that show the wish; empty where nothing of the rig can bring it about. */

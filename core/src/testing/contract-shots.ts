@@ -62,10 +62,10 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
   }),
   'a locked channel': { ...PLAIN, locked: ['arm_l.rz'] },
   'a locked key': puppet({ 'hips.ty': jitter, 'arm_l.rz': partLocked }),
-  'a pass': { ...PLAIN, passes: [offset] },
+  'a pass': { ...PLAIN, layers: [offset] },
   'two passes': {
     ...PLAIN,
-    passes: [
+    layers: [
       {
         ...offset,
         members: ['arm_l', 'hips'],
@@ -74,7 +74,7 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
       pass('bare', { members: ['arm_r'] }),
     ],
   },
-  'a locked pass': { ...PLAIN, passes: [{ ...offset, locked: true }] },
+  'a locked pass': { ...PLAIN, layers: [{ ...offset, locked: true }] },
 };
 
 export const SELECTIONS: Readonly<Record<string, Selection>> = {

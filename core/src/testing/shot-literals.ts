@@ -8,7 +8,10 @@ import { pairNames } from '../rig/sides.ts';
 import { NOTHING } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { constantCurve, newShot, withCurves } from '../shot/shot.ts';
-import type { ChannelId, Pass, Shot } from '../shot/shot.ts';
+import type { FrameRange } from '../base/frame-range.ts';
+import { kindOf } from '../layers/kinds.ts';
+import type { Layer, LayerRange } from '../layers/layer.ts';
+import type { ChannelId, Shot } from '../shot/shot.ts';
 
 /** `[frame, value, frame, value, …]` as a curve. */
 export function curve(keys: readonly number[], kind: TangentKind = 'smooth'): Curve {
@@ -72,7 +75,19 @@ export function puppet(curves: Readonly<Record<ChannelId, Curve>> = {}): Shot {
   return withCurves(shot, null, new Map(Object.entries(curves)));
 }
 
-export function pass(id: string, more: Partial<Pass> = {}): Pass {
+/** An offset pass, unless it says otherwise. */
+export function pass(
+  id: string,
+  {
+    rotations = 'channels',
+    range = null,
+    ...more
+  }: Partial<Omit<Layer, 'range'>> & {
+    readonly rotations?: 'channels' | 'orientations';
+    readonly range?: FrameRange | LayerRange | null;
+  } = {},
+): Layer {
+  const kind = more.kind ?? 'offset';
   return {
     id,
     name: id,
@@ -83,11 +98,23 @@ export function pass(id: string, more: Partial<Pass> = {}): Pass {
     solo: false,
     locked: false,
     weight: constantCurve(1),
-    rotations: 'channels',
-    bookends: null,
+    channels: null,
+    range: range && { rampIn: 0, rampOut: 0, ...range },
+    settings: kind === 'offset' ? { rotations } : {},
     curves: [],
     ...more,
   };
+}
+
+/** A live filter with its usual settings but for those given. */
+export function filter(
+  kind: string,
+  members: readonly string[],
+  settings: object = {},
+  more: Partial<Omit<Layer, 'range' | 'settings'>> & { readonly range?: FrameRange | LayerRange | null } = {},
+): Layer {
+  const given = kindOf({ kind })?.settings.parse(settings) ?? { ...settings };
+  return { ...pass(more.id ?? kind, { ...more, kind, members }), settings: given };
 }
 
 export const choose = (more: Partial<Selection>): Selection => ({ ...NOTHING, ...more });

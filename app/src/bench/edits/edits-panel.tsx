@@ -135,7 +135,7 @@ function GroupList({ group }: { readonly group: EditGroup }) {
   const said = useMemo(() => actsOn(shot, selection), [shot, selection]);
   const rows = fittingFirst(
     EDITS.filter((edit) => edit.group === group),
-    (edit) => missingFor(edit, said, shot.passes.length > 0),
+    (edit) => missingFor(edit, said, shot.layers.length > 0),
   );
   const last = recent.flatMap((id) => EDITS.find((edit) => edit.id === id) ?? []);
   return (
@@ -176,7 +176,7 @@ function GroupList({ group }: { readonly group: EditGroup }) {
 /** Posing is done by hand on the stage or with a value; the panel says how. */
 function PosingHint() {
   const pass = useBench((state) =>
-    state.session.shot.passes.find(({ id }) => id === state.session.selection.pass),
+    state.session.shot.layers.find(({ id }) => id === state.session.selection.pass),
   );
   return (
     <p className="soft hint">

@@ -1,18 +1,18 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
-import type { Edit, Pass } from '@kneader/core';
+import type { Edit, Layer } from '@kneader/core';
 import { evaluate } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ReportView } from './report-view.tsx';
 
-const useChosenPass = (): Pass | undefined =>
-  useBench((state) => state.session.shot.passes.find(({ id }) => id === state.session.selection.pass));
+const useChosenPass = (): Layer | undefined =>
+  useBench((state) => state.session.shot.layers.find(({ id }) => id === state.session.selection.pass));
 const useReport = (edit: string) =>
   useBench((state) => (state.report?.edit === edit ? state.report.report : null));
 
 /** Which pass the panel is about, and another one by its name. */
 function PassChoice() {
-  const passes = useBench((state) => state.session.shot.passes);
+  const passes = useBench((state) => state.session.shot.layers);
   const chosen = useChosenPass();
   if (passes.length === 0)
     return <p className="soft hint">There is no pass yet: “Add an offset pass” makes one.</p>;

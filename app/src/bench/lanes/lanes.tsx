@@ -105,7 +105,7 @@ function PosesStack() {
 
 /** The passes, bottom to top as they are worked out; folded to one line where there are many. */
 function PassesStack() {
-  const passes = useBench((state) => shownShot(state).passes);
+  const passes = useBench((state) => shownShot(state).layers);
   const folded = useLaneLayout((layout) => layout.folded.includes('passes'));
   if (passes.length === 0) return null;
   if (folded) return <Lane id="passes" name="Passes" height={28} track={<PassChips />} />;
@@ -119,7 +119,7 @@ function PassesStack() {
 
 /** The passes as one line of chips: touched, one is worked on. */
 function PassChips() {
-  const passes = useBench((state) => shownShot(state).passes);
+  const passes = useBench((state) => shownShot(state).layers);
   const chosen = useBench((state) => state.session.selection.pass);
   return (
     <div className="pass-chips">
@@ -159,7 +159,7 @@ function Notice() {
 /** On which layer the curves are. */
 function LayerName() {
   const id = useBench((state) => state.session.selection.pass);
-  const pass = useBench((state) => state.session.shot.passes.find((known) => known.id === id));
+  const pass = useBench((state) => state.session.shot.layers.find((known) => known.id === id));
   if (!pass) return <span className="soft layer">on the base</span>;
   return (
     <span className="layer">

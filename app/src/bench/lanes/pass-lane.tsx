@@ -8,7 +8,7 @@ import {
 } from '@ant-design/icons';
 import { useEffect, useRef } from 'react';
 import { curvesIn, evaluate, rowAtTime, sampleInto } from '@kneader/core';
-import type { Pass } from '@kneader/core';
+import type { Layer } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
@@ -22,7 +22,7 @@ import { weightAt, weightToY } from './weight-view.ts';
 const REACH = 8;
 
 interface PassHeadProps {
-  readonly pass: Pass;
+  readonly pass: Layer;
   /** What makes the grip one, where the pass can be carried. */
   readonly grip: React.ComponentProps<'button'> | null;
 }
@@ -107,7 +107,7 @@ export function PassHead({ pass, grip }: PassHeadProps) {
 /**
  * The weight of a pass over time, edited in place: a key of it is dragged, up for more and along the frames; a double-click makes one.
  */
-export function PassTrack({ pass }: { readonly pass: Pass }) {
+export function PassTrack({ pass }: { readonly pass: Layer }) {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height } = useSize(holder);

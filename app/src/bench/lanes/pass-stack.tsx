@@ -2,13 +2,13 @@ import { closestCenter, DndContext } from '@dnd-kit/core';
 import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import type { Pass } from '@kneader/core';
+import type { Layer } from '@kneader/core';
 import { bench } from '../bench-store.ts';
 import { PassHead, PassTrack } from './pass-lane.tsx';
 import { useCarrySensors } from './use-carry-sensors.ts';
 
 /** The passes as rows, the uppermost first; a row is carried by its grip to another place. */
-export function PassStack({ passes }: { readonly passes: readonly Pass[] }) {
+export function PassStack({ passes }: { readonly passes: readonly Layer[] }) {
   const sensors = useCarrySensors();
   const rows = [...passes].reverse();
   const drop = ({ active, over }: DragEndEvent) => {
@@ -27,7 +27,7 @@ export function PassStack({ passes }: { readonly passes: readonly Pass[] }) {
   );
 }
 
-function PassRow({ pass, carried }: { readonly pass: Pass; readonly carried: boolean }) {
+function PassRow({ pass, carried }: { readonly pass: Layer; readonly carried: boolean }) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
     useSortable({ id: pass.id, disabled: !carried });
   return (

@@ -1,11 +1,11 @@
 import { useRef, useState } from 'react';
-import type { Pass } from '@kneader/core';
+import type { Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useDial } from '../figure/use-dial.ts';
 import { typedValue } from '../figure/value-drag.ts';
 
 interface WeightFieldProps {
-  readonly pass: Pass;
+  readonly pass: Layer;
   readonly weight: number;
   /** The frame at which it is keyed; null where it is one weight for the whole shot. */
   readonly frame: number | null;

@@ -19,7 +19,7 @@ const layered = (): Shot => {
     'arm_l.rz': curve([0, 10, 7, 50, 20, -30]),
     'arm_l.rx': { ...curve([0, 0, 5, 9, 8, 0]), leadOut: 'loop' },
   });
-  const over = { ...base, passes: [pass('p', { weight: curve([0, 0, 20, 1]), rotations: 'channels' })] };
+  const over = { ...base, layers: [pass('p', { weight: curve([0, 0, 20, 1]), rotations: 'channels' })] };
   return withCurves(over, 'p', new Map([['arm_l.rz', curve([3, 0, 11, 25, 18, 0])]]));
 };
 
@@ -52,7 +52,7 @@ describe('saving', () => {
 
   test('orientations on a pass are saved whole', () => {
     const shot = layered();
-    const composed = { ...shot, passes: [{ ...shot.passes[0]!, rotations: 'orientations' as const }] };
+    const composed = { ...shot, layers: [{ ...shot.layers[0]!, rotations: 'orientations' as const }] };
     const { curves } = readAction(saved(composed, arm));
     for (const axis of ['rx', 'ry', 'rz'])
       expect(evaluate(curves.get(`arm_l.${axis}`)!, 8)).toBeCloseTo(

@@ -14,10 +14,9 @@ import { allRows, buildCurve, rebuild } from '../../curve/rebuild.ts';
 import { CHANNEL_KINDS, channelKind, restValue } from '../../rig/node.ts';
 import { ACTION_VERSION, curvesToJson } from '../../shot/action.ts';
 import type { ActionJson } from '../../shot/action.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import { soundingPasses } from '../../shot/passes.ts';
+import { stackOf, valuesAt } from '../../shot/evaluation.ts';
 import { selectedChannels } from '../../shot/selection.ts';
-import { constantCurve, curveOf, curvesIn, passOf, rigOf, splitChannel } from '../../shot/shot.ts';
+import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { changeTargets, lockedKeysFinding } from '../targets.ts';
@@ -60,10 +59,10 @@ export const saveAction = defineEdit({
     const channels = selectedChannels(shot, { ...selection, keys: {} }).filter((id) =>
       kinds.includes(channelKind(splitChannel(id).name)),
     );
-    const pass = selection.pass === null ? null : passOf(shot, selection.pass);
+    const pass = selection.pass === null ? null : layerOf(shot, selection.pass);
     if (takeAway && pass?.locked) return refused(shot, selection, finding('lockedPass', {}, pass.name));
     if (channels.length === 0) return refused(shot, selection, finding('emptyAction', {}));
-    const layered = what === 'shows' ? passedOver(shot) : new Set<ChannelId>();
+    const layered = what === 'shows' ? layeredOver(shot) : new Set<ChannelId>();
     const keyed = channels.flatMap((id) => {
       const { times } = curveOf(shot, what === 'shows' ? null : selection.pass, id);
       return times.length > 0 ? [{ start: times[0]!, end: times[times.length - 1]! }] : [];
@@ -135,18 +134,10 @@ function spanOf(ranges: readonly FrameRange[]): FrameRange {
   };
 }
 
-/** The channels over which a pass that counts holds a curve; all three turns of a joint where one is composed as orientations. */
-function passedOver(shot: Shot): ReadonlySet<ChannelId> {
-  const found = new Set<ChannelId>();
-  for (const pass of soundingPasses(shot)) {
-    for (const [id] of curvesIn(pass.curves, shot.nodes)) {
-      found.add(id);
-      const { node, name } = splitChannel(id);
-      if (pass.rotations === 'orientations' && channelKind(name) === 'rotation')
-        for (const axis of ['rx', 'ry', 'rz']) found.add(`${node}.${axis}`);
-    }
-  }
-  return found;
+/** The channels that some layer makes other than the base has them. */
+function layeredOver(shot: Shot): ReadonlySet<ChannelId> {
+  const { base, top } = stackOf(shot);
+  return new Set(rigOf(shot).channels.flatMap(({ id }, c) => (top[c] === base[c] ? [] : [id])));
 }
 
 /** What channels show on every frame of a range, and on its ends. */

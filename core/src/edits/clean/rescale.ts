@@ -8,7 +8,8 @@ import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { channelKind } from '../../rig/node.ts';
 import type { Node, Solid, Vector } from '../../rig/node.ts';
-import type { CurveTable, Shot } from '../../shot/shot.ts';
+import type { CurveTable } from '../../layers/layer.ts';
+import type { Shot } from '../../shot/shot.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
@@ -48,7 +49,7 @@ export const rescale = defineEdit({
         (node, row) =>
           isOurs(node) && Object.keys(table[row] ?? {}).some((name) => channelKind(name) === 'position'),
       );
-    const lockedPasses = shot.passes.filter((pass) => pass.locked && moves(pass.curves));
+    const lockedPasses = shot.layers.filter((pass) => pass.locked && moves(pass.curves));
     if (lockedPasses.length > 0)
       return refused(
         shot,
@@ -76,7 +77,7 @@ export const rescale = defineEdit({
       ...shot,
       nodes: shot.nodes.map((node) => (isOurs(node) ? scaledNode(node, factor) : node)),
       curves: scaledTable(shot.curves),
-      passes: shot.passes.map((pass) =>
+      layers: shot.layers.map((pass) =>
         moves(pass.curves) ? { ...pass, curves: scaledTable(pass.curves) } : pass,
       ),
     };

@@ -67,7 +67,7 @@ export const rotationOrder = defineEdit({
       );
     // Angles on a pass are offsets in the old order: they cannot follow.
     const onPass = nodes.filter((node) =>
-      shot.passes.some((pass) =>
+      shot.layers.some((pass) =>
         AXES.some((axis) => curveOf(shot, pass.id, `${node.id}.${axis}`).times.length > 0),
       ),
     );

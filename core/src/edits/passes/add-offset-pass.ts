@@ -2,10 +2,12 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { constantCurve } from '../../shot/shot.ts';
-import type { Pass } from '../../shot/shot.ts';
+import type { Layer } from '../../layers/layer.ts';
+import { withEnds } from '../../layers/layer-range.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { chosenNodes } from './chosen-nodes.ts';
 import { freshPassId, freshPassName } from './fresh-pass.ts';
+import { bookendsOption, rampsOption } from './range-options.ts';
 
 export const addOffsetPass = defineEdit({
   id: 'passes.addOffset',
@@ -26,31 +28,30 @@ export const addOffsetPass = defineEdit({
       title: 'Rotations',
       description: 'Add angle by angle, or compose as orientations.',
     }),
-    bookends: z.object({ start: z.number(), end: z.number() }).nullable().default(null).meta({
-      title: 'Bookends',
-      description: 'Zero keys at the two ends of this range confine the pass to it.',
-    }),
+    bookends: bookendsOption,
+    ramps: rampsOption,
   }),
-  run(shot, selection, { name, rotations, bookends }) {
+  run(shot, selection, { name, rotations, bookends, ramps }) {
     if (bookends && !(bookends.end > bookends.start)) {
       return refused(shot, selection, finding('badRange', {}, bookends.start, bookends.end));
     }
     const members = chosenNodes(shot, selection);
-    const pass: Pass = {
+    const pass: Layer = {
       id: freshPassId(shot),
       name: name || freshPassName(shot, 'Offset'),
       kind: 'offset',
-      colour: shot.passes.length % 8,
+      colour: shot.layers.length % 8,
       members,
       muted: false,
       solo: false,
       locked: false,
       weight: constantCurve(1, shot.range.start),
-      rotations,
-      bookends,
+      channels: null,
+      settings: { rotations },
+      range: bookends && withEnds({ ...bookends, rampIn: ramps, rampOut: ramps }, bookends),
       curves: [],
     };
-    const after = { ...shot, passes: [...shot.passes, pass] };
+    const after = { ...shot, layers: [...shot.layers, pass] };
     return outcome(shot, after, selection, {
       selection: { ...selection, pass: pass.id, keys: {} },
       measures: [{ name: 'controls', value: members.length, unit: '' }],

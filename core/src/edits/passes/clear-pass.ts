@@ -1,6 +1,6 @@
 /** A pass without its keys: its members, weight and place stay. */
 import { z } from 'zod';
-import { curvesIn, withPass } from '../../shot/shot.ts';
+import { curvesIn, withLayer } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { keysOn } from './pass-nodes.ts';
 import { openPass, passOption } from './pass-option.ts';
@@ -19,7 +19,7 @@ export const clearPass = defineEdit({
     if (held.length === 0) return outcome(shot, shot, selection);
     return outcome(
       shot,
-      withPass(shot, id, (was) => ({ ...was, curves: [] })),
+      withLayer(shot, id, (was) => ({ ...was, curves: [] })),
       selection,
       {
         selection: selection.pass === id ? { ...selection, keys: {} } : selection,

@@ -21,11 +21,11 @@ export const movePass = defineEdit({
   }),
   run(shot, selection, { pass: id, place }) {
     const pass = knownPass(shot, id);
-    const others = shot.passes.filter((other) => other !== pass);
+    const others = shot.layers.filter((other) => other !== pass);
     const at = Math.min(place - 1, others.length);
-    const before = shot.passes.indexOf(pass);
+    const before = shot.layers.indexOf(pass);
     if (at === before) return outcome(shot, shot, selection);
-    const after = { ...shot, passes: [...others.slice(0, at), pass, ...others.slice(at)] };
+    const after = { ...shot, layers: [...others.slice(0, at), pass, ...others.slice(at)] };
     return outcome(shot, after, selection, {
       measures: [{ name: 'place from below', value: at + 1, unit: '', before: before + 1 }],
     });

@@ -1,18 +1,19 @@
 /** The option that names a pass, and finding it: what all edits on passes share. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import { passOf } from '../../shot/shot.ts';
-import type { Pass, Shot } from '../../shot/shot.ts';
+import { layerOf } from '../../shot/shot.ts';
+import type { Layer } from '../../layers/layer.ts';
+import type { Shot } from '../../shot/shot.ts';
 
 export const passOption = z.string().meta({ title: 'Pass', description: 'The id of the pass.' });
 
 /** The pass, which must be there. */
-export function knownPass(shot: Shot, id: string): Pass {
-  return passOf(shot, id) ?? refuse('unknownPass', {}, id);
+export function knownPass(shot: Shot, id: string): Layer {
+  return layerOf(shot, id) ?? refuse('unknownPass', {}, id);
 }
 
 /** The pass, which must be there and not locked. */
-export function openPass(shot: Shot, id: string): Pass {
+export function openPass(shot: Shot, id: string): Layer {
   const pass = knownPass(shot, id);
   return pass.locked ? refuse('lockedPass', {}, pass.name) : pass;
 }

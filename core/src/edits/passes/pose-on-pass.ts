@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
-import { splitChannel, withPass } from '../../shot/shot.ts';
+import { splitChannel, withLayer } from '../../shot/shot.ts';
 import { repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { writePose } from '../poses/write-pose.ts';
@@ -31,7 +31,7 @@ export const poseOnPass = defineEdit({
     const after =
       joining.length === 0
         ? written.shot
-        : withPass(written.shot, id, (was) => ({ ...was, members: [...was.members, ...joining] }));
+        : withLayer(written.shot, id, (was) => ({ ...was, members: [...was.members, ...joining] }));
     return outcome(shot, after, selection, {
       touched: written.touched,
       findings: [

@@ -13,19 +13,19 @@ export const removeEmpty = defineEdit({
   locks: 'none',
   options: z.object({}),
   run(shot, selection) {
-    const empty = shot.passes.filter((pass) => keysOn(shot, pass) === 0);
+    const empty = shot.layers.filter((pass) => keysOn(shot, pass) === 0);
     const going = new Set(empty.filter(({ locked }) => !locked));
     const locked = empty.filter((pass) => pass.locked).map(({ name }) => name);
     const findings = locked.length > 0 ? [finding('emptyLocked', {}, locked)] : [];
     if (going.size === 0) return outcome(shot, shot, selection, { findings });
     const gone = new Set([...going].map(({ id }) => id));
-    return outcome(shot, { ...shot, passes: shot.passes.filter((pass) => !going.has(pass)) }, selection, {
+    return outcome(shot, { ...shot, layers: shot.layers.filter((pass) => !going.has(pass)) }, selection, {
       selection:
         selection.pass !== null && gone.has(selection.pass)
           ? { ...selection, pass: null, keys: {} }
           : selection,
       measures: [
-        { name: 'passes', value: shot.passes.length - going.size, unit: '', before: shot.passes.length },
+        { name: 'passes', value: shot.layers.length - going.size, unit: '', before: shot.layers.length },
       ],
       findings,
     });

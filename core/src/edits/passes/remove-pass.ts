@@ -14,7 +14,7 @@ export const removePass = defineEdit({
   options: z.object({ pass: passOption }),
   run(shot, selection, { pass: id }) {
     const pass = openPass(shot, id);
-    const after = { ...shot, passes: shot.passes.filter((other) => other.id !== id) };
+    const after = { ...shot, layers: shot.layers.filter((other) => other.id !== id) };
     return outcome(shot, after, selection, {
       selection: selection.pass === id ? { ...selection, pass: null, keys: {} } : selection,
       measures: [{ name: 'keys removed with it', value: keysOn(shot, pass), unit: '' }],

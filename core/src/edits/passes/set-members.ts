@@ -1,7 +1,7 @@
 /** Which controls a pass moves. Those that leave take their keys on it along, which is said. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { withPass } from '../../shot/shot.ts';
+import { withLayer } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { chosenNodes } from './chosen-nodes.ts';
 import { openPass, passOption } from './pass-option.ts';
@@ -33,7 +33,7 @@ export const setMembers = defineEdit({
     if (change === 'add') {
       const joining = chosen.filter((node) => !pass.members.includes(node));
       if (joining.length === 0) return outcome(shot, shot, selection);
-      const after = withPass(shot, id, (was) => ({ ...was, members: [...was.members, ...joining] }));
+      const after = withLayer(shot, id, (was) => ({ ...was, members: [...was.members, ...joining] }));
       return outcome(shot, after, selection, {
         measures: [
           {
@@ -48,7 +48,7 @@ export const setMembers = defineEdit({
     const leaving = new Set(chosen.filter((node) => pass.members.includes(node)));
     if (leaving.size === 0) return outcome(shot, shot, selection);
     const { pass: without, touched, keys } = withoutNodes(shot, pass, leaving);
-    const after = withPass(shot, id, () => without);
+    const after = withLayer(shot, id, () => without);
     return outcome(shot, after, selection, {
       selection: { ...selection, keys: {} },
       touched,

@@ -1,7 +1,7 @@
 /** Name, colour, mute, solo and lock of a pass. */
 import { z } from 'zod';
-import { withPass } from '../../shot/shot.ts';
-import type { Pass } from '../../shot/shot.ts';
+import { withLayer } from '../../shot/shot.ts';
+import type { Layer } from '../../layers/layer.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { knownPass, passOption } from './pass-option.ts';
 
@@ -29,12 +29,12 @@ export const setPass = defineEdit({
   run(shot, selection, { pass: id, ...given }) {
     const pass = knownPass(shot, id);
     const asked = Object.entries(given).filter(
-      ([name, value]) => value !== undefined && pass[name as keyof Pass] !== value,
+      ([name, value]) => value !== undefined && pass[name as keyof Layer] !== value,
     );
     if (asked.length === 0) return outcome(shot, shot, selection);
     return outcome(
       shot,
-      withPass(shot, id, (was) => ({ ...was, ...Object.fromEntries(asked) })),
+      withLayer(shot, id, (was) => ({ ...was, ...Object.fromEntries(asked) })),
       selection,
     );
   },

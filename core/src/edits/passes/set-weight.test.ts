@@ -4,13 +4,13 @@ import { runEdit } from '../run-edit.ts';
 
 const shot = {
   ...puppet({ 'hips.ty': curve([0, 1, 24, 5]) }),
-  passes: [
+  layers: [
     pass('lift', { members: ['hips'], weight: curve([4, 0.2, 10, 1, 18, 0.5]) }),
     pass('shut', { locked: true }),
   ],
 };
 const run = (options: object) => runEdit('passes.setWeight', shot, choose({}), options);
-const weights = (options: object) => keysOf(run(options).shot.passes[0]!.weight);
+const weights = (options: object) => keysOf(run(options).shot.layers[0]!.weight);
 
 describe('the weight of a pass', () => {
   test('is keyed at a frame, beside the keys that are there, or in place of one', () => {

@@ -1,6 +1,6 @@
 /** Set the weight of a pass: for all of the shot, or keyed at a frame. */
 import { z } from 'zod';
-import { constantCurve, withPass } from '../../shot/shot.ts';
+import { constantCurve, withLayer } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
@@ -49,7 +49,7 @@ export const setWeight = defineEdit({
     if (after === before) return outcome(shot, shot, selection, { measures });
     return outcome(
       shot,
-      withPass(shot, id, (was) => ({ ...was, weight: after })),
+      withLayer(shot, id, (was) => ({ ...was, weight: after })),
       selection,
       { measures },
     );

@@ -35,8 +35,8 @@ export const splitOut = defineEdit({
       id: freshPassId(shot),
       name: name || freshPassName(shot, pass.name),
     };
-    const passes = shot.passes.flatMap((one) => (one === pass ? [left, made] : [one]));
-    return outcome(shot, { ...shot, passes }, selection, {
+    const layers = shot.layers.flatMap((one) => (one === pass ? [left, made] : [one]));
+    return outcome(shot, { ...shot, layers }, selection, {
       selection: { ...selection, pass: made.id, keys: {} },
       touched,
       measures: [{ name: 'controls', value: moving.size, unit: '' }],

@@ -12,7 +12,7 @@ import { selectedChannels } from '../../shot/selection.ts';
 import type { Selection } from '../../shot/selection.ts';
 import { poseSchema } from '../../shot/stored-pose.ts';
 import type { StoredPose } from '../../shot/stored-pose.ts';
-import { curveOf, rigOf, withPass } from '../../shot/shot.ts';
+import { curveOf, rigOf, withLayer } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';
@@ -150,7 +150,7 @@ export const restPose = defineEdit({
   }),
   run(shot, selection, { frame, repeats }) {
     const rig = rigOf(shot);
-    const pass = shot.passes.find(({ id }) => id === selection.pass);
+    const pass = shot.layers.find(({ id }) => id === selection.pass);
     const values = valuesAt(shot, frame);
     const wanted = new Map<ChannelId, number>();
     // Without anything of its own at this frame an offset pass shows what lies below.
@@ -171,4 +171,5 @@ export const restPose = defineEdit({
 });
 
 /** The pass stays, and stays solo where it is; it holds nothing. */
-const withoutPass = (shot: Shot, id: string): Shot => withPass(shot, id, (pass) => ({ ...pass, curves: [] }));
+const withoutPass = (shot: Shot, id: string): Shot =>
+  withLayer(shot, id, (pass) => ({ ...pass, curves: [] }));

@@ -66,7 +66,7 @@ export const flipRange = defineEdit({
     const choice = planeChoice(shot, given);
     const nodes = nodesWithPartners(shot, selection);
     const locks = new Set(shot.locked);
-    const layers = selection.pass === null ? [null, ...shot.passes.map(({ id }) => id)] : [selection.pass];
+    const layers = selection.pass === null ? [null, ...shot.layers.map(({ id }) => id)] : [selection.pass];
     const travels = travellers(shot);
     const seam = new Map<string, Measure>();
     const locked: ChannelId[] = [];
@@ -75,7 +75,7 @@ export const flipRange = defineEdit({
     let flipped: FlippedCurves = { curves: new Map(), alone: [], keyedAnew: [] };
     const findings: Finding[] = [];
     for (const layer of layers) {
-      const pass = shot.passes.find(({ id }) => id === layer);
+      const pass = shot.layers.find(({ id }) => id === layer);
       flipped = flippedCurves(shot, layer, nodes, left, range, append ? 'always' : 'cut', choice);
       if (flipped.curves.size === 0) continue;
       if (pass?.locked) {

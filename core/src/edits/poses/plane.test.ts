@@ -352,11 +352,11 @@ describe('posing on passes', () => {
   const arm = choose({ channels: ['arm_l.rx', 'arm_l.ry', 'arm_l.rz'] });
   const layered = (more: object) => {
     const base = puppet({ 'arm_l.rx': curve([0, 10]), 'arm_l.ry': curve([0, 0]), 'arm_l.rz': curve([0, 0]) });
-    return { ...base, passes: [pass('p', more), pass('q')] };
+    return { ...base, layers: [pass('p', more), pass('q')] };
   };
 
   test('outside the bookends nothing is keyed, with a sentence', () => {
-    const shot = layered({ bookends: { start: 4, end: 10 } });
+    const shot = layered({ range: { start: 4, end: 10 } });
     const { report } = runEdit('passes.pose', shot, arm, {
       pass: 'p',
       values: { 'arm_l.rx': 30 },
@@ -383,7 +383,7 @@ describe('posing on passes', () => {
     expect(valuesAt(after, 0)[shot.nodes.findIndex(({ id }) => id === 'arm_l') * 6 + 3]).toBeCloseTo(10, 9);
     const locked = layered({ locked: true });
     const open = runEdit('passes.set', locked, choose({ pass: 'p' }), { pass: 'p', locked: false });
-    expect(open.shot.passes[0]!.locked).toBe(false);
+    expect(open.shot.layers[0]!.locked).toBe(false);
     expect(
       runEdit('poses.rest', locked, choose({ ...arm, pass: 'p' }), { frame: 0 }).report.findings[0]!.code,
     ).toBe('lockedPass');

@@ -3,10 +3,10 @@ import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { FLAG, rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { keyPlace, withKey, withValueAt } from '../../curve/with-key.ts';
+import { keyPlace, withValueAt } from '../../curve/with-key.ts';
 import type { RepeatWay } from '../../curve/with-key.ts';
 import { solve } from '../../shot/solve.ts';
-import { curveOf, passOf, withCurves } from '../../shot/shot.ts';
+import { curveOf, layerOf, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { RepeatNotes } from '../repeats-option.ts';
 
@@ -19,7 +19,7 @@ export interface WrittenPose {
 }
 
 /**
- * Keys `values` at `frame` on the base (`layer` null) or on a pass. Unknown channels, locked channels, locked keys and
+ * Keys `values` so that they show at `frame`, on the base (`layer` null) or on a pass; under a filter that shows another time the keys stand there. Unknown channels, locked channels, locked keys and
  * channels that cannot show the value are left, and said. Outside the bookends of a pass nothing is keyed.
  * @param repeats what a key on a repeat of a curve does
  */
@@ -30,10 +30,10 @@ export function writePose(
   frame: number,
   repeats: RepeatWay = 'cycle',
 ): WrittenPose {
-  const bookends = layer === null ? null : (passOf(shot, layer)?.bookends ?? null);
-  if (bookends && (frame < bookends.start - 1e-6 || frame > bookends.end + 1e-6))
-    refuse('outsideBookends', { frame }, frame, bookends.start, bookends.end);
-  const { keys, hidden, beyond, locked, unknown } = solve(shot, layer, frame, {
+  const range = layer === null ? null : (layerOf(shot, layer)?.range ?? null);
+  if (range && (frame < range.start - 1e-6 || frame > range.end + 1e-6))
+    refuse('outsideBookends', { frame }, frame, range.start, range.end);
+  const { keys, hidden, beyond, blocked, locked, unknown } = solve(shot, layer, frame, {
     kind: 'values',
     values: Object.fromEntries(values),
   });
@@ -41,25 +41,22 @@ export function writePose(
   const notes = new RepeatNotes();
   let overwritten = 0;
   let lockedKeys = 0;
-  for (const [id, value] of keys) {
+  for (const [id, { frame: at, value }] of keys) {
     const before = curveOf(shot, layer, id);
-    const row = rowAtTime(before, keyPlace(before, frame, repeats, shot.range).time);
+    const row = rowAtTime(before, keyPlace(before, at, repeats, shot.range).time);
     if (row >= 0 && (before.flags[row]! & FLAG.locked) !== 0) {
       lockedKeys += 1;
       continue;
     }
     if (row >= 0 && before.values[row] !== value) overwritten += 1;
-    const set = withValueAt(before, frame, value, repeats, shot.range);
-    let after = set.curve;
-    notes.add(id, set.way);
-    if (bookends)
-      for (const end of [bookends.start, bookends.end])
-        if (rowAtTime(after, end) < 0) after = withKey(after, end, 0);
+    const { curve: after, way } = withValueAt(before, at, value, repeats, shot.range);
+    notes.add(id, way);
     if (after !== before) changed.set(id, after);
   }
   const findings: Finding[] = [];
   if (hidden.length > 0) findings.push(finding('notReachable', { frame }, hidden));
   if (beyond.length > 0) findings.push(finding('beyondWeight', { frame }, beyond));
+  for (const [name, channels] of blocked) findings.push(finding('blockedByLayer', { frame }, name, channels));
   findings.push(...notes.findings());
   if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
   if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));

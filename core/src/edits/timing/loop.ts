@@ -3,6 +3,7 @@
  * after them. The travel of the root is carried on. A seam has one key, so that no frame is doubled: a cycle of 24 frames has its
  * last key on frame 25, equal to frame 1, and plays 1–24 (common practice, no source).
  */
+import { withEnds } from '../../layers/layer-range.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
@@ -17,7 +18,7 @@ import { closeSeam, seamGap, SEAM_WINNERS } from '../../curve/seam.ts';
 import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import { changeLayers } from '../../shot/layers.ts';
-import { curveOf, splitChannel, withColumnFrames, withCurves, withPassTimes } from '../../shot/shot.ts';
+import { curveOf, splitChannel, withColumnFrames, withCurves, withLayerTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
@@ -222,13 +223,13 @@ function withLoose(
   winner: SeamWinner,
 ): Shot {
   const length = range.end - range.start;
-  const passed = withPassTimes(shot, ({ weight: was, bookends }) => {
+  const passed = withLayerTimes(shot, ({ weight: was, range: over }) => {
     const closed = () => closeSeam(cycleOf(was, range), range.start, range.end, blend, winner, false);
     const weight = was.times.length > 1 ? repeated(closed(), range, times, 'loop', as) : was;
-    if (!bookends) return { weight, bookends };
-    const start = Math.min(Math.max(bookends.start, range.start), range.end);
-    const end = Math.max(Math.min(bookends.end, range.end), start) + (times - 1) * length;
-    return { weight, bookends: { start, end: Math.max(end, start + 1) } };
+    if (!over) return { weight, range: over };
+    const start = Math.min(Math.max(over.start, range.start), range.end);
+    const end = Math.max(Math.min(over.end, range.end), start) + (times - 1) * length;
+    return { weight, range: withEnds(over, { start, end: Math.max(end, start + 1) }) };
   });
   return withColumnFrames(passed, (frames) =>
     frames

@@ -1,4 +1,5 @@
 /** Reverse: a range played backward, in place, or appended to make a there-and-back. */
+import { withEnds } from '../../layers/layer-range.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
@@ -12,7 +13,7 @@ import { addKeysKeepingShape } from '../../curve/split.ts';
 import { bisectRight } from '../../base/bisect.ts';
 import { appendPart, partOf } from '../lay-part.ts';
 import { changeLayers } from '../../shot/layers.ts';
-import { withColumnFrames, withPassTimes } from '../../shot/shot.ts';
+import { withColumnFrames, withLayerTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
@@ -94,15 +95,17 @@ function withLoose(
 ): Shot {
   const image = (frame: number) => (append ? 2 * end - frame : start + end - frame);
   const inside = (frame: number) => frame >= start - 1e-6 && frame <= end + 1e-6;
-  const passed = withPassTimes(shot, ({ weight: was, bookends }) => {
+  const passed = withLayerTimes(shot, ({ weight: was, range }) => {
     const weight = was.times.length > 1 ? turned(was) : was;
-    if (!bookends || bookends.end < start || bookends.start > end) return { weight, bookends };
-    const part = { start: Math.max(bookends.start, start), end: Math.min(bookends.end, end) };
+    if (!range || range.end < start || range.start > end) return { weight, range };
+    const part = { start: Math.max(range.start, start), end: Math.min(range.end, end) };
     const edges = [image(part.end), image(part.start)];
     // What lies outside the range stays, so that its bookend does too.
-    if (append || bookends.start < start) edges.push(bookends.start);
-    if (append || bookends.end > end) edges.push(bookends.end);
-    return { weight, bookends: { start: Math.min(...edges), end: Math.max(...edges) } };
+    if (append || range.start < start) edges.push(range.start);
+    if (append || range.end > end) edges.push(range.end);
+    const whole = !append && range.start >= start && range.end <= end;
+    const ramps = whole ? { ...range, rampIn: range.rampOut, rampOut: range.rampIn } : range;
+    return { weight, range: withEnds(ramps, { start: Math.min(...edges), end: Math.max(...edges) }) };
   });
   return withColumnFrames(passed, (frames) =>
     frames.flatMap((frame) => (!inside(frame) ? [frame] : append ? [frame, image(frame)] : [image(frame)])),

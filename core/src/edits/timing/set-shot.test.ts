@@ -5,9 +5,7 @@ import { runEdit } from '../run-edit.ts';
 
 const shot = {
   ...puppet({ 'hips.ty': curve([0, 1, 10, 5, 24, 2]), 'arm_l.rz': curve([4, 30, 20, 12]) }),
-  passes: [
-    pass('lift', { members: ['hips'], weight: curve([4, 0, 16, 1]), bookends: { start: 2, end: 20 } }),
-  ],
+  layers: [pass('lift', { members: ['hips'], weight: curve([4, 0, 16, 1]), range: { start: 2, end: 20 } })],
   poseColumns: { share: 0.5, added: [8], removed: [] },
 };
 const run = (options: object) => runEdit('timing.setShot', shot, choose({}), options);
@@ -42,8 +40,8 @@ describe('another rate', () => {
     expect(keys({ rate: 48 })).toBe('0:1 20:5 48:2');
     expect(keys({ rate: 48 }, 'arm_l.rz')).toBe('8:30 40:12');
     expect(after.range).toEqual({ start: 0, end: 48 });
-    expect([...after.passes[0]!.weight.times]).toEqual([8, 32]);
-    expect(after.passes[0]!.bookends).toEqual({ start: 4, end: 40 });
+    expect([...after.layers[0]!.weight.times]).toEqual([8, 32]);
+    expect(after.layers[0]!.range).toMatchObject({ start: 4, end: 40 });
     expect(after.poseColumns?.added).toEqual([16]);
     expect(time).toBeDefined();
   });

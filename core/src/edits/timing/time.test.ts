@@ -32,13 +32,13 @@ function layered(): Shot {
     'arm_l.rz': curve([2, 10, 11, 80, 19, -30]),
   });
   const over = withCurves(
-    { ...base, passes: [pass('p', { bookends: { start: 3, end: 20 } })] },
+    { ...base, layers: [pass('p', { range: { start: 3, end: 20 } })] },
     'p',
     new Map([['hips.tx', curve([3, 0, 10, 5, 20, 0])]]),
   );
   return {
     ...over,
-    passes: [{ ...over.passes[0]!, weight: curve([0, 0.2, 12, 1, 24, 0.4]) }],
+    layers: [{ ...over.layers[0]!, weight: curve([0, 0.2, 12, 1, 24, 0.4]) }],
     poseColumns: { share: 0.5, added: [5, 16], removed: [13] },
   };
 }
@@ -58,7 +58,7 @@ describe('what shows goes where its time goes, passes and weights with it', () =
       frames(9, 14).map(() => [...valuesAt(shot, 9)]),
     );
     same(everywhere(after, frames(14, 29)), everywhere(shot, frames(9, 24)));
-    expect(after.passes[0]!.bookends).toEqual({ start: 3, end: 25 });
+    expect(after.layers[0]!.range).toMatchObject({ start: 3, end: 25 });
     expect(after.poseColumns).toEqual({ share: 0.5, added: [5, 21], removed: [18] });
     expect(after.range.end).toBe(29);
   });
@@ -90,7 +90,7 @@ describe('what shows goes where its time goes, passes and weights with it', () =
     const cut = run(shot, 'timing.removeTime', {}, range(8, 12)).shot;
     same(everywhere(cut, frames(0, 7)), everywhere(shot, frames(0, 7)));
     same(everywhere(cut, frames(8, 20)), everywhere(shot, frames(12, 24)));
-    expect(cut.passes[0]!.bookends).toEqual({ start: 3, end: 16 });
+    expect(cut.layers[0]!.range).toMatchObject({ start: 3, end: 16 });
   });
 
   test('stretched about its middle or end a range never runs over other poses, nor ahead of the shot', () => {
@@ -115,7 +115,7 @@ describe('what shows goes where its time goes, passes and weights with it', () =
     same(everywhere(once, frames(0, 3)), everywhere(shot, frames(0, 3)));
     same(everywhere(once, frames(19, 24)), everywhere(shot, frames(19, 24)));
     for (const frame of frames(4, 18)) same([[...valuesAt(once, 22 - frame)]], [[...valuesAt(shot, frame)]]);
-    expect(once.passes[0]!.bookends).toEqual({ start: 3, end: 20 });
+    expect(once.layers[0]!.range).toMatchObject({ start: 3, end: 20 });
     expect(once.poseColumns).toEqual({ share: 0.5, added: [6, 17], removed: [9] });
     const twice = run(once, 'timing.reverse', {}, part).shot;
     for (const [a, b] of [
@@ -124,14 +124,22 @@ describe('what shows goes where its time goes, passes and weights with it', () =
       [19, 24],
     ] as const)
       same(everywhere(twice, frames(a, b)), everywhere(shot, frames(a, b)));
-    const inside = { ...shot, passes: [{ ...shot.passes[0]!, bookends: { start: 6, end: 9 } }] };
-    expect(run(inside, 'timing.reverse', {}, part).shot.passes[0]!.bookends).toEqual({ start: 13, end: 16 });
+    const inside = {
+      ...shot,
+      layers: [{ ...shot.layers[0]!, range: { start: 6, end: 9, rampIn: 1, rampOut: 0 } }],
+    };
+    expect(run(inside, 'timing.reverse', {}, part).shot.layers[0]!.range).toEqual({
+      start: 13,
+      end: 16,
+      rampIn: 0,
+      rampOut: 1,
+    });
   });
 
   test('there and back: the pass and its weight come back too', () => {
     const after = run(shot, 'timing.reverse', { append: true }, range(6, 24)).shot;
     for (const frame of frames(6, 24)) same([[...valuesAt(after, 48 - frame)]], [[...valuesAt(shot, frame)]]);
-    expect(after.passes[0]!.bookends).toEqual({ start: 3, end: 42 });
+    expect(after.layers[0]!.range).toMatchObject({ start: 3, end: 42 });
     expect(after.poseColumns!.added).toEqual([5, 16, 32]);
   });
 
@@ -142,12 +150,12 @@ describe('what shows goes where its time goes, passes and weights with it', () =
     expect(Math.max(...offset.values)).toBeLessThanOrEqual(10 + 1e-9);
     for (let frame = 0; frame < 24; frame += 1) {
       expect(evaluate(offset, frame + 24)).toBeCloseTo(evaluate(offset, frame), 9);
-      expect(evaluate(after.passes[0]!.weight, frame + 48)).toBeCloseTo(
-        evaluate(after.passes[0]!.weight, frame),
+      expect(evaluate(after.layers[0]!.weight, frame + 48)).toBeCloseTo(
+        evaluate(after.layers[0]!.weight, frame),
         9,
       );
     }
-    expect(after.passes[0]!.bookends).toEqual({ start: 3, end: 68 });
+    expect(after.layers[0]!.range).toMatchObject({ start: 3, end: 68 });
     expect(after.poseColumns!.added).toEqual([5, 16, 29, 40, 53, 64]);
   });
 

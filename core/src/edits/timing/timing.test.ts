@@ -92,15 +92,15 @@ describe('gaps', () => {
     const weight = curve([0, 0, 6, 1, 12, 0]);
     const layered = {
       ...shot,
-      passes: [pass('lift', { weight, bookends: { start: 2, end: 10 } })],
+      layers: [pass('lift', { weight, range: { start: 2, end: 10 } })],
       poseColumns: { share: 0.5, added: [10], removed: [] },
     };
     const { shot: after } = run(layered, 'timing.setGap', { frame: 4, gap: 7 });
     expect(timesOf(after, 'hips.ty')).toEqual([0, 4, 11, 15]);
     // Keyed where the gap begins, so that nothing ahead of it bends; inside it goes with the gap.
     expect(timesOf(after, 'arm_r.rz')).toEqual([0, 4, 6, 11, 15]);
-    expect([...after.passes[0]!.weight.times]).toEqual([0, 4, 8, 11, 15]);
-    expect(after.passes[0]!.bookends).toEqual({ start: 2, end: 13 });
+    expect([...after.layers[0]!.weight.times]).toEqual([0, 4, 8, 11, 15]);
+    expect(after.layers[0]!.range).toMatchObject({ start: 2, end: 13 });
     expect(after.poseColumns!.added).toEqual([13]);
     expect(after.range).toEqual({ start: 0, end: 27 });
   });

@@ -14,7 +14,7 @@ import { changeLayers } from '../../shot/layers.ts';
 import type { LayerChanges } from '../../shot/layers.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import type { Selection } from '../../shot/selection.ts';
-import { curveOf, passOf, withPassTimes } from '../../shot/shot.ts';
+import { curveOf, layerOf, withLayerTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
@@ -160,9 +160,9 @@ function resampled(
     sample(curveOf(shot, pass, channel), moved),
   );
   if (channels !== null) return changes;
-  const passed = withPassTimes(changes.shot, ({ id, weight, bookends }) => ({
-    weight: sample(passOf(shot, id)!.weight, weight),
-    bookends,
+  const passed = withLayerTimes(changes.shot, ({ id, weight, range }) => ({
+    weight: sample(layerOf(shot, id)!.weight, weight),
+    range,
   }));
   return { ...changes, shot: passed };
 }

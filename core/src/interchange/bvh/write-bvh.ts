@@ -109,7 +109,7 @@ const written = (value: number) => {
 
 /** Whether a channel is keyed anywhere. */
 function moves(shot: Shot, node: number, name: string): boolean {
-  return [shot.curves, ...shot.passes.map(({ curves }) => curves)].some(
+  return [shot.curves, ...shot.layers.map(({ curves }) => curves)].some(
     (table) => (table[node]?.[name]?.times.length ?? 0) > 0,
   );
 }

@@ -13,7 +13,7 @@ import { AT_REST } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
 import { newShot, splitChannel } from '../../shot/shot.ts';
-import type { NodeCurves } from '../../shot/shot.ts';
+import type { NodeCurves } from '../../layers/layer.ts';
 import type { ReadResult } from '../bvh/read-bvh.ts';
 
 const WORLD = /^(x|y|z|qx|qy|qz|qw)$/;

@@ -42,7 +42,7 @@ export const PATHS: readonly { readonly path: TrackPath; readonly names: readonl
 export function plainNodes(shot: Shot): ReadonlySet<number> {
   const rig = rigOf(shot);
   const covered = new Set(
-    shot.passes.flatMap(({ members, curves }) => [
+    shot.layers.flatMap(({ members, curves }) => [
       ...members.map((id) => rig.indexOf(id)),
       ...curves.flatMap((entry, row) => (entry && Object.keys(entry).length > 0 ? [row] : [])),
     ]),

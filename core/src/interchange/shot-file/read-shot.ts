@@ -4,6 +4,7 @@
  */
 import { refuse } from '../../base/finding.ts';
 import { problemOf } from '../../shot/describe-problem.ts';
+import { migrated } from '../../shot/document/migrate.ts';
 import { EVERY_PART, SHOT_VERSION, shotSchema } from '../../shot/document/parts.ts';
 import type { ShotJson } from '../../shot/document/parts.ts';
 import { rigOf } from '../../shot/shot.ts';
@@ -24,7 +25,9 @@ export function shotFromJson(document: unknown): Shot {
   if (typeof head.version === 'number' && head.version > SHOT_VERSION) {
     return refuse('newerVersion', { path: 'version' }, head.version, SHOT_VERSION);
   }
-  const parsed = shotSchema.safeParse(document);
+  const parsed = shotSchema.safeParse(
+    head.version === 1 ? migrated({ ...head, version: SHOT_VERSION }) : head,
+  );
   if (!parsed.success) {
     const { path, words } = problemOf(parsed.error);
     return refuse('badDocument', { path }, path || 'the top', words);

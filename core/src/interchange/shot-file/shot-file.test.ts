@@ -10,7 +10,7 @@ import { writeShotFile } from './write-shot.ts';
 
 const shot = {
   ...puppet({ 'hips.ty': curve([0, 1, 10, 5, 24, 2]) }),
-  passes: [pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 4]) }] })],
+  layers: [pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 4]) }] })],
   locked: ['hips.tx'],
 };
 interface Loose {
@@ -41,7 +41,7 @@ describe('the shot file', () => {
     const text = change((document) => {
       Object.assign(document, { studio: { floor: 3 } });
       Object.assign(document['nodes']![0]!, { tint: 'rose' });
-      Object.assign(document['passes']![0]!, { note: 'higher' });
+      Object.assign(document['layers']![0]!, { note: 'higher' });
       Object.assign(document['curves']!['hips.ty']!, { origin: 'take 4' });
     });
     expect(JSON.parse(writeShotFile(readShotFile(text)))).toEqual(JSON.parse(text));
@@ -52,7 +52,7 @@ describe('the shot file', () => {
     expect([
       after['studio'],
       after['nodes']![0]!['tint'],
-      after['passes']![0]!['note'],
+      after['layers']![0]!['note'],
       after['curves']!['hips.ty']!['origin'],
     ]).toEqual([{ floor: 3 }, 'rose', 'higher', 'take 4']);
   });
@@ -109,7 +109,7 @@ describe('the shot file', () => {
     ['a range that ends before it starts', (d) => Object.assign(d['range']!, { end: -4 }), /range/],
     [
       'a pass without weight',
-      (d) => Object.assign(d['passes']![0]!, { weight: { times: [], values: [] } }),
+      (d) => Object.assign(d['layers']![0]!, { weight: { times: [], values: [] } }),
       /weight/,
     ],
   ])('%s is refused, with the place', (_, edit, sentence) => {

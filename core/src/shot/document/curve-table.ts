@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import { curvesIn, splitChannel } from '../shot.ts';
-import type { CurveTable, NodeCurves } from '../shot.ts';
+import type { CurveTable, NodeCurves } from '../../layers/layer.ts';
 import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
 import type { CurveJson } from './curve-json.ts';
 import { heldCurve } from './part.ts';

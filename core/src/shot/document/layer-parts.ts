@@ -1,12 +1,16 @@
-/** The curves of the base, and the passes over them. */
+/** The curves of the base, and the layers over them. */
 import { z } from 'zod';
-import { curvesIn, PASS_KINDS } from '../shot.ts';
-import type { ChannelId, CurveTable, Pass } from '../shot.ts';
+import { LIMITS } from '../../base/limits.ts';
+import { isKeyed, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
+import type { CurveTable, Layer } from '../../layers/layer.ts';
+import { problemOf } from '../describe-problem.ts';
+import { curvesIn } from '../shot.ts';
+import type { ChannelId } from '../shot.ts';
 import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
 import type { CurveJson } from './curve-json.ts';
 import { curvesByAddress, heldTable, readTable, writeTable } from './curve-table.ts';
 import { heldCurve } from './part.ts';
-import type { Part } from './part.ts';
+import type { Part, Wrong } from './part.ts';
 import { knownNode } from './rig-parts.ts';
 
 export const curvesPart: Part<CurveTable, Record<ChannelId, CurveJson>> = {
@@ -19,50 +23,86 @@ export const curvesPart: Part<CurveTable, Record<ChannelId, CurveJson>> = {
   },
 };
 
-const pass = z.looseObject({
+const frames = z
+  .number()
+  .min(0)
+  .max(2 * LIMITS.frame);
+const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
+
+const layer = z.looseObject({
   id: z.string().min(1),
+  kind: z
+    .string()
+    .min(1)
+    .describe(
+      `${LAYER_KINDS.map(({ kind }) => kind).join(', ')}; one of another kind is kept as it is, and does nothing`,
+    ),
   name: z.string(),
-  kind: z.enum(PASS_KINDS),
   colour: z.number().int().min(0).max(7),
-  members: z.array(z.string()),
+  members: z.array(z.string()).describe('Ids of the nodes that it changes'),
+  channels: z
+    .array(z.string())
+    .nullable()
+    .default(null)
+    .describe("Names of the members' channels that it changes; null is all that its kind takes"),
   muted: z.boolean(),
   solo: z.boolean(),
   locked: z.boolean(),
   weight: curveSchema,
-  rotations: z.enum(['channels', 'orientations']),
-  bookends: z.object({ start: z.number(), end: z.number() }).nullable(),
-  curves: curvesByAddress,
+  range: z
+    .object({ start: frame, end: frame, rampIn: frames, rampOut: frames })
+    .nullable()
+    .describe('Where it counts, and over how many frames it comes in and goes out'),
+  settings: z.record(z.string(), z.unknown()).describe('As its kind says, see “layerSettings”'),
+  curves: curvesByAddress.describe('What is keyed on it, by channel address'),
 });
+type LayerJson = z.input<typeof layer>;
 
-export const passesPart: Part<readonly Pass[], z.infer<typeof pass>[]> = {
-  json: z.array(pass),
-  held: z.array(pass.extend({ weight: heldCurve, curves: heldTable })),
-  check(passes, around, wrong) {
-    passes.forEach(({ members }, i) =>
-      members.forEach((member, m) => knownNode(around, wrong, `passes[${i}].members[${m}]`, member)),
-    );
-    if (new Set(passes.map(({ id }) => id)).size < passes.length) wrong('passes', 'two passes share an id');
-    passes.forEach(({ weight }, i) => {
-      if (weight.times.length === 0) wrong(`passes[${i}].weight`, 'it has no key');
+export const layersPart: Part<readonly Layer[], LayerJson[]> = {
+  json: z.array(layer).max(LIMITS.layers),
+  held: z.array(layer.extend({ weight: heldCurve, curves: heldTable })).max(LIMITS.layers),
+  check(layers, around, wrong) {
+    layers.forEach((one, i) => {
+      const at = `layers[${i}]`;
+      one.members.forEach((member, m) => knownNode(around, wrong, `${at}.members[${m}]`, member));
+      if (new Set(one.members).size < one.members.length) wrong(`${at}.members`, 'a node stands twice');
+      if (one.weight.times.length === 0) wrong(`${at}.weight`, 'it has no key');
+      if (one.range && one.range.end < one.range.start) wrong(`${at}.range`, 'it ends before it starts');
+      const { settings } = kindOf(one) ?? {};
+      if (settings) checkSettings(settings, one.settings, `${at}.settings`, wrong);
+      if (kindOf(one) && !isKeyed(one) && Object.keys(one.curves).length > 0)
+        wrong(`${at}.curves`, 'nothing can be keyed on a filter');
     });
+    if (new Set(layers.map(({ id }) => id)).size < layers.length) wrong('layers', 'two layers share an id');
   },
-  read: (passes, around) =>
-    passes.map((json, i) => ({
+  read: (layers, around) =>
+    layers.map((json, i) => ({
       ...json,
-      weight: curveFromJson(json.weight, `passes[${i}].weight`),
-      curves: readTable(json.curves, around, `passes[${i}].curves`),
+      channels: json.channels ?? null,
+      // Settings that a file leaves out are what they are by default.
+      settings: kindOf(json)?.settings.loose().parse(json.settings) ?? json.settings,
+      weight: curveFromJson(json.weight, `layers[${i}].weight`),
+      curves: readTable(json.curves, around, `layers[${i}].curves`),
     })),
-  write: (passes, around) =>
-    passes.map((held) => ({
+  write: (layers, around) =>
+    layers.map((held) => ({
       ...held,
       members: [...held.members],
+      channels: held.channels && [...held.channels],
       weight: curveToJson(held.weight),
       curves: writeTable(held.curves, around),
     })),
-  *curves(passes, { nodes }) {
-    for (const { id, curves, weight } of passes) {
+  *curves(layers, { nodes }) {
+    for (const { id, curves, weight } of layers) {
       for (const [channel, curve] of curvesIn(curves, nodes)) yield { pass: id, channel, curve };
       yield { pass: id, channel: null, curve: weight };
     }
   },
 };
+
+function checkSettings(schema: z.ZodObject, given: unknown, at: string, wrong: Wrong): void {
+  const parsed = schema.safeParse(given);
+  if (parsed.success) return;
+  const { path, words } = problemOf(parsed.error);
+  wrong(path ? `${at}.${path}` : at, words);
+}

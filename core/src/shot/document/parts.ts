@@ -6,9 +6,10 @@
 import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
 import { byteLength } from '../../curve/curve.ts';
+import { LAYER_KINDS } from '../../layers/kinds.ts';
 import type { Shot } from '../shot.ts';
 import type { PlacedCurve } from '../shot.ts';
-import { curvesPart, passesPart } from './layer-parts.ts';
+import { curvesPart, layersPart } from './layer-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
 import { chainsPart, charactersPart, nodesPart } from './rig-parts.ts';
@@ -38,7 +39,7 @@ const PARTS = {
   nodes: nodesPart,
   chains: chainsPart,
   curves: curvesPart,
-  passes: passesPart,
+  layers: layersPart,
   locked: plainPart(z.array(z.string()).describe('Channels that no edit changes')),
   poseColumns: plainPart(
     z
@@ -60,7 +61,7 @@ export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly
   Part<unknown, unknown>,
 ])[];
 
-export const SHOT_VERSION = 1;
+export const SHOT_VERSION = 2;
 
 type JsonOf<P> = P extends { json: z.ZodType<infer Json> } ? Json : never;
 export type ShotJson = {
@@ -86,7 +87,15 @@ export const heldShot = z.object({ ...formOf('held'), extras: z.record(z.string(
 
 /** The JSON Schema that docs/ publishes. */
 export function shotFileSchemaText(): string {
-  const schema = { title: 'Kneader shot file', ...z.toJSONSchema(shotSchema, { io: 'input' }) };
+  const schema = {
+    title: 'Kneader shot file',
+    ...z.toJSONSchema(shotSchema, { io: 'input' }),
+    $defs: {
+      layerSettings: Object.fromEntries(
+        LAYER_KINDS.map(({ kind, settings }) => [kind, z.toJSONSchema(settings, { io: 'input' })]),
+      ),
+    },
+  };
   return `${JSON.stringify(schema, null, 2)}\n`;
 }
 

@@ -1,0 +1,119 @@
+/**
+ * What live filters share. A filter makes a signal of its own out of the one below, channel by channel, and its strength (the layer's weight
+ * within its range) says how much of it counts.
+ */
+import type { z } from 'zod';
+import type { Finding } from '../../base/finding.ts';
+import type { TimeReader } from '../../base/time-map.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { defineLayer } from '../layer.ts';
+import type { Answers, Context, Layer, LayerKind } from '../layer.ts';
+import { shared } from '../signal.ts';
+import type { Signal, Signals } from '../signal.ts';
+import { MixedSignal, weightOf } from '../weight.ts';
+
+/** The channel that is filtered, and what surrounds it. */
+export interface Place {
+  readonly channel: number;
+  readonly name: string;
+  readonly node: string;
+  /** The node's place among the members, from 0. */
+  readonly member: number;
+  /** The frames over which the filter lives: the layer's range, or the shot's. */
+  readonly over: FrameRange;
+}
+
+interface FilterPlan<Schema extends z.ZodObject> {
+  readonly kind: string;
+  readonly title: string;
+  readonly summary: string;
+  readonly words: string;
+  readonly settings: Schema;
+  readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
+  readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
+  /** Whether channels without keys are filtered too. */
+  readonly still?: (settings: z.output<Schema>) => boolean;
+  /** All that the signal depends on beside the signal below: equal inputs, equal signal. */
+  readonly inputs: (settings: z.output<Schema>, place: Place, context: Context) => readonly unknown[];
+  readonly filtered: (settings: z.output<Schema>, below: Signal, place: Place, context: Context) => Signal;
+  /** For a filter that shows another time: the frame whose value shows. */
+  readonly source?: (settings: z.output<Schema>, place: Place, context: Context) => (frame: number) => number;
+  /** For a filter that adds something of its own, whatever lies below: what it adds. */
+  readonly added?: (settings: z.output<Schema>, place: Place, context: Context) => (frame: number) => number;
+}
+
+/** Strengths so near to 0 or 1 are that. */
+const NEAR = 1e-9;
+
+export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema>): LayerKind<Schema> {
+  const { source, added } = plan;
+  return defineLayer<Schema>({
+    kind: plan.kind,
+    title: plan.title,
+    summary: plan.summary,
+    words: plan.words,
+    settings: plan.settings,
+    keyed: false,
+    ...(plan.problem && { problem: plan.problem }),
+    ...(plan.retime && { retime: plan.retime }),
+    over(layer, below, context) {
+      const settings = layer.settings as z.output<Schema>;
+      const weight = weightOf(layer);
+      const above = [...below];
+      for (const place of placesOf(layer, context)) {
+        const under = below[place.channel]!;
+        if (under.still && !plan.still?.(settings)) continue;
+        const inputs = [plan.kind, weight, place.channel, ...plan.inputs(settings, place, context)];
+        above[place.channel] = shared(
+          under,
+          inputs,
+          () => new MixedSignal(under, plan.filtered(settings, under, place, context), weight),
+        );
+      }
+      return above;
+    },
+    under(layer, wants, below, context) {
+      const settings = layer.settings as z.output<Schema>;
+      const weight = weightOf(layer);
+      const places = new Map(placesOf(layer, context).map((place) => [place.channel, place]));
+      const answers: Answers = new Map();
+      for (const [c, want] of wants) {
+        const place = places.get(c);
+        const strength = weight.at(want.frame);
+        const passes =
+          !place || Math.abs(strength) < NEAR || (below[c]!.still && !plan.still?.(settings) && !source);
+        if (passes) answers.set(c, want);
+        else if (added)
+          answers.set(c, {
+            ...want,
+            value: want.value - strength * added(settings, place, context)(want.frame),
+          });
+        else if (source && Math.abs(strength - 1) < NEAR)
+          answers.set(c, { ...want, frame: source(settings, place, context)(want.frame) });
+        else answers.set(c, 'blocked');
+      }
+      return answers;
+    },
+  });
+}
+
+/** The channels that a filter is laid over, whether they are keyed or not. */
+export function placesOf({ members, channels, range }: Layer, { rig, range: shotRange }: Context): Place[] {
+  const over = range ?? shotRange;
+  return members.flatMap((node, member) => {
+    const row = rig.indexOf(node);
+    if (row < 0) return [];
+    const places: Place[] = [];
+    for (let channel = rig.firstChannel[row]!; channel < rig.firstChannel[row + 1]!; channel += 1) {
+      const { name } = rig.channels[channel]!;
+      if (channels === null || channels.includes(name)) places.push({ channel, name, node, member, over });
+    }
+    return places;
+  });
+}
+
+/** Names of the members' channels that a filter finds keyed below it. */
+export const filteredChannels = (layer: Layer, below: Signals, context: Context): readonly number[] =>
+  placesOf(layer, context)
+    .map(({ channel }) => channel)
+    .filter((channel) => !below[channel]!.still);

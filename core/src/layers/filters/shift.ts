@@ -1,0 +1,71 @@
+/** Shift: later or earlier by frames, by a step for each control along the members, or at random with a seed. */
+import { z } from 'zod';
+import { seededRandom } from '../../base/random.ts';
+import { defineFilter } from './filter.ts';
+import type { Place } from './filter.ts';
+import { OtherTime, within } from './other-time.ts';
+
+const frames = (title: string, description: string, start: number, step = 1) =>
+  z.number().min(-10_000).max(10_000).default(start).meta({ title, unit: 'frames', step, description });
+
+const settings = z.object({
+  frames: frames('Later by', 'Negative is earlier.', 2),
+  step: frames(
+    'More for each control',
+    'Added once for each control along the order in which they were chosen.',
+    0,
+  ),
+  random: z.number().min(0).max(10_000).default(0).meta({
+    title: 'At random',
+    unit: 'frames',
+    step: 1,
+    description: 'Each control up to so many frames later or earlier.',
+  }),
+  seed: z
+    .number()
+    .int()
+    .min(0)
+    .max(1e9)
+    .default(1)
+    .meta({
+      title: 'Seed',
+      step: 1,
+      when: { field: 'random', not: 0 },
+      description: 'Another seed, other random shifts.',
+    }),
+  loop: z.boolean().default(false).meta({
+    title: 'Loop-aware',
+    description: 'What would come from beyond one end of the range comes from the other.',
+  }),
+});
+type Settings = z.output<typeof settings>;
+
+/** By how many frames a member is late. */
+export function latenessOf(
+  { frames, step, random, seed }: Settings,
+  { member }: Pick<Place, 'member'>,
+): number {
+  const share = random === 0 ? 0 : 2 * seededRandom(seed + 7919 * (member + 1)).next() - 1;
+  return frames + step * member + random * share;
+}
+
+const sourceOf = (given: Settings, place: Place) => {
+  const late = latenessOf(given, place);
+  return given.loop ? (frame: number) => within(place.over, frame - late) : (frame: number) => frame - late;
+};
+
+export const shift = defineFilter({
+  kind: 'shift',
+  title: 'Shift',
+  summary: 'Shows the motion later or earlier, each control by its own if wanted.',
+  words: 'offset delay lag time overlap drag stagger',
+  settings,
+  inputs: (given, place) => [
+    latenessOf(given, place),
+    given.loop,
+    given.loop && place.over.start,
+    given.loop && place.over.end,
+  ],
+  filtered: (given, below, place) => new OtherTime(below, sourceOf(given, place)),
+  source: sourceOf,
+});

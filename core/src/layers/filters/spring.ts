@@ -1,0 +1,154 @@
+/**
+ * Spring: the channel follows its keys like a weight on a spring. With u the motion below, x what shows, ω = 2π·frequency, ζ the damping ratio:
+ *
+ *   x″ + 2ζω·(x′ − d·u′) + ω²·(x − u) = 0,   d = 0 damped by the air, d = 1 damped at the joint
+ *
+ * By the air a steady motion is followed late by 2ζ/ω, a step overshoots as every second-order system does (Ogata, Modern Control Engineering); at the
+ * joint a steady motion is followed without lag and a shaken base is passed on with the transmissibility of Rao, Mechanical Vibrations.
+ *
+ * The input runs straight from frame to frame, and between frames the equation is solved exactly, so nothing depends on the rate: states are kept on
+ * whole frames from the start on, and a value between frames goes on from the last one. It starts at rest; loop-aware, the state at the end is the
+ * state at the start (what the motion has travelled meanwhile aside).
+ */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { ComputedSignal } from '../signal.ts';
+import type { Signal } from '../signal.ts';
+import { defineFilter } from './filter.ts';
+
+const settings = z.object({
+  frequency: z.number().min(0.01).max(60).default(2).meta({
+    title: 'Frequency',
+    unit: 'Hz',
+    step: 0.1,
+    description: 'How fast it swings by itself: the stiffer, the faster.',
+  }),
+  damping: z.number().min(0).max(10).default(0.3).meta({
+    title: 'Damping',
+    step: 0.05,
+    description: 'Below 1 it swings past and settles; at 1 it comes to rest without.',
+  }),
+  damped: z
+    .enum(['air', 'joint'])
+    .default('air')
+    .meta({
+      title: 'Damped',
+      labels: { air: 'by the air', joint: 'at the joint' },
+      description: 'By the air it drags behind a steady motion; at the joint it goes along with it.',
+    }),
+  loop: z.boolean().default(false).meta({
+    title: 'Loop-aware',
+    description: 'It swings at the end of the range as at its start, so that the seam does not show.',
+  }),
+});
+
+/** How far place and speed (per frame) at one time make those a while later. */
+type Step = readonly [xx: number, xv: number, vx: number, vv: number];
+
+/** The free swing over `t` frames. @param omega in radians per frame */
+function freeSwing(omega: number, zeta: number, t: number): Step {
+  const root = Math.sqrt(Math.abs(1 - zeta * zeta)) * omega;
+  const decay = Math.exp(-zeta * omega * t);
+  // Under critical damping, decay·cos and decay·sin/root; above it their hyperbolic twins, written so that nothing overflows.
+  let [even, odd] = [decay, decay * t];
+  if (root * t > 1e-6) {
+    const [slow, fast] = [Math.exp((root - zeta * omega) * t), Math.exp((-root - zeta * omega) * t)];
+    [even, odd] =
+      zeta < 1
+        ? [decay * Math.cos(root * t), (decay * Math.sin(root * t)) / root]
+        : [(slow + fast) / 2, (slow - fast) / 2 / root];
+  }
+  return [even + zeta * omega * odd, odd, -omega * omega * odd, even - zeta * omega * odd];
+}
+
+class Sprung extends ComputedSignal {
+  private readonly below: Signal;
+  private readonly omega: number;
+  private readonly zeta: number;
+  /** How many frames it stays behind a steady motion. */
+  private readonly lag: number;
+  private readonly over: FrameRange;
+  private readonly loop: boolean;
+  private readonly whole: Step;
+  /** Place and speed on each frame from the start of the range, and the input there. */
+  private states: number[] = [];
+  private inputs: number[] = [];
+
+  constructor(below: Signal, omega: number, zeta: number, air: boolean, over: FrameRange, loop: boolean) {
+    super();
+    [this.below, this.omega, this.zeta, this.over, this.loop] = [below, omega, zeta, over, loop];
+    this.lag = air ? (2 * zeta) / omega : 0;
+    this.whole = freeSwing(omega, zeta, 1);
+  }
+
+  at(frame: number): number {
+    const along = frame - this.over.start;
+    if (along < 0) return this.below.at(frame);
+    const k = Math.floor(along);
+    this.reach(k);
+    const t = along - k;
+    if (t === 0) return this.states[2 * k]!;
+    return this.moved(k, t, freeSwing(this.omega, this.zeta, t))[0];
+  }
+
+  /** Place and speed a part of a frame after frame `k`: the steady motion along the straight input, and the free swing about it. */
+  private moved(k: number, t: number, [xx, xv, vx, vv]: Step): [number, number] {
+    const rate = this.input(k + 1) - this.input(k);
+    const steady = this.input(k) - this.lag * rate;
+    const [x, v] = [this.states[2 * k]! - steady, this.states[2 * k + 1]! - rate];
+    return [steady + rate * t + xx * x + xv * v, rate + vx * x + vv * v];
+  }
+
+  private input(k: number): number {
+    for (let i = this.inputs.length; i <= k; i += 1) this.inputs.push(this.below.at(this.over.start + i));
+    return this.inputs[k]!;
+  }
+
+  /** Works out the states up to frame `k`. */
+  private reach(k: number): void {
+    if (this.states.length === 0) this.states = this.first();
+    for (let i = this.states.length / 2 - 1; i < k; i += 1) this.states.push(...this.moved(i, 1, this.whole));
+  }
+
+  /** At rest on the input; loop-aware the one state from which a turn of the loop leads back to itself. */
+  private first(): [number, number] {
+    const start = this.input(0);
+    const turns = Math.round(this.over.end - this.over.start);
+    if (!this.loop || turns < 1) return [start, 0];
+    this.states = [start, 0];
+    this.reach(turns);
+    const [x, v] = [this.states[2 * turns]!, this.states[2 * turns + 1]!];
+    const [xx, xv, vx, vv] = freeSwing(this.omega, this.zeta, turns);
+    // s = s₀ + e with e = A·e + r, where r is what is missing after a turn from s₀, travel aside.
+    const missing = [x - start - (this.input(turns) - start), v];
+    const determinant = (1 - xx) * (1 - vv) - xv * vx;
+    // Without damping and with whole swings in a turn there is no such state: it stays at rest.
+    if (Math.abs(determinant) < 1e-12) return [start, 0];
+    return [
+      start + ((1 - vv) * missing[0]! + xv * missing[1]!) / determinant,
+      (vx * missing[0]! + (1 - xx) * missing[1]!) / determinant,
+    ];
+  }
+}
+
+export const spring = defineFilter({
+  kind: 'spring',
+  title: 'Spring',
+  summary: 'Follows the motion like a weight on a spring: late, past it, and settling.',
+  words: 'jiggle follow-through overlap bounce damped dynamics secondary',
+  settings,
+  problem: ({ frequency }, { framesPerSecond }) =>
+    frequency <= framesPerSecond / 2 ? null : finding('aboveNyquist', {}, frequency, framesPerSecond / 2),
+  inputs: ({ frequency, damping, damped, loop }, { over }, { framesPerSecond }) => [
+    frequency,
+    damping,
+    damped,
+    loop,
+    over.start,
+    loop && over.end,
+    framesPerSecond,
+  ],
+  filtered: ({ frequency, damping, damped, loop }, below, { over }, { framesPerSecond }) =>
+    new Sprung(below, (2 * Math.PI * frequency) / framesPerSecond, damping, damped === 'air', over, loop),
+});

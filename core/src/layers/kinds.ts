@@ -1,0 +1,30 @@
+/** The kinds of layers. Adding one is its file and a line here. */
+import { shift } from './filters/shift.ts';
+import { smooth } from './filters/smooth.ts';
+import { spring } from './filters/spring.ts';
+import { step } from './filters/step.ts';
+import { stretch } from './filters/stretch.ts';
+import { wobble } from './filters/wobble.ts';
+import type { Layer, LayerKind } from './layer.ts';
+import { offsetPass } from './passes/offset.ts';
+import { replacePass } from './passes/replace.ts';
+
+/** In the order in which they are offered. */
+export const LAYER_KINDS = [
+  offsetPass,
+  replacePass,
+  spring,
+  shift,
+  stretch,
+  step,
+  wobble,
+  smooth,
+] as unknown as readonly LayerKind[];
+
+const BY_NAME = new Map(LAYER_KINDS.map((kind) => [kind.kind, kind]));
+
+/** The kind of a layer; null for one that this version does not know. */
+export const kindOf = ({ kind }: Pick<Layer, 'kind'>): LayerKind | null => BY_NAME.get(kind) ?? null;
+
+/** Whether keys can stand on it. */
+export const isKeyed = (layer: Pick<Layer, 'kind'>): boolean => kindOf(layer)?.keyed ?? false;

@@ -1,0 +1,95 @@
+/**
+ * Layers: what is laid over the base curves without writing into them. A layer maps no value to a value, since a spring depends on all that
+ * came before: it makes signals (channels over time) out of the signals below it.
+ *
+ * Every kind of layer is one file and one line in `kinds.ts`; nothing else asks which kind a layer is.
+ */
+import type { z } from 'zod';
+import type { Finding } from '../base/finding.ts';
+import type { FrameRange } from '../base/frame-range.ts';
+import type { TimeReader } from '../base/time-map.ts';
+import type { Curve } from '../curve/curve.ts';
+import type { Rig } from '../rig/rig.ts';
+import type { Signals } from './signal.ts';
+
+export type NodeCurves = Readonly<Record<string, Curve>>;
+/** One entry for each node; undefined where it has no curve. */
+export type CurveTable = readonly (NodeCurves | undefined)[];
+
+/** Where a layer counts, frames, both ends included; it comes in over `rampIn` frames from the start, and goes out before the end. */
+export interface LayerRange extends FrameRange {
+  readonly rampIn: number;
+  readonly rampOut: number;
+}
+
+export interface Layer {
+  readonly id: string;
+  /** A kind of `kinds.ts`, or one that this version does not know: such a layer is kept, and does nothing. */
+  readonly kind: string;
+  readonly name: string;
+  /** One of the eight layer colours, 0…7. */
+  readonly colour: number;
+  /** Ids of the nodes that it changes, in the order in which they were chosen. */
+  readonly members: readonly string[];
+  /** Names of the members' channels that it changes; null is every one that its kind takes. */
+  readonly channels: readonly string[] | null;
+  readonly muted: boolean;
+  readonly solo: boolean;
+  readonly locked: boolean;
+  /** 1 is all of it; a single key is a constant. */
+  readonly weight: Curve;
+  /** Null is everywhere. */
+  readonly range: LayerRange | null;
+  /** What is keyed on it. */
+  readonly curves: CurveTable;
+  /** As the kind's schema says. */
+  readonly settings: Readonly<Record<string, unknown>>;
+}
+
+/** What a layer may ask of the shot that it lies in. */
+export interface Context {
+  readonly rig: Rig;
+  /** The shot's frames. */
+  readonly range: FrameRange;
+  readonly framesPerSecond: number;
+  /** The curves of the base: what is keyed, whatever lies over it. */
+  readonly base: CurveTable;
+}
+
+/** What a channel shall be at a frame, on some level of the stack. */
+export interface Want {
+  readonly frame: number;
+  readonly value: number;
+}
+/** hidden: it shows nothing of what lies below; beyond: more than half a turn would be needed; blocked: what shows depends on other frames too. */
+export type Blocked = 'hidden' | 'beyond' | 'blocked';
+export type Wants = ReadonlyMap<number, Want>;
+export type Answers = Map<number, Want | Blocked>;
+
+export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
+  readonly kind: string;
+  readonly title: string;
+  /** One sentence: what it does. */
+  readonly summary: string;
+  readonly words: string;
+  /** Whether it holds keys, and can be posed on. */
+  readonly keyed: boolean;
+  readonly settings: Schema;
+  /** What is wrong with settings beyond their schema, or null. */
+  readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
+  /** The signals above the layer; those that it leaves alone are the same objects. */
+  readonly over: (layer: Layer, below: Signals, context: Context) => Signals;
+  /** Channel indices of a node that are worked out together. @param held when it is the layer that shall be keyed */
+  readonly together?: (layer: Layer, rig: Rig, node: number, held: boolean) => readonly number[];
+  /** What must be keyed on the layer so that what is wanted shows right above it; left out, it cannot be posed on. */
+  readonly hold?: (layer: Layer, wants: Wants, below: Signals, context: Context) => Answers;
+  /** What must lie below so that what is wanted shows right above it; left out, it blocks posing from below. */
+  readonly under?: (layer: Layer, wants: Wants, below: Signals, context: Context) => Answers;
+  /** Settings that hold frames, carried along. */
+  readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
+}
+
+/** Keeps the schema's type; adds nothing. */
+export function defineLayer<Schema extends z.ZodObject>(kind: LayerKind<Schema>): LayerKind<Schema> {
+  return kind;
+}

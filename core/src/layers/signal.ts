@@ -1,0 +1,113 @@
+/**
+ * A signal: one channel over time, as the layers below make it. Signals never change, so whoever needs one may keep it, and what is computed from
+ * the same signals with the same inputs is the same object (`shared`): one changed key makes new signals for that channel only.
+ */
+import { evaluate } from '../curve/evaluate.ts';
+import type { Curve } from '../curve/curve.ts';
+import { samplesOf } from '../curve/samples.ts';
+import type { FrameGrid } from '../curve/samples.ts';
+
+export interface Signal {
+  /** The value at any time, in frames. */
+  at(frame: number): number;
+  /** The values on a grid of whole frames, equal to single questions; shared, do not write to it. */
+  column(grid: FrameGrid): Float64Array;
+  /** Whether it is the same at all times because nothing is keyed. */
+  readonly still: boolean;
+}
+
+/** One for each of the rig's channels. */
+export type Signals = readonly Signal[];
+
+/** Keeps the last column that was asked for. */
+export abstract class ComputedSignal implements Signal {
+  private kept: { readonly grid: FrameGrid; readonly column: Float64Array } | null = null;
+  readonly still: boolean = false;
+
+  abstract at(frame: number): number;
+
+  column(grid: FrameGrid): Float64Array {
+    const { kept } = this;
+    if (kept && kept.grid.start === grid.start && kept.grid.count === grid.count) return kept.column;
+    const column = new Float64Array(grid.count);
+    this.fill(grid, column);
+    this.kept = { grid, column };
+    return column;
+  }
+
+  /** Where whole columns are cheaper than single questions, this is where it is said. */
+  protected fill(grid: FrameGrid, column: Float64Array): void {
+    for (let i = 0; i < grid.count; i += 1) column[i] = this.at(grid.start + i);
+  }
+}
+
+class CurveSignal implements Signal {
+  readonly still = false;
+  private readonly curve: Curve;
+
+  constructor(curve: Curve) {
+    this.curve = curve;
+  }
+  at(frame: number): number {
+    return evaluate(this.curve, frame);
+  }
+  column(grid: FrameGrid): Float64Array {
+    return samplesOf(this.curve, grid);
+  }
+}
+
+class ConstantSignal extends ComputedSignal {
+  override readonly still = true;
+  private readonly value: number;
+
+  constructor(value: number) {
+    super();
+    this.value = value;
+  }
+  at(): number {
+    return this.value;
+  }
+  protected override fill(_: FrameGrid, column: Float64Array): void {
+    column.fill(this.value);
+  }
+}
+
+const ofCurves = new WeakMap<Curve, Signal>();
+const constants = new WeakMap<object, Signal>();
+
+export function signalOf(curve: Curve): Signal {
+  let known = ofCurves.get(curve);
+  if (!known) ofCurves.set(curve, (known = new CurveSignal(curve)));
+  return known;
+}
+
+/** What a channel without keys is. @param owner whose value it is: its signals are shared by nobody else */
+export function constantSignal(owner: object, value: number): Signal {
+  let known = constants.get(owner);
+  if (known?.at(0) !== value) constants.set(owner, (known = new ConstantSignal(value)));
+  return known;
+}
+
+interface Made {
+  readonly inputs: readonly unknown[];
+  readonly value: unknown;
+}
+const made = new WeakMap<object, Made[]>();
+/** So many different things may be made from one: as many layers as lie over it in a few versions of the stack. */
+const MOST_KEPT = 8;
+
+/**
+ * What was made from `from` with the same inputs before, or what `make` makes now.
+ * @param inputs all that the result depends on beside `from`, compared one by one; the first names who makes it
+ */
+export function shared<Value>(from: object, inputs: readonly unknown[], make: () => Value): Value {
+  const known = made.get(from) ?? [];
+  const found = known.find(
+    (one) =>
+      one.inputs.length === inputs.length && one.inputs.every((input, i) => Object.is(input, inputs[i])),
+  );
+  if (found) return found.value as Value;
+  const value = make();
+  made.set(from, [{ inputs, value }, ...known].slice(0, MOST_KEPT));
+  return value;
+}
