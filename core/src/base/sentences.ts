@@ -28,6 +28,9 @@ export const sentences = {
   unknownChannel: (channel: string) => `The shot has no channel “${channel}”.`,
   unknownNode: (node: string) => `The shot has no control “${node}”.`,
   unknownPass: (pass: string) => `The shot has no pass “${pass}”: it may have been removed.`,
+  unknownFilter: (filter: string) => `The shot has no filter “${filter}”: it may have been removed.`,
+  unknownKind: (kind: string) => `“${kind}” is no kind of filter that can be turned here.`,
+  unknownVariant: (variant: string) => `The shot has no variant “${variant}”: it may have been removed.`,
   unknownEdit: (id: string) => `There is no edit called “${id}”: “kneader edits” lists them all.`,
   badOption: (option: string, problem: string) => `The option “${option}” is not usable: ${problem}.`,
   badRange: (start: number, end: number) => `The range ${start} to ${end} is empty or turned round.`,
@@ -35,6 +38,36 @@ export const sentences = {
     `The range ${start} to ${end} lies outside the shot, which runs from ${from} to ${to}.`,
   notSampleable: (count: number) =>
     `That would be ${count.toLocaleString('en-US')} samples: choose a larger step or a shorter range.`,
+
+  noLayers: () => 'There is no pass and no filter yet, so there is no state of them to name.',
+  nameTaken: (name: string) => `There is one called “${name}” already: choose another name.`,
+  laterMuted: (names: readonly string[]) =>
+    `Made after the variant was named, and muted therefore: ${listed(names)}.`,
+  stateUnnamed: () =>
+    'The stack as it stood is in no variant: Undo brings it back, and Save variant keeps it.',
+  tooManyLayers: (most: number) =>
+    `A shot holds at most ${most} passes and filters: merge or remove some first.`,
+  noPasses: () => 'There is no pass to merge.',
+  noPassChosen: () => 'Choose the pass that goes into the one below it.',
+  twoPasses: () => 'It takes two passes to merge: name at least two.',
+  notNeighbours: (names: readonly string[]) =>
+    `Between them lies what is not merged: ${listed(names)}. Move it away, or merge it too.`,
+  silentLost: (names: readonly string[]) =>
+    `Muted, or not solo, and lost with the keys on it: ${listed(names)}.`,
+  hiddenLost: (names: readonly string[]) =>
+    `Hidden under a pass that replaces, and lost: the keys of ${listed(names)}.`,
+  nothingToReplace: () => 'Nothing of these controls is keyed, so the pass starts empty: pose on it.',
+  nothingFiltered: (names: readonly string[]) =>
+    `There is nothing for the filter to change on ${listed(names)}: none of the channels that it takes is keyed.`,
+  leftSliding: (names: readonly string[]) =>
+    `Left out, and sliding while the rest holds: ${listed(names)}. “Members of a filter” adds them at once.`,
+  noMembersLeft: (name: string) => `“${name}” would be left without a control: remove it instead.`,
+  mutedFilter: (name: string) =>
+    `“${name}” is muted and shows nothing that could become keys: unmute it first.`,
+  keysReplaced: (count: number) =>
+    `${plural(count, 'key was', 'keys were')} replaced by those that show the same.`,
+  bakedOver: (name: string, names: readonly string[]) =>
+    `Passes or filters lie between the keys and the filter there, so the result is on the replace pass “${name}”: ${listed(names)}.`,
 
   // What was left alone
   lockedChannels: (names: readonly string[]) =>

@@ -49,6 +49,21 @@ import { removeEmpty } from './passes/remove-empty.ts';
 import { removePass } from './passes/remove-pass.ts';
 import { setMembers } from './passes/set-members.ts';
 import { splitOut } from './passes/split-out.ts';
+import { addReplacePass } from './passes/add-replace-pass.ts';
+import { bakeOut } from './passes/bake-out.ts';
+import { mergePasses } from './passes/merge-passes.ts';
+import { bakeOutVariant } from './variants/bake-out-variant.ts';
+import { removeVariant } from './variants/remove-variant.ts';
+import { saveVariant } from './variants/save-variant.ts';
+import { setVariant } from './variants/set-variant.ts';
+import { showVariant } from './variants/show-variant.ts';
+import { addFilter } from './filters/add-filter.ts';
+import { bakeFilter } from './filters/bake-filter.ts';
+import { filterMembers } from './filters/filter-members.ts';
+import { moveFilter } from './filters/move-filter.ts';
+import { removeFilter } from './filters/remove-filter.ts';
+import { setFilter } from './filters/set-filter.ts';
+import { setStrength } from './filters/set-strength.ts';
 import { saveAction } from './actions/save-action.ts';
 import { applyAction } from './actions/apply-action.ts';
 
@@ -99,6 +114,7 @@ export const EDITS: readonly Edit[] = [
   setFlipSigns,
   setFacing,
   addOffsetPass,
+  addReplacePass,
   setWeight,
   poseOnPass,
   setPass,
@@ -108,6 +124,20 @@ export const EDITS: readonly Edit[] = [
   clearPass,
   removePass,
   removeEmpty,
+  mergePasses,
+  bakeOut,
+  saveVariant,
+  showVariant,
+  setVariant,
+  removeVariant,
+  bakeOutVariant,
+  addFilter,
+  setFilter,
+  setStrength,
+  filterMembers,
+  moveFilter,
+  bakeFilter,
+  removeFilter,
   saveAction,
   applyAction,
 ];

@@ -11,7 +11,16 @@ import type { Selection } from '../shot/selection.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
 
 /** The groups of the edits panel, in the order of the work. */
-export const EDIT_GROUPS = ['clean', 'tangents', 'keys', 'timing', 'poses', 'passes', 'actions'] as const;
+export const EDIT_GROUPS = [
+  'clean',
+  'tangents',
+  'keys',
+  'timing',
+  'poses',
+  'passes',
+  'filters',
+  'actions',
+] as const;
 export type EditGroup = (typeof EDIT_GROUPS)[number];
 
 export interface Edit<Schema extends z.ZodObject = z.ZodObject> {

@@ -81,6 +81,17 @@ function cutsLead(curve: Curve, { cuts }: TimeReader, { range }: Shot): boolean 
 
 const lengthOf = ({ times }: Curve) => (times.length > 0 ? times[times.length - 1]! - times[0]! : 0);
 
+/** The weights that variants keep. */
+function withVariantTimes(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
+  if (!shot.variants?.some(({ states }) => states.some(({ weight }) => weight.times.length > 1))) return shot;
+  const moved = (weight: Curve) => (weight.times.length > 1 ? carried(weight, time, options).curve : weight);
+  const variants = shot.variants.map((variant) => ({
+    ...variant,
+    states: variant.states.map((state) => ({ ...state, weight: moved(state.weight) })),
+  }));
+  return { ...shot, variants };
+}
+
 /** What belongs to no channel: weights and ranges of layers, columns set by hand. */
 function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
   const passed = withLayerTimes(shot, (layer) => {
@@ -91,7 +102,7 @@ function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
       settings: retime ? retime(layer.settings, time) : layer.settings,
     };
   });
-  return withColumnFrames(passed, (frames) =>
+  return withColumnFrames(withVariantTimes(passed, time, options), (frames) =>
     frames
       .filter((frame) => !time.isGone(frame))
       .flatMap((frame) => {

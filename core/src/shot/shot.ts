@@ -12,6 +12,7 @@ import type { Chain, Rig } from '../rig/rig.ts';
 import type { Node } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import type { CurveTable, Layer, NodeCurves } from '../layers/layer.ts';
+import type { Variant } from './variants.ts';
 
 /** `node.channel`, `hand_l.rz`. */
 export type ChannelId = string;
@@ -50,6 +51,8 @@ export interface Shot {
   readonly curves: CurveTable;
   /** What lies over the base, from bottom to top. */
   readonly layers: readonly Layer[];
+  /** Named states of the layers; left out, there are none. */
+  readonly variants?: readonly Variant[];
   /** Channels that no edit changes. */
   readonly locked: readonly ChannelId[];
   /** Left out: the usual rule, nothing set by hand. */

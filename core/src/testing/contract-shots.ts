@@ -4,7 +4,8 @@ import { rebuild } from '../curve/rebuild.ts';
 import type { Selection } from '../shot/selection.ts';
 import { constantCurve } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
-import { choose, curve, pass, puppet } from './shot-literals.ts';
+import { stateOf } from '../shot/variants.ts';
+import { choose, curve, filter, pass, puppet } from './shot-literals.ts';
 
 const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 16, 8, 20, 10, 24, 10]);
 const jitter = curve(
@@ -74,8 +75,31 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
       pass('bare', { members: ['arm_r'] }),
     ],
   },
+  'passes, filters and a variant': stacked(),
   'a locked pass': { ...PLAIN, layers: [{ ...offset, locked: true }] },
 };
+
+function stacked(): Shot {
+  const shot: Shot = {
+    ...PLAIN,
+    layers: [
+      offset,
+      pass('pose', {
+        kind: 'replace',
+        members: ['hand_l', 'arm_l'],
+        weight: curve([0, 0.25, 24, 1]),
+        curves: [undefined, { ry: curve([3, 12, 15, -20]) }, { rx: curve([4, 8, 14, 2]) }],
+      }),
+      filter('step', ['arm_l', 'hand_l'], {}, { id: 'twos', range: { start: 2, end: 21 } }),
+      filter('shift', ['hips'], { frames: 1.5 }),
+      filter('spring', ['hips'], {}, { muted: true }),
+    ],
+  };
+  const variants = [
+    { id: 'variant-1', name: 'As it was', states: stateOf({ layers: [...shot.layers].reverse() }) },
+  ];
+  return { ...shot, variants };
+}
 
 export const SELECTIONS: Readonly<Record<string, Selection>> = {
   'keys of the pass in a range': choose({

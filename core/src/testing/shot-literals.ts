@@ -99,12 +99,17 @@ export function pass(
     locked: false,
     weight: constantCurve(1),
     channels: null,
-    range: range && { rampIn: 0, rampOut: 0, ...range },
+    range: range && withRamps(range),
     settings: kind === 'offset' ? { rotations } : {},
     curves: [],
     ...more,
   };
 }
+
+const withRamps = (range: FrameRange | LayerRange): LayerRange => {
+  const { rampIn, rampOut } = { rampIn: 0, rampOut: 0, ...range };
+  return { start: range.start, end: range.end, rampIn, rampOut };
+};
 
 /** A live filter with its usual settings but for those given. */
 export function filter(

@@ -5,6 +5,7 @@ import {
   FieldTimeOutlined,
   RiseOutlined,
   SearchOutlined,
+  FilterOutlined,
   SwitcherOutlined,
   UserOutlined,
 } from '@ant-design/icons';
@@ -61,6 +62,7 @@ const MARKS: Readonly<Record<EditGroup, ReactNode>> = {
   timing: <FieldTimeOutlined />,
   poses: <UserOutlined />,
   passes: <SwitcherOutlined />,
+  filters: <FilterOutlined />,
   actions: <AppstoreOutlined />,
 };
 

@@ -1,13 +1,11 @@
 /** Add an offset pass over the chosen controls. It starts at nothing: the motion is what it was until it is posed. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { constantCurve } from '../../shot/shot.ts';
-import type { Layer } from '../../layers/layer.ts';
-import { withEnds } from '../../layers/layer-range.ts';
-import { defineEdit, outcome, refused } from '../edit.ts';
-import { chosenNodes } from './chosen-nodes.ts';
-import { freshPassId, freshPassName } from './fresh-pass.ts';
-import { bookendsOption, rampsOption } from './range-options.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { freshLayer } from '../stack/fresh-layer.ts';
+import { bookendsOption, rampsOption, rangeOf } from '../stack/range-options.ts';
+import { chosenNodes } from '../stack/chosen-nodes.ts';
+import { underFilters } from './under-filters.ts';
 
 export const addOffsetPass = defineEdit({
   id: 'passes.addOffset',
@@ -32,30 +30,18 @@ export const addOffsetPass = defineEdit({
     ramps: rampsOption,
   }),
   run(shot, selection, { name, rotations, bookends, ramps }) {
-    if (bookends && !(bookends.end > bookends.start)) {
-      return refused(shot, selection, finding('badRange', {}, bookends.start, bookends.end));
-    }
     const members = chosenNodes(shot, selection);
-    const pass: Layer = {
-      id: freshPassId(shot),
-      name: name || freshPassName(shot, 'Offset'),
+    const range = rangeOf(bookends, ramps);
+    const pass = freshLayer(shot, name, 'Offset', {
       kind: 'offset',
-      colour: shot.layers.length % 8,
       members,
-      muted: false,
-      solo: false,
-      locked: false,
-      weight: constantCurve(1, shot.range.start),
-      channels: null,
       settings: { rotations },
-      range: bookends && withEnds({ ...bookends, rampIn: ramps, rampOut: ramps }, bookends),
-      curves: [],
-    };
-    const after = { ...shot, layers: [...shot.layers, pass] };
-    return outcome(shot, after, selection, {
+      range,
+    });
+    return outcome(shot, underFilters(shot, pass), selection, {
       selection: { ...selection, pass: pass.id, keys: {} },
       measures: [{ name: 'controls', value: members.length, unit: '' }],
-      findings: bookends ? [finding('bookends', {}, bookends.start, bookends.end)] : [],
+      findings: range ? [finding('bookends', {}, range.start, range.end)] : [],
     });
   },
 });

@@ -1,15 +1,17 @@
 /** The option that names a pass, and finding it: what all edits on passes share. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import { layerOf } from '../../shot/shot.ts';
+import { isKeyed } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
+import { layerOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 
 export const passOption = z.string().meta({ title: 'Pass', description: 'The id of the pass.' });
 
 /** The pass, which must be there. */
 export function knownPass(shot: Shot, id: string): Layer {
-  return layerOf(shot, id) ?? refuse('unknownPass', {}, id);
+  const layer = layerOf(shot, id);
+  return layer && isKeyed(layer) ? layer : refuse('unknownPass', {}, id);
 }
 
 /** The pass, which must be there and not locked. */

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { defineEdit, outcome } from '../edit.ts';
+import { isKeyed } from '../../layers/kinds.ts';
 import { keysOn } from './pass-nodes.ts';
 
 export const removeEmpty = defineEdit({
@@ -13,7 +14,7 @@ export const removeEmpty = defineEdit({
   locks: 'none',
   options: z.object({}),
   run(shot, selection) {
-    const empty = shot.layers.filter((pass) => keysOn(shot, pass) === 0);
+    const empty = shot.layers.filter((pass) => isKeyed(pass) && keysOn(shot, pass) === 0);
     const going = new Set(empty.filter(({ locked }) => !locked));
     const locked = empty.filter((pass) => pass.locked).map(({ name }) => name);
     const findings = locked.length > 0 ? [finding('emptyLocked', {}, locked)] : [];

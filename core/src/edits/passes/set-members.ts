@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { withLayer } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { chosenNodes } from './chosen-nodes.ts';
+import { chosenNodes } from '../stack/chosen-nodes.ts';
 import { openPass, passOption } from './pass-option.ts';
 import { withoutNodes } from './pass-nodes.ts';
 

@@ -2,8 +2,8 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { chosenNodes } from './chosen-nodes.ts';
-import { freshPassId, freshPassName } from './fresh-pass.ts';
+import { chosenNodes } from '../stack/chosen-nodes.ts';
+import { freshLayerId, freshLayerName } from '../stack/fresh-layer.ts';
 import { openPass, passOption } from './pass-option.ts';
 import { onlyNodes, withoutNodes } from './pass-nodes.ts';
 
@@ -32,8 +32,8 @@ export const splitOut = defineEdit({
     const { pass: left, touched } = withoutNodes(shot, pass, moving);
     const made = {
       ...onlyNodes(shot, pass, moving),
-      id: freshPassId(shot),
-      name: name || freshPassName(shot, pass.name),
+      id: freshLayerId(shot),
+      name: name || freshLayerName(shot, pass.name),
     };
     const layers = shot.layers.flatMap((one) => (one === pass ? [left, made] : [one]));
     return outcome(shot, { ...shot, layers }, selection, {

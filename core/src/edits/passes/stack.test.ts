@@ -54,13 +54,13 @@ describe('split out', () => {
 
   test('its own pass has the keys, the weight and the bookends, and is worked on next', () => {
     const result = run('passes.splitOut', { pass: 'lift' });
-    expect(ids(result.shot)).toEqual(['lift', 'pass-1', 'cover']);
+    expect(ids(result.shot)).toEqual(['lift', 'layer-1', 'cover']);
     const [left, made] = result.shot.layers;
     expect([left!.members, made!.members]).toEqual([['hips', 'arm_r'], ['arm_l']]);
     expect([left!.curves[1], made!.curves[0]]).toEqual([undefined, undefined]);
     expect(made!.curves[1]!['rz']).toBe(lift.curves[1]!['rz']);
     expect([made!.weight, made!.range, made!.name]).toEqual([lift.weight, lift.range, 'lift 1']);
-    expect([result.selection.pass, result.report.touched]).toEqual(['pass-1', ['arm_l.rz']]);
+    expect([result.selection.pass, result.report.touched]).toEqual(['layer-1', ['arm_l.rz']]);
   });
 
   test('of nobody, or of everybody, is refused', () => {

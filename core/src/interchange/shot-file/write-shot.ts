@@ -1,22 +1,6 @@
-/** A shot as the JSON of a shot file. */
-import { EVERY_PART, SHOT_VERSION } from '../../shot/document/parts.ts';
-import type { ShotJson } from '../../shot/document/parts.ts';
-import { rigOf } from '../../shot/shot.ts';
+/** A shot as the text of a shot file. */
+import { shotToJson } from '../../shot/document/shot-json.ts';
 import type { Shot } from '../../shot/shot.ts';
-
-/** The document of a shot; fields that a file brought and Kneader does not know are in it again. */
-export function shotToJson(shot: Shot): ShotJson {
-  const around = rigOf(shot);
-  const written = EVERY_PART.filter(([name]) => shot[name] !== undefined).map(
-    ([name, part]) => [name, part.write(shot[name], around)] as const,
-  );
-  return {
-    ...shot.extras,
-    format: 'kneader-shot',
-    version: SHOT_VERSION,
-    ...Object.fromEntries(written),
-  } as ShotJson;
-}
 
 export function writeShotFile(shot: Shot): string {
   return `${JSON.stringify(shotToJson(shot))}\n`;

@@ -85,13 +85,39 @@ export const layersPart: Part<readonly Layer[], LayerJson[]> = {
       curves: readTable(json.curves, around, `layers[${i}].curves`),
     })),
   write: (layers, around) =>
-    layers.map((held) => ({
-      ...held,
-      members: [...held.members],
-      channels: held.channels && [...held.channels],
-      weight: curveToJson(held.weight),
-      curves: writeTable(held.curves, around),
-    })),
+    layers.map(
+      ({
+        id,
+        kind,
+        name,
+        colour,
+        members,
+        channels,
+        muted,
+        solo,
+        locked,
+        weight,
+        range,
+        settings,
+        curves,
+        ...rest
+      }) => ({
+        // Always in this order, however a layer was made.
+        ...{
+          id,
+          kind,
+          name,
+          colour,
+          members: [...members],
+          channels: channels && [...channels],
+          muted,
+          solo,
+          locked,
+        },
+        ...{ weight: curveToJson(weight), range, settings, curves: writeTable(curves, around) },
+        ...rest,
+      }),
+    ),
   *curves(layers, { nodes }) {
     for (const { id, curves, weight } of layers) {
       for (const [channel, curve] of curvesIn(curves, nodes)) yield { pass: id, channel, curve };

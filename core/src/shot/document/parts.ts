@@ -13,6 +13,7 @@ import { curvesPart, layersPart } from './layer-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
 import { chainsPart, charactersPart, nodesPart } from './rig-parts.ts';
+import { variantsPart } from './variants-part.ts';
 
 type Field = keyof Omit<Shot, 'extras'>;
 type Parts = { readonly [Name in Field]-?: Pick<Part<NonNullable<Shot[Name]>, never>, 'read'> };
@@ -40,6 +41,7 @@ const PARTS = {
   chains: chainsPart,
   curves: curvesPart,
   layers: layersPart,
+  variants: variantsPart,
   locked: plainPart(z.array(z.string()).describe('Channels that no edit changes')),
   poseColumns: plainPart(
     z
@@ -53,7 +55,7 @@ const PARTS = {
 } satisfies Parts;
 
 /** Parts that a shot may be without. */
-const OPTIONAL: ReadonlySet<string> = new Set(['poseColumns'] satisfies Field[]);
+const OPTIONAL: ReadonlySet<string> = new Set(['poseColumns', 'variants'] satisfies Field[]);
 
 /** The same list for those who go through it: what is read from a part's own field fits that part. */
 export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly [
@@ -68,7 +70,8 @@ export type ShotJson = {
   format: 'kneader-shot';
   version: typeof SHOT_VERSION;
   poseColumns?: JsonOf<typeof PARTS.poseColumns>;
-} & { [Name in Exclude<keyof typeof PARTS, 'poseColumns'>]: JsonOf<(typeof PARTS)[Name]> };
+  variants?: JsonOf<typeof PARTS.variants>;
+} & { [Name in Exclude<keyof typeof PARTS, 'poseColumns' | 'variants'>]: JsonOf<(typeof PARTS)[Name]> };
 
 const formOf = (which: 'json' | 'held') =>
   Object.fromEntries(

@@ -1,6 +1,10 @@
 /** The options that confine a new layer: what passes and filters share. */
 import { z } from 'zod';
+import { refuse } from '../../base/finding.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
 import { LIMITS } from '../../base/limits.ts';
+import { withEnds } from '../../layers/layer-range.ts';
+import type { LayerRange } from '../../layers/layer.ts';
 
 const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
 
@@ -22,3 +26,10 @@ export const rampsOption = z
     when: { field: 'bookends', not: null },
     description: 'It comes in and goes out over so many frames within the bookends.',
   });
+
+/** The range that the two options make. */
+export function rangeOf(bookends: FrameRange | null, ramps: number): LayerRange | null {
+  if (!bookends) return null;
+  if (!(bookends.end > bookends.start)) refuse('badRange', {}, bookends.start, bookends.end);
+  return withEnds({ ...bookends, rampIn: ramps, rampOut: ramps }, bookends);
+}

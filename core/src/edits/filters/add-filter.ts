@@ -1,0 +1,76 @@
+/** Lay a live filter over the chosen controls; their keys stay as they are. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { LIMITS } from '../../base/limits.ts';
+import { isKeyed, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import { splitChannel } from '../../shot/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { chosenNodes } from '../stack/chosen-nodes.ts';
+import { freshLayer } from '../stack/fresh-layer.ts';
+import { bookendsOption, rampsOption, rangeOf } from '../stack/range-options.ts';
+import { checkedSettings } from './filter-option.ts';
+import { filterFindings } from './filter-findings.ts';
+
+const kinds = LAYER_KINDS.filter((kind) => !isKeyed(kind)).map(({ kind }) => kind);
+
+export const addFilter = defineEdit({
+  id: 'filters.add',
+  title: 'Add filter',
+  summary: 'Lays a live filter over the selected controls: the keys stay, what shows changes.',
+  words: 'procedural modifier spring shift stretch step wobble smooth noise twos delay new',
+  group: 'filters',
+  needs: 'channels',
+  locks: 'none',
+  options: z.object({
+    kind: z
+      .enum(kinds)
+      .default('spring')
+      .meta({
+        title: 'Kind',
+        labels: Object.fromEntries(kinds.map((kind) => [kind, kindOf({ kind })!.title.toLowerCase()])),
+      }),
+    name: z
+      .string()
+      .trim()
+      .max(60)
+      .default('')
+      .meta({ title: 'Name', description: 'Empty: its kind and a number.' }),
+    channels: z
+      .enum(['all', 'chosen'])
+      .default('all')
+      .meta({
+        title: 'Channels',
+        labels: { all: 'all that are keyed', chosen: 'those that are chosen' },
+        description: 'Of the selected controls.',
+      }),
+    settings: z
+      .record(z.string(), z.unknown())
+      .default({})
+      .meta({ title: 'Settings', description: 'As the kind takes them; the usual ones where left out.' }),
+    bookends: bookendsOption,
+    ramps: rampsOption,
+  }),
+  run(shot, selection, { kind, name, channels, settings, bookends, ramps }) {
+    if (shot.layers.length >= LIMITS.layers)
+      return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
+    const members = chosenNodes(shot, selection);
+    const names = [...new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).name))];
+    const filter = freshLayer(shot, name, kindOf({ kind })!.title, {
+      kind,
+      members,
+      channels: channels === 'chosen' ? names : null,
+      settings: checkedSettings(shot, kind, {}, settings),
+      range: rangeOf(bookends, ramps),
+    });
+    const after = { ...shot, layers: [...shot.layers, filter] };
+    const { counted, findings } = filterFindings(after, filter);
+    return outcome(shot, after, selection, {
+      measures: [
+        { name: 'controls', value: members.length, unit: '' },
+        { name: 'channels filtered', value: counted, unit: '' },
+      ],
+      findings,
+    });
+  },
+});

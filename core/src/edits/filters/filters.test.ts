@@ -1,0 +1,237 @@
+/** Laying, turning and baking live filters, and posing under them. */
+import { describe, expect, test } from '@jest/globals';
+import { DEMO_SHOTS } from '../../demo/bakery.ts';
+import { seededRandom } from '../../base/random.ts';
+import { LAYER_KINDS } from '../../layers/kinds.ts';
+import { stackOf, valuesAt } from '../../shot/evaluation.ts';
+import { curveOf, rigOf } from '../../shot/shot.ts';
+import type { Shot } from '../../shot/shot.ts';
+import { choose, curve, filter, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
+import { writePose } from '../poses/write-pose.ts';
+import { runEdit } from '../run-edit.ts';
+
+const base = puppet({
+  'hips.ty': curve([0, 0, 6, 12, 13, -4, 24, 8]),
+  'arm_l.rz': curve([0, 10, 12, 30, 24, 0]),
+});
+const at = (shot: Shot, frame: number, id = 'hips.ty') =>
+  valuesAt(shot, frame)[rigOf(shot).channelIndex(id)]!;
+const hips = choose({ nodes: ['hips'] });
+const run = (shot: Shot, id: string, options: object, selection = hips) =>
+  runEdit(id, shot, selection, options);
+const codes = (result: ReturnType<typeof run>) => result.report.findings.map(({ code }) => code);
+
+describe('a filter', () => {
+  test('is laid over what is chosen; the keys stay, and removing it gives back what was there', () => {
+    const added = run(base, 'filters.add', { kind: 'spring' }).shot;
+    expect(added.curves).toBe(base.curves);
+    expect(at(added, 8)).not.toBe(at(base, 8));
+    const gone = run(added, 'filters.remove', { filter: added.layers[0]!.id }).shot;
+    expect(gone.curves).toBe(base.curves);
+    expect(stackOf(gone).top).toEqual(stackOf(base).top);
+  });
+
+  test('takes only the chosen channels when asked', () => {
+    const both = {
+      ...base,
+      curves: [{ ...base.curves[0], tx: curve([0, 0, 24, 9]) }, ...base.curves.slice(1)],
+    };
+    const { shot } = run(
+      both,
+      'filters.add',
+      { kind: 'shift', channels: 'chosen' },
+      choose({ channels: ['hips.ty'] }),
+    );
+    expect(at(shot, 8, 'hips.tx')).toBe(at(both, 8, 'hips.tx'));
+    expect(at(shot, 8)).toBe(at(both, 6));
+  });
+
+  test('says when there is nothing to filter, and refuses what it cannot do', () => {
+    expect(codes(run(base, 'filters.add', {}, choose({ nodes: ['hand_r'] })))).toEqual(['nothingFiltered']);
+    expect(codes(run(base, 'filters.add', {}, choose({})))).toEqual(['nothingSelected']);
+    expect(codes(run(base, 'filters.add', { settings: { frequency: NaN } }))).toEqual(['badOption']);
+    expect(codes(run(base, 'filters.add', { settings: { frequency: 0 } }))).toEqual(['badOption']);
+    expect(codes(run(base, 'filters.add', { settings: { frequency: 12.5 } }))).toEqual(['aboveNyquist']);
+    expect(codes(run(base, 'filters.add', { settings: { stiffness: 3 } }))).toEqual(['badOption']);
+    expect(codes(run(base, 'filters.add', { kind: 'step', settings: { like: 'hand_r' } }))).toEqual([
+      'noKeysToFollow',
+    ]);
+    expect(codes(run(base, 'filters.add', { bookends: { start: 9, end: 2 } }))).toEqual(['badRange']);
+  });
+
+  test('is turned, confined, muted, and its strength keyed', () => {
+    const shot = { ...base, layers: [filter('shift', ['hips'], { frames: 4 })] };
+    expect(at(run(shot, 'filters.set', { filter: 'shift', settings: { frames: 1 } }).shot, 9)).toBe(
+      at(base, 8),
+    );
+    expect(at(run(shot, 'filters.set', { filter: 'shift', muted: true }).shot, 9)).toBe(at(base, 9));
+    const confined = run(shot, 'filters.set', {
+      filter: 'shift',
+      range: { start: 10, end: 20, rampIn: 0, rampOut: 0 },
+    }).shot;
+    expect([at(confined, 9), at(confined, 10)]).toEqual([at(base, 9), at(base, 6)]);
+    const keyed = [0, 24].reduce(
+      (so, frame) => run(so, 'filters.setStrength', { filter: 'shift', strength: frame / 24, frame }).shot,
+      run(shot, 'filters.setStrength', { filter: 'shift', strength: 0 }).shot,
+    );
+    expect([at(keyed, 0), at(keyed, 24)]).toEqual([at(base, 0), at(base, 20)]);
+    const locked = { ...base, layers: [{ ...shot.layers[0]!, locked: true }] };
+    expect(codes(run(locked, 'filters.set', { filter: 'shift', settings: { frames: 1 } }))).toEqual([
+      'lockedPass',
+    ]);
+    expect(run(locked, 'filters.set', { filter: 'shift', locked: false }).shot.layers[0]!.locked).toBe(false);
+  });
+
+  test('two hundred of them are laid and shown', () => {
+    const many = {
+      ...base,
+      layers: Array.from({ length: 200 }, (_, i) => filter('wobble', ['hips'], { seed: i }, { id: `w${i}` })),
+    };
+    expect(Number.isFinite(at(many, 8.5))).toBe(true);
+  });
+});
+
+describe('on twos', () => {
+  const tray = DEMO_SHOTS.find(({ id }) => id === 'first-tray')!.make();
+  const bram = tray.nodes.filter(({ character }) => character !== null).map(({ id }) => id);
+
+  test('the tray that is left out is pointed out, and added at once', () => {
+    const spline = runEdit('timing.toSpline', tray, choose({}), {}).shot;
+    const laid = run(spline, 'filters.add', { kind: 'step' }, choose({ nodes: bram }));
+    expect(laid.report.findings.map(({ sentence }) => sentence).join(' ')).toMatch(
+      /sliding while the rest holds: tray/,
+    );
+    const id = laid.shot.layers[0]!.id;
+    const { shot, report } = run(laid.shot, 'filters.members', { filter: id, change: 'addLeftOut' });
+    expect(shot.layers[0]!.members).toContain('tray');
+    expect(report.findings).toEqual([]);
+    expect(at(shot, 31, 'tray.tx')).toBe(at(spline, 30, 'tray.tx'));
+  });
+});
+
+describe('baked', () => {
+  test('over bare keys the base shows the same, and the filter is gone', () => {
+    const shot = { ...base, layers: [filter('spring', ['hips'], { frequency: 2 })] };
+    const { shot: after, report } = run(shot, 'filters.bake', { filter: 'spring', keys: 'every' });
+    expect(after.layers).toEqual([]);
+    for (const frame of [0, 3, 11, 24]) expect(at(after, frame)).toBeCloseTo(at(shot, frame), 9);
+    expect(report.findings.map(({ sentence }) => sentence)).toEqual([
+      '4 keys were replaced by those that show the same.',
+    ]);
+    expect(after.curves[1]).toBe(base.curves[1]);
+  });
+
+  test('over a pass it goes to a replace pass in its place; what lies below stays', () => {
+    const lift = pass('lift', { members: ['hips'], curves: [{ ty: curve([3, 5, 15, -2]) }] });
+    const shot = { ...base, layers: [lift, filter('smooth', ['hips'], { width: 3 }), pass('top')] };
+    const { shot: after } = run(shot, 'filters.bake', { filter: 'smooth', space: 1 });
+    expect(after.layers.map(({ kind }) => kind)).toEqual(['offset', 'replace', 'offset']);
+    expect([after.curves, after.layers[0]]).toEqual([shot.curves, lift]);
+    for (let fifth = 0; fifth <= 120; fifth += 1)
+      expect(Math.abs(at(after, fifth / 5) - at(shot, fifth / 5))).toBeLessThanOrEqual(0.1);
+  });
+
+  test('on twos it becomes steps, as few as there are drawings', () => {
+    const shot = { ...base, layers: [filter('step', ['hips'], { pattern: [4] })] };
+    const { shot: after } = run(shot, 'filters.bake', { filter: 'step' });
+    for (const frame of [0, 3, 4, 7, 8, 23]) expect(at(after, frame)).toBeCloseTo(at(shot, frame), 6);
+    expect(curveOf(after, null, 'hips.ty').times.length).toBeLessThanOrEqual(25);
+  });
+
+  test('one baked and the others removed, the keys of the others are what they were', () => {
+    const shot = { ...base, layers: [filter('shift', ['hips']), filter('spring', ['arm_l'])] };
+    const baked = run(shot, 'filters.bake', { filter: 'shift' }).shot;
+    const { shot: after } = run(baked, 'filters.remove', { filter: 'spring' });
+    expect(after.curves[1]).toBe(base.curves[1]);
+  });
+});
+
+describe('posing under filters', () => {
+  const pose = (shot: Shot, frame: number, value: number) =>
+    writePose(shot, null, new Map([['hips.ty', value]]), frame);
+
+  test('under a shift the key lands where the value is seen', () => {
+    const shot = { ...base, layers: [filter('shift', ['hips'], { frames: 2 })] };
+    const { shot: after } = pose(shot, 10, 40);
+    expect(at(after, 10)).toBeCloseTo(40, 9);
+    expect(keysOf(curveOf(after, null, 'hips.ty'))).toContain('8:40');
+  });
+
+  test('under a step it lands on the drawing, under a wobble it makes up for it', () => {
+    for (const layer of [
+      filter('step', ['hips'], { pattern: [3] }),
+      filter('wobble', ['hips']),
+      filter('stretch', ['hips'], { factor: 1.5 }),
+    ]) {
+      const shot = { ...base, layers: [layer] };
+      expect(at(pose(shot, 10, 40).shot, 10)).toBeCloseTo(40, 9);
+    }
+  });
+
+  test('under what has a memory it is refused, and the layer named', () => {
+    for (const kind of ['spring', 'smooth']) {
+      const shot = { ...base, layers: [filter(kind, ['hips'])] };
+      const { findings, shot: after } = pose(shot, 10, 40);
+      expect(after).toBe(shot);
+      expect(findings[0]!.sentence).toMatch(
+        new RegExp(`“${kind}” makes what shows of other frames too.*hips\\.ty`),
+      );
+    }
+  });
+
+  test('through stacks of 40 layers what was asked shows, or the layer that stands in the way is named', () => {
+    const kinds = LAYER_KINDS.map(({ kind }) => kind).filter(
+      (kind) => kind !== 'spring' && kind !== 'smooth',
+    );
+    let [shown, refused] = [0, 0];
+    for (let seed = 1; seed <= 300; seed += 1) {
+      const random = seededRandom(seed);
+      const any = () =>
+        curve([2, 20 * random.next() - 10, 9, 20 * random.next() - 10, 19, 20 * random.next() - 10]);
+      const layers = Array.from({ length: 40 }, (_, i) => {
+        const kind = kinds[random.whole(0, kinds.length - 1)]!;
+        const more = {
+          id: `${kind} ${i}`,
+          muted: random.next() < 0.2,
+          weight: curve([0, random.next() < 0.8 ? 1 : random.next()]),
+          range: random.next() < 0.3 ? { start: 4, end: 21, rampIn: 3, rampOut: 2 } : null,
+        };
+        if (kind === 'offset' || kind === 'replace')
+          return pass(more.id, {
+            ...more,
+            kind,
+            members: ['hips'],
+            weight: kind === 'replace' ? curve([0, 0.5 * random.next()]) : more.weight,
+            rotations: random.next() < 0.3 ? 'orientations' : 'channels',
+            curves: [{ ty: any(), rx: any(), ry: any() }],
+          });
+        const settings =
+          kind === 'shift'
+            ? { frames: random.whole(-2, 2) }
+            : kind === 'stretch'
+              ? { factor: 0.9 + 0.2 * random.next() }
+              : {};
+        return filter(kind, ['hips'], settings, more);
+      });
+      const table = [{ ty: any(), rx: any(), ry: any(), rz: any() }, ...base.curves.slice(1)];
+      const shot = { ...base, curves: table, layers };
+      const frame = random.whole(1, 23);
+      const channel = ['hips.ty', 'hips.rx'][random.whole(0, 1)]!;
+      const wanted = 15 * random.next();
+      const open = layers
+        .filter(({ kind, muted, range }) => kind === 'offset' && !muted && range === null)
+        .map(({ id }) => id);
+      const on = random.next() < 0.5 ? null : (open[random.whole(0, open.length - 1)] ?? null);
+      const { shot: after, findings } = writePose(shot, on, new Map([[channel, wanted]]), frame);
+      if (findings.length === 0) {
+        shown += 1;
+        expect(Math.abs(at(after, frame, channel) - wanted)).toBeLessThan(1e-6);
+      } else {
+        refused += 1;
+        expect(findings[0]!.sentence).toMatch(/“.+”|pass/);
+      }
+    }
+    expect(shown).toBeGreaterThan(40);
+    expect(refused).toBeGreaterThan(0);
+  });
+});

@@ -1,0 +1,66 @@
+/** Bake out: what shows, as a shot of its own without any layer. The shot itself stays as it is. */
+import { z } from 'zod';
+import type { Work } from '../../base/work.ts';
+import { shotToJson } from '../../shot/document/shot-json.ts';
+import { stackOf } from '../../shot/evaluation.ts';
+import { rigOf, withCurves } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { Selection } from '../../shot/selection.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import type { Outcome } from '../edit.ts';
+import { bake, bakeOptions, timesOf } from '../stack/bake.ts';
+import type { Baked, BakeWishes } from '../stack/bake.ts';
+
+export const bakeOutName = z
+  .string()
+  .trim()
+  .max(200)
+  .default('')
+  .meta({ title: 'Name', description: 'Of the new shot; empty: the name of this one, and what was baked.' });
+
+export const bakeOut = defineEdit({
+  id: 'passes.bakeOut',
+  title: 'Bake out',
+  summary: 'Writes what shows to a shot of its own, in plain keys; this one stays as it is.',
+  words: 'layer flatten export new shot result',
+  group: 'passes',
+  locks: 'none',
+  options: z.object({ name: bakeOutName, ...bakeOptions }),
+  *run(shot, selection, { name, ...wishes }) {
+    return yield* bakedOut(shot, shot, selection, name || `${shot.name}, baked`, wishes);
+  },
+});
+
+/** @param shown the shot whose look is baked: the same with another stack, perhaps */
+export function* bakedOut(
+  shot: Shot,
+  shown: Shot,
+  selection: Selection,
+  name: string,
+  wishes: BakeWishes,
+): Work<Outcome> {
+  const { base, levels, top } = stackOf(shown);
+  const baked = new Map<ChannelId, Baked>();
+  rigOf(shot).channels.forEach(({ id, node, name: channel }, c) => {
+    if (top[c] === base[c]) return;
+    const own = shown.curves[node]?.[channel]?.times ?? [];
+    const times = [...own, ...levels.flatMap(({ layer }) => timesOf(shown, layer, id))];
+    baked.set(id, { at: (frame) => top[c]!.at(frame), times: [...new Set(times)].sort((a, b) => a - b) });
+  });
+  const bare = { ...shown, name, layers: [], variants: [] };
+  const {
+    shot: made,
+    curves,
+    measures,
+  } = yield* bake(shown, baked, wishes, (curves) => withCurves(bare, null, curves));
+  let keys = 0;
+  for (const curve of curves.values()) keys += curve.times.length;
+  return outcome(shot, shot, selection, {
+    made: shotToJson(made),
+    measures: [
+      { name: 'channels baked', value: curves.size, unit: '' },
+      { name: 'keys', value: keys, unit: '' },
+      ...measures,
+    ],
+  });
+}

@@ -1,0 +1,160 @@
+/** Writing what signals show as keys: what merging passes, baking filters and baking out share. */
+import { z } from 'zod';
+import { framesOf } from '../../base/frame-range.ts';
+import type { Work } from '../../base/work.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { curveThrough, curveWithin } from '../../curve/curve-through.ts';
+import type { Readable } from '../../curve/curve-through.ts';
+import { kindOf } from '../../layers/kinds.ts';
+import type { Layer } from '../../layers/layer.ts';
+import { channelKind } from '../../rig/node.ts';
+import { movedBy } from '../../rig/influence.ts';
+import { driftBetween } from '../../shot/drift.ts';
+import { rigOf, splitChannel } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { Measure } from '../edit.ts';
+import { withinSpace } from '../clean/within-space.ts';
+
+const LOOKS_PER_FRAME = 5;
+/** Where the tolerance in space cannot be held by any fit, channels are held to this, in their units. */
+const NOTHING_HELD = 1e-4;
+
+const tolerance = (title: string, unit: string, start: number, most: number, step: number) =>
+  z
+    .number()
+    .gt(0)
+    .max(most)
+    .default(start)
+    .meta({
+      title,
+      unit,
+      step,
+      when: { field: 'keys', is: 'needed' },
+      description: 'Greatest distance from what shows, between frames too.',
+    });
+
+export const bakeOptions = {
+  keys: z
+    .enum(['union', 'every', 'needed'])
+    .default('needed')
+    .meta({
+      title: 'Keys',
+      labels: { union: 'where keys are', every: 'on every frame', needed: 'as few as needed' },
+      description: 'Where keys stand that make what shows; on each frame; or as many as hold the tolerances.',
+    }),
+  space: tolerance('In space', 'mm', 1, 1000, 0.5),
+  other: tolerance('Other channels', '', 0.01, 100, 0.001),
+};
+export interface BakeWishes {
+  readonly keys: 'union' | 'every' | 'needed';
+  readonly space: number;
+  readonly other: number;
+}
+
+/** A channel to be baked: what it shows, and where keys stand that make it. */
+export interface Baked {
+  readonly at: Readable;
+  readonly times: readonly number[];
+}
+
+export interface Bake {
+  readonly shot: Shot;
+  readonly curves: ReadonlyMap<ChannelId, Curve>;
+  /** What the baked shot shows against what showed, on frames and between them. */
+  readonly measures: readonly Measure[];
+}
+
+/** The whole frames of the shot, and its ends. */
+export const framesOfShot = ({ range }: Shot): number[] =>
+  [...new Set([...framesOf(range), range.end])].sort((a, b) => a - b);
+
+/**
+ * Bakes channels, and compares.
+ * @param put the shot with the baked curves in it; what it shows is held against what `shot` shows
+ */
+export function* bake(
+  shot: Shot,
+  baked: ReadonlyMap<ChannelId, Baked>,
+  wishes: BakeWishes,
+  put: (curves: ReadonlyMap<ChannelId, Curve>) => Shot,
+): Work<Bake> {
+  const channels = [...baked.keys()];
+  function* curvesFor(
+    toleranceOf: (channel: ChannelId) => number,
+  ): Work<{ shot: Shot; curves: Map<ChannelId, Curve> }> {
+    const curves = new Map<ChannelId, Curve>();
+    for (const [i, [channel, { at, times }]] of [...baked].entries()) {
+      if (i > 0) yield { done: i / baked.size };
+      const places = wishes.keys === 'every' ? framesOfShot(shot) : withEnds(shot, at, times);
+      curves.set(
+        channel,
+        wishes.keys === 'needed' ? curveWithin(at, places, toleranceOf(channel)) : curveThrough(at, places),
+      );
+    }
+    return { shot: put(curves), curves };
+  }
+  const toleranceOf = (held: (channel: ChannelId) => number) => (channel: ChannelId) =>
+    channelKind(splitChannel(channel).name) === 'other' ? wishes.other : held(channel);
+  const goal = { channels, limit: wishes.space / 10, range: shot.range, looksPerFrame: LOOKS_PER_FRAME };
+  const held =
+    wishes.keys === 'needed' ? yield* withinSpace(shot, goal, (of) => curvesFor(toleranceOf(of))) : null;
+  const { shot: after, curves } = held?.fit ?? (yield* curvesFor(toleranceOf(() => NOTHING_HELD)));
+  return { shot: after, curves, measures: differences(shot, after, channels) };
+}
+
+/** The times with the shot's ends, where the function has not yet come to its hold there. */
+function withEnds({ range }: Shot, at: Readable, times: readonly number[]): number[] {
+  const [first, last] = [times[0] ?? range.start, times[times.length - 1] ?? range.start];
+  const ends = [
+    ...(first > range.start && at(range.start) !== at(first) ? [range.start] : []),
+    ...(last < range.end && at(range.end) !== at(last) ? [range.end] : []),
+  ];
+  return [...new Set([...times, ...ends, ...(times.length + ends.length === 0 ? [range.start] : [])])].sort(
+    (a, b) => a - b,
+  );
+}
+
+function differences(before: Shot, after: Shot, channels: readonly ChannelId[]): Measure[] {
+  const rig = rigOf(before);
+  const watched = movedBy(rig, new Set(channels.map((id) => rig.indexOf(splitChannel(id).node))));
+  return (
+    [
+      ['greatest difference on frames', 1],
+      ['greatest difference between frames', LOOKS_PER_FRAME],
+    ] as const
+  ).map(([name, perFrame]) => {
+    const { greatest, node, frame } = driftBetween(before, after, before.range, { perFrame, watched });
+    return { name, value: greatest * 10, unit: 'mm', where: { node, frame } };
+  });
+}
+
+/** Where keys of a layer, of its weight and the ends of its range and ramps stand for a channel, rising. */
+export function timesOf(shot: Shot, layer: Layer, channel: ChannelId): number[] {
+  const { node, name } = splitChannel(channel);
+  const rig = rigOf(shot);
+  const row = rig.indexOf(node);
+  const together = kindOf(layer)?.together?.(layer, rig, row, false) ?? [];
+  const names = together.includes(rig.channelIndex(channel))
+    ? together.map((c) => rig.channels[c]!.name)
+    : [name];
+  const curves = names.map((one) => layer.curves[row]?.[one]);
+  const { range, weight } = layer;
+  const ends = range
+    ? [
+        ...(range.rampIn === 0 ? [range.start - 1] : []),
+        range.start,
+        range.start + range.rampIn,
+        range.end - range.rampOut,
+        range.end,
+        ...(range.rampOut === 0 ? [range.end + 1] : []),
+      ]
+    : [];
+  const times = [
+    ...curves.flatMap((curve) => [...(curve?.times ?? [])]),
+    ...(weight.times.length > 1 ? weight.times : []),
+    ...ends,
+  ];
+  // A filter makes something of every frame.
+  if (kindOf(layer)?.keyed === false) times.push(...framesOf(shot.range));
+  return [...new Set(times)].sort((a, b) => a - b);
+}

@@ -1,0 +1,51 @@
+/** Variants in a file and in memory. */
+import { z } from 'zod';
+import { LIMITS } from '../../base/limits.ts';
+import type { Variant } from '../variants.ts';
+import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
+import { heldCurve } from './part.ts';
+import type { Part } from './part.ts';
+
+const state = z.object({
+  layer: z.string().describe('The id of a layer; one that is gone does no harm'),
+  muted: z.boolean(),
+  solo: z.boolean(),
+  weight: curveSchema,
+});
+const variant = z.looseObject({
+  id: z.string().min(1),
+  name: z.string().min(1).max(LIMITS.name),
+  states: z.array(state).max(LIMITS.layers).describe('Of the layers from bottom to top'),
+});
+type VariantJson = z.infer<typeof variant>;
+
+export const variantsPart: Part<readonly Variant[], VariantJson[]> = {
+  json: z.array(variant).max(LIMITS.layers).describe('Named states of the stack; none when left out'),
+  held: z.array(variant.extend({ states: z.array(state.extend({ weight: heldCurve })) })),
+  check(variants, _, wrong) {
+    if (new Set(variants.map(({ id }) => id)).size < variants.length)
+      wrong('variants', 'two variants share an id');
+    variants.forEach(({ states }, i) =>
+      states.forEach(({ weight }, s) => {
+        if (weight.times.length === 0) wrong(`variants[${i}].states[${s}].weight`, 'it has no key');
+      }),
+    );
+  },
+  read: (variants) =>
+    variants.map((json, i) => ({
+      ...json,
+      states: json.states.map((held, s) => ({
+        ...held,
+        weight: curveFromJson(held.weight, `variants[${i}].states[${s}].weight`),
+      })),
+    })),
+  write: (variants) =>
+    variants.map((held) => ({
+      ...held,
+      states: held.states.map((one) => ({ ...one, weight: curveToJson(one.weight) })),
+    })),
+  *curves(variants) {
+    for (const { states } of variants ?? [])
+      for (const { layer, weight } of states) yield { pass: layer, channel: null, curve: weight };
+  },
+};

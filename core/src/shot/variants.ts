@@ -1,0 +1,49 @@
+/** Variants: named states of the stack, to show somebody a choice. What is muted and solo, the weights and the order belong to one; keys and settings do not. */
+import type { Curve } from '../curve/curve.ts';
+import { sameShape } from '../curve/curve.ts';
+import type { Layer } from '../layers/layer.ts';
+import type { Shot } from './shot.ts';
+
+export interface LayerState {
+  readonly layer: string;
+  readonly muted: boolean;
+  readonly solo: boolean;
+  readonly weight: Curve;
+}
+
+export interface Variant {
+  readonly id: string;
+  readonly name: string;
+  /** Of every layer that there was, from bottom to top. */
+  readonly states: readonly LayerState[];
+}
+
+export const variantsOf = (shot: Shot): readonly Variant[] => shot.variants ?? [];
+
+/** The state of the stack as it stands. */
+export const stateOf = ({ layers }: Pick<Shot, 'layers'>): readonly LayerState[] =>
+  layers.map(({ id, muted, solo, weight }) => ({ layer: id, muted, solo, weight }));
+
+/** The shot with its stack as a variant has it. Layers that came later lie on top and are muted: they belong to no look that was named before. */
+export function withVariant(shot: Shot, { states }: Variant): Shot {
+  const layers = new Map(shot.layers.map((layer) => [layer.id, layer]));
+  const known = states.flatMap(({ layer: id, muted, solo, weight }): Layer[] => {
+    const layer = layers.get(id);
+    layers.delete(id);
+    return layer ? [asIn(layer, muted, solo, weight)] : [];
+  });
+  const later = [...layers.values()].map((layer) => asIn(layer, true, false, layer.weight));
+  const after = [...known, ...later];
+  return after.every((layer, i) => layer === shot.layers[i]) ? shot : { ...shot, layers: after };
+}
+
+function asIn(layer: Layer, muted: boolean, solo: boolean, weight: Curve): Layer {
+  const same = layer.muted === muted && layer.solo === solo && sameShape(layer.weight, weight);
+  return same ? layer : { ...layer, muted, solo, weight };
+}
+
+/** The variant that the stack is in as it stands, or null. */
+export const shownVariant = (shot: Shot): Variant | null =>
+  shot.layers.length === 0
+    ? null
+    : (variantsOf(shot).find((variant) => withVariant(shot, variant) === shot) ?? null);
