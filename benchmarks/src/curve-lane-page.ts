@@ -26,6 +26,7 @@ const scene = {
   view,
   curves,
   ghosts: new Map(),
+  shows: new Map(),
   chosen: {},
   palette: PALETTES.flour,
   theme: 'flour' as const,

@@ -68,5 +68,8 @@ export { readShotFile, shotFromJson } from './interchange/shot-file/read-shot.ts
 export { writeShotFile } from './interchange/shot-file/write-shot.ts';
 export { shotToJson } from './shot/document/shot-json.ts';
 export { shownVariant, variantsOf, withVariant } from './shot/variants.ts';
-export type { Variant } from './shot/variants.ts';
+export type { Variant } from './shot/shot.ts';
+export { envelopeAt } from './layers/weight.ts';
+export type { Signal, Signals } from './layers/signal.ts';
+export { leftSliding } from './edits/filters/filter-findings.ts';
 export { readJson } from './interchange/read-json.ts';

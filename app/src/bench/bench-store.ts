@@ -13,6 +13,8 @@ import {
   perform,
   select,
   updateGesture,
+  variantsOf,
+  withVariant,
 } from '@kneader/core';
 import type {
   ClipJson,
@@ -65,6 +67,14 @@ export interface BenchState {
   /** The report of the last thing done, shown where it was done. */
   readonly report: { readonly edit: string; readonly report: Report } | null;
   readonly pose: StoredPose | null;
+  /** The filter whose panel is meant. */
+  readonly filter: string | null;
+  /** The layer that is looked at without, while its eye is held. */
+  readonly peeked: string | null;
+  /** Variants that stand side by side on the stage, up to four, by id; fewer than two is none. */
+  readonly beside: readonly string[];
+  /** The variant that lies over the figure as an outline. */
+  readonly outlined: string | null;
   /** The keys that were copied last. */
   readonly clip: ClipJson | null;
   /** The tangents that were copied last. */
@@ -115,6 +125,10 @@ export const useBench = create<BenchState>()(() => ({
   gesture: null,
   report: null,
   pose: null,
+  filter: null,
+  peeked: null,
+  beside: [],
+  outlined: null,
   clip: null,
   tangents: null,
   warp: null,
@@ -129,7 +143,28 @@ const { getState: get, setState: set } = useBench;
 /** The shot that the views draw. */
 export function shownShot(state: BenchState): Shot {
   if (state.comparison === 'before') return state.session.before;
-  return triedShot(state) ?? state.session.shot;
+  const shot = triedShot(state) ?? state.session.shot;
+  return state.peeked === null ? shot : without(shot, state.peeked);
+}
+
+const withoutOne = new WeakMap<Shot, { readonly layer: string; readonly shot: Shot }>();
+
+/** The shot with one layer muted, or a muted one sounding: the same object as long as both are the same. */
+function without(shot: Shot, layer: string): Shot {
+  let known = withoutOne.get(shot);
+  if (known?.layer !== layer) {
+    const layers = shot.layers.map((one) => (one.id === layer ? { ...one, muted: !one.muted } : one));
+    known = { layer, shot: { ...shot, layers } };
+    withoutOne.set(shot, known);
+  }
+  return known.shot;
+}
+
+/** What a variant shows of the shot that is drawn; null where it is gone. */
+export function variantShot(state: BenchState, id: string): Shot | null {
+  const shot = triedShot(state) ?? state.session.shot;
+  const variant = variantsOf(shot).find((one) => one.id === id);
+  return variant ? withVariant(shot, variant) : null;
 }
 
 /** The shot with what is being tried, or null. */
@@ -141,6 +176,8 @@ function triedShot({ gesture, preview }: BenchState): Shot | null {
 export function ghostShot(state: BenchState): Shot | null {
   const tried = triedShot(state);
   if (tried && tried !== state.session.shot) return state.session.shot;
+  if (state.peeked !== null) return null;
+  if (state.outlined !== null) return variantShot(state, state.outlined);
   return state.comparison === 'outline' && state.session.before !== state.session.shot
     ? state.session.before
     : null;
@@ -302,6 +339,19 @@ export const bench = {
   },
   setPose: (pose: StoredPose): void => {
     set({ pose });
+  },
+  chooseFilter: (filter: string | null): void => {
+    set({ filter });
+  },
+  /** Looks at the shot without a layer, until null. */
+  peek: (peeked: string | null): void => {
+    if (get().peeked !== peeked) set({ peeked });
+  },
+  setBeside: (beside: readonly string[]): void => {
+    set({ beside: beside.slice(0, 4) });
+  },
+  setOutlined: (outlined: string | null): void => {
+    set({ outlined });
   },
   setClip: (clip: ClipJson): void => {
     set({ clip });

@@ -52,8 +52,8 @@ export function curveThrough(at: Readable, times: readonly number[]): Curve {
       columns.tangentsIn[i] = TANGENT.free;
       columns.tangentsOut[i] = TANGENT.free;
       columns.segments[i] = after?.stepped ? SEGMENT.stepped : SEGMENT.cubic;
-      const bend = Math.abs(columns.slopesIn[i]! - columns.slopesOut[i]!);
-      if (bend > 1e-5 * (1 + Math.abs(columns.slopesIn[i]!))) columns.flags[i] = FLAG.broken;
+      const bend = Math.abs(columns.slopesIn[i] - columns.slopesOut[i]);
+      if (bend > 1e-5 * (1 + Math.abs(columns.slopesIn[i]))) columns.flags[i] = FLAG.broken;
     });
   });
 }

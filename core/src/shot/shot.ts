@@ -12,7 +12,6 @@ import type { Chain, Rig } from '../rig/rig.ts';
 import type { Node } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import type { CurveTable, Layer, NodeCurves } from '../layers/layer.ts';
-import type { Variant } from './variants.ts';
 
 /** `node.channel`, `hand_l.rz`. */
 export type ChannelId = string;
@@ -40,6 +39,22 @@ export interface ColumnRule {
 }
 
 export const DEFAULT_COLUMNS: ColumnRule = { share: 0.5, added: [], removed: [] };
+
+/** How a layer counts in a variant. */
+export interface LayerState {
+  readonly layer: string;
+  readonly muted: boolean;
+  readonly solo: boolean;
+  readonly weight: Curve;
+}
+
+/** A named state of the stack; `variants.ts` puts a shot into it. */
+export interface Variant {
+  readonly id: string;
+  readonly name: string;
+  /** Of every layer that there was, from bottom to top. */
+  readonly states: readonly LayerState[];
+}
 
 export interface Shot {
   readonly name: string;

@@ -2,21 +2,7 @@
 import type { Curve } from '../curve/curve.ts';
 import { sameShape } from '../curve/curve.ts';
 import type { Layer } from '../layers/layer.ts';
-import type { Shot } from './shot.ts';
-
-export interface LayerState {
-  readonly layer: string;
-  readonly muted: boolean;
-  readonly solo: boolean;
-  readonly weight: Curve;
-}
-
-export interface Variant {
-  readonly id: string;
-  readonly name: string;
-  /** Of every layer that there was, from bottom to top. */
-  readonly states: readonly LayerState[];
-}
+import type { LayerState, Shot, Variant } from './shot.ts';
 
 export const variantsOf = (shot: Shot): readonly Variant[] => shot.variants ?? [];
 
@@ -24,8 +10,19 @@ export const variantsOf = (shot: Shot): readonly Variant[] => shot.variants ?? [
 export const stateOf = ({ layers }: Pick<Shot, 'layers'>): readonly LayerState[] =>
   layers.map(({ id, muted, solo, weight }) => ({ layer: id, muted, solo, weight }));
 
-/** The shot with its stack as a variant has it. Layers that came later lie on top and are muted: they belong to no look that was named before. */
-export function withVariant(shot: Shot, { states }: Variant): Shot {
+const shown = new WeakMap<Shot, WeakMap<Variant, Shot>>();
+
+/** The shot with its stack as a variant has it; the same object when asked again, since what is drawn side by side asks at every frame. */
+export function withVariant(shot: Shot, variant: Variant): Shot {
+  const known = shown.get(shot) ?? new WeakMap<Variant, Shot>();
+  shown.set(shot, known);
+  let made = known.get(variant);
+  if (!made) known.set(variant, (made = inState(shot, variant)));
+  return made;
+}
+
+/** Layers that came later lie on top and are muted: they belong to no look that was named before. */
+function inState(shot: Shot, { states }: Variant): Shot {
   const layers = new Map(shot.layers.map((layer) => [layer.id, layer]));
   const known = states.flatMap(({ layer: id, muted, solo, weight }): Layer[] => {
     const layer = layers.get(id);

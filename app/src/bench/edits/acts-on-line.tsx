@@ -19,12 +19,16 @@ export function ActsOnLine({ edit }: { readonly edit: Edit }) {
       <p className="acts-on soft">Nothing is selected: touch a control on the figure, or choose keys.</p>
     );
   const { range } = selection;
-  const where = `of ${said.whose}${range ? `, frames ${range.start}–${range.end}` : ''}, ${said.layer}`;
+  // A filter works on what shows, whichever layer is worked on.
+  const layer = edit.group === 'filters' ? 'as they show' : said.layer;
+  const where = `of ${said.whose}${range ? `, frames ${range.start}–${range.end}` : ''}, ${layer}`;
   const channels = `${counted(said.channels, 'channel')} ${where}`;
   const keys =
-    said.keys === 0
-      ? `No keys, ${channels}`
-      : `${said.chosen ? '' : 'All '}${counted(said.keys, 'key')} on ${channels}`;
+    edit.group === 'filters'
+      ? channels
+      : said.keys === 0
+        ? `No keys, ${channels}`
+        : `${said.chosen ? '' : 'All '}${counted(said.keys, 'key')} on ${channels}`;
   return (
     <p className={`acts-on${emptied ? ' emptied' : ''}`}>
       {emptied && 'The chosen keys are gone: it acts on all now. '}

@@ -5,6 +5,7 @@ import type { Edit } from '@kneader/core';
 import { onApplyTried } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ActsOnLine } from './acts-on-line.tsx';
+import { FilterChoice, useChosenFilter } from './filter-choice.tsx';
 import { OptionForm } from './option-form.tsx';
 import { initialOptions } from './option-fields.ts';
 import { ReportView } from './report-view.tsx';
@@ -113,9 +114,11 @@ function useKnown(edit: Edit): Readonly<Record<string, unknown>> {
   const channels = useBench((state) => state.session.selection.channels);
   const pose = useBench((state) => state.pose);
   const warp = useBench((state) => state.warp);
+  const filter = useChosenFilter();
   const all: Record<string, unknown> = {
     frame,
     pass,
+    filter: filter?.id ?? null,
     channels,
     pose: pose ?? undefined,
     points: warp ?? undefined,
@@ -127,12 +130,16 @@ function useKnown(edit: Edit): Readonly<Record<string, unknown>> {
 export function GenericPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
   const known = useKnown(edit);
+  const filter = useChosenFilter();
   if ('pass' in known && known['pass'] === null)
     return <p className="soft hint">Choose a pass in the lanes first.</p>;
+  if ('filter' in known && known['filter'] === null)
+    return <p className="soft hint">There is no filter yet: “Add filter” lays one over what is selected.</p>;
   if ('channels' in known && (known['channels'] as unknown[]).length === 0)
     return <p className="soft hint">Choose channels in the list under the figure first.</p>;
   return (
     <TriedPanel edit={edit} options={options} known={known}>
+      {'filter' in known && <FilterChoice filter={filter} />}
       {'frame' in known && <p className="soft">At the play-head, frame {String(known['frame'])}.</p>}
       {'points' in known && (
         <p className="soft">
@@ -141,7 +148,12 @@ export function GenericPanel({ edit }: { readonly edit: Edit }) {
             : `${(known['points'] as unknown[]).length} points.`}
         </p>
       )}
-      <OptionForm edit={edit} options={options} onChange={setOptions} without={Object.keys(known)} />
+      <OptionForm
+        schema={edit.options}
+        options={options}
+        onChange={setOptions}
+        without={Object.keys(known)}
+      />
     </TriedPanel>
   );
 }

@@ -22,7 +22,11 @@ import { EditSearch } from './edit-search.tsx';
 import { GenericPanel } from './edit-panel.tsx';
 import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { HistoryList } from './history-list.tsx';
-import { OffsetPassPanel } from './offset-pass-panel.tsx';
+import { AddFilterPanel, SetFilterPanel } from './filter-panels.tsx';
+import { BakeOutPanel } from './bake-out-panel.tsx';
+import { MergePanel } from './merge-panel.tsx';
+import { NewPassPanel } from './new-pass-panel.tsx';
+import { VariantPanel } from './variant-panels.tsx';
 import { PasteKeysPanel } from './paste-keys-panel.tsx';
 import { PastePosePanel } from './paste-pose-panel.tsx';
 import { SetPassPanel, SetWeightPanel } from './pass-panels.tsx';
@@ -48,7 +52,19 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'poses.setPair': CharactersHint,
   'poses.setFlipSigns': CharactersHint,
   'poses.setFacing': CharactersHint,
-  'passes.addOffset': OffsetPassPanel,
+  'passes.addOffset': NewPassPanel,
+  'passes.addReplace': NewPassPanel,
+  'passes.merge': MergePanel,
+  'passes.bakeOut': BakeOutPanel,
+  'variants.bakeOut': BakeOutPanel,
+  'variants.show': VariantPanel,
+  'variants.set': VariantPanel,
+  'variants.remove': VariantPanel,
+  'filters.add': AddFilterPanel,
+  'filters.set': SetFilterPanel,
+  'filters.setStrength': StackHint,
+  'filters.move': StackHint,
+  'passes.move': StackHint,
   'passes.pose': PosingHint,
   'actions.save': SaveActionPanel,
   'actions.apply': ApplyActionPanel,
@@ -137,7 +153,7 @@ function GroupList({ group }: { readonly group: EditGroup }) {
   const said = useMemo(() => actsOn(shot, selection), [shot, selection]);
   const rows = fittingFirst(
     EDITS.filter((edit) => edit.group === group),
-    (edit) => missingFor(edit, said, shot.layers.length > 0),
+    (edit) => missingFor(edit, said, shot),
   );
   const last = recent.flatMap((id) => EDITS.find((edit) => edit.id === id) ?? []);
   return (
@@ -185,6 +201,18 @@ function PosingHint() {
       {pass
         ? `“${pass.name}” is worked on: turn a control on the stage, or change a value under the figure, and it is keyed on the pass.`
         : 'Choose a pass in the lanes, then turn a control on the stage or change a value under the figure.'}
+    </p>
+  );
+}
+
+/** What is done in the stack's own rows; the panel says how. */
+function StackHint({ edit }: { readonly edit: Edit }) {
+  return (
+    <p className="soft hint">
+      {edit.summary} In the stack:{' '}
+      {edit.id.endsWith('.move')
+        ? 'carry the row by its grip.'
+        : 'dial the number beside its name, drag its keys in the row, or double-click to make one.'}
     </p>
   );
 }

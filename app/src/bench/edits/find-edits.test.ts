@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { actsOn, EDITS } from '@kneader/core';
-import { choose, curve, puppet } from '../../../../core/src/testing/shot-literals.ts';
+import type { Shot } from '@kneader/core';
+import { choose, curve, filter, pass, puppet } from '../../../../core/src/testing/shot-literals.ts';
 import { foundEdits } from './find-edits.ts';
 import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { counted, withUnit } from './numbers.ts';
@@ -31,18 +32,21 @@ describe('finding an edit', () => {
 
 describe('edits that fit what is selected', () => {
   const shot = puppet({ 'hips.ty': curve([0, 1, 6, 2]) });
-  const missing = (id: string, selection: Parameters<typeof choose>[0], hasPass = false) =>
+  const missing = (id: string, selection: Parameters<typeof choose>[0], layers: Shot['layers'] = []) =>
     missingFor(
       EDITS.find((edit) => edit.id === id)!,
       actsOn(shot, choose(selection)),
-      hasPass,
+      { ...shot, layers },
     );
 
   test('keys, channels, a choice of keys, a pass', () => {
     expect(missing('clean.thin', { nodes: ['hips'] })).toBeNull();
     expect(missing('clean.thin', { nodes: ['arm_l'] })).toMatch(/have keys/);
     expect(missing('passes.set', { nodes: ['hips'] })).toMatch(/no pass/);
-    expect(missing('passes.set', {}, true)).toBeNull();
+    expect(missing('passes.set', {}, [pass('lift')])).toBeNull();
+    expect(missing('filters.set', {}, [pass('lift')])).toMatch(/no filter/);
+    expect(missing('filters.set', {}, [filter('smooth', ['hips'])])).toBeNull();
+    expect(missing('variants.show', {})).toMatch(/no variant/);
     expect(missing('timing.loop', {})).toBeNull();
   });
 

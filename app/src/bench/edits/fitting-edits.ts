@@ -1,12 +1,16 @@
 /** Which edits fit what is selected. */
-import type { ActsOn, Edit } from '@kneader/core';
+import { isKeyed, variantsOf } from '@kneader/core';
+import type { ActsOn, Edit, Shot } from '@kneader/core';
 
 /** Why an edit has nothing to act on now; null where it has. */
-export function missingFor(edit: Edit, said: ActsOn, hasPass: boolean): string | null {
+export function missingFor(edit: Edit, said: ActsOn, shot: Shot): string | null {
   if (edit.needs === 'chosen' && said.keys === 0) return 'Choose keys first.';
   if (edit.needs === 'keys' && said.keys === 0) return 'Select controls or channels that have keys first.';
   if (edit.needs === 'channels' && said.channels === 0) return 'Select controls or channels first.';
-  return 'pass' in edit.options.shape && !hasPass ? 'There is no pass yet.' : null;
+  const asks = edit.options.shape;
+  if ('pass' in asks && !shot.layers.some(isKeyed)) return 'There is no pass yet.';
+  if ('filter' in asks && shot.layers.every(isKeyed)) return 'There is no filter yet.';
+  return 'variant' in asks && variantsOf(shot).length === 0 ? 'There is no variant yet.' : null;
 }
 
 /** Those that fit first, each part in the order of the work. */

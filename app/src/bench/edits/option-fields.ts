@@ -3,13 +3,16 @@ import type { z } from 'zod';
 
 export interface OptionField {
   readonly name: string;
-  readonly kind: 'number' | 'boolean' | 'choice' | 'text' | 'numbers' | 'names' | 'other';
+  readonly kind:
+    'number' | 'boolean' | 'choice' | 'text' | 'numbers' | 'names' | 'sequence' | 'control' | 'other';
   readonly title: string;
   readonly description: string;
   readonly unit: string;
   readonly step: number | undefined;
   readonly min: number | undefined;
   readonly max: number | undefined;
+  /** Whether it is turned with a slider too, over powers of ten. */
+  readonly slider: boolean;
   /** Values and the words for them. */
   readonly choices: readonly { readonly value: string; readonly words: string }[];
   readonly initial: unknown;
@@ -61,7 +64,8 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       value !== null && value !== undefined && Number.isFinite(value) ? value : undefined;
     return {
       name,
-      kind: listKind(definition) ?? KINDS[definition.type] ?? 'other',
+      kind: kindBySaying(meta) ?? listKind(definition) ?? KINDS[definition.type] ?? 'other',
+      slider: meta?.['slider'] === true,
       title: typeof meta?.title === 'string' ? meta.title : name,
       description: meta?.description ?? '',
       unit: typeof meta?.['unit'] === 'string' ? meta['unit'] : '',
@@ -91,6 +95,10 @@ export function isMeant(
     (Array.isArray(wanted) ? wanted : [wanted]).includes(options[name]),
   );
 }
+
+/** What a schema says of itself: numbers in their order, or the name of a control. */
+const kindBySaying = (meta: Readonly<Record<string, unknown>> | undefined) =>
+  meta?.['sequence'] ? 'sequence' : meta?.['control'] ? 'control' : null;
 
 /** Lists of numbers are frames, lists of words are controls. */
 function listKind({ type, element }: Definition): 'numbers' | 'names' | null {

@@ -2,12 +2,13 @@ import { Checkbox, Input, InputNumber, Select, Tooltip } from 'antd';
 import { poseColumns } from '@kneader/core';
 import type { Edit, Shot } from '@kneader/core';
 import { useBench } from '../bench-store.ts';
+import { FineSlider } from './fine-slider.tsx';
 import { ControlsSelect } from './controls-select.tsx';
 import { isMeant, optionFields } from './option-fields.ts';
 import type { ShotTrait } from './option-fields.ts';
 
 interface OptionFormProps {
-  readonly edit: Edit;
+  readonly schema: Edit['options'];
   readonly options: Readonly<Record<string, unknown>>;
   readonly onChange: (options: Record<string, unknown>) => void;
   /** Options that a panel sets in its own way. */
@@ -17,8 +18,8 @@ interface OptionFormProps {
 const traitsOf = (shot: Shot): ReadonlySet<ShotTrait> =>
   new Set(poseColumns(shot).frames.length > 0 ? ['columns'] : []);
 
-/** A form made from an edit's own schema: for every edit that needs no panel of its own. */
-export function OptionForm({ edit, options, onChange, without = [] }: OptionFormProps) {
+/** A form made from a schema: the options of an edit, the settings of a filter. */
+export function OptionForm({ schema, options, onChange, without = [] }: OptionFormProps) {
   const shot = useBench((state) => state.session.shot);
   const traits = traitsOf(shot);
   const set = (name: string, value: unknown) => {
@@ -28,7 +29,7 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
   };
   return (
     <div className="option-form">
-      {optionFields(edit.options)
+      {optionFields(schema)
         .filter(
           (field) =>
             field.kind !== 'other' && !without.includes(field.name) && isMeant(field, options, traits),
@@ -47,6 +48,7 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
               </Tooltip>
             );
           }
+          const { min, max } = field;
           return (
             <label key={field.name} className="option" title={field.description}>
               <span>{field.title}</span>
@@ -60,6 +62,47 @@ export function OptionForm({ edit, options, onChange, without = [] }: OptionForm
                   step={field.step ?? 1}
                   suffix={field.unit || undefined}
                   onChange={(next) => set(field.name, next)}
+                />
+              )}
+              {field.slider && min !== undefined && max !== undefined && (
+                <FineSlider
+                  label={`${field.title}, slider`}
+                  value={typeof value === 'number' ? value : min}
+                  min={Math.max(min, max / 1000)}
+                  max={max}
+                  onChange={(next) => set(field.name, next)}
+                />
+              )}
+              {field.kind === 'sequence' && (
+                <Input
+                  key={String(value)}
+                  size="small"
+                  aria-label={field.title}
+                  defaultValue={Array.isArray(value) ? value.join(' ') : ''}
+                  onBlur={({ target }) => {
+                    const numbers = target.value
+                      .split(/[\s,;]+/)
+                      .filter(Boolean)
+                      .map(Number);
+                    if (numbers.length > 0 && String(numbers) !== String(value)) set(field.name, numbers);
+                  }}
+                  onPressEnter={({ currentTarget }) => currentTarget.blur()}
+                />
+              )}
+              {field.kind === 'control' && (
+                <Select
+                  size="small"
+                  allowClear
+                  showSearch
+                  aria-label={field.title}
+                  placeholder="the pattern"
+                  value={typeof value === 'string' ? value : undefined}
+                  options={shot.nodes
+                    .filter(({ channels }) => channels.length > 0)
+                    .map(({ id }) => ({ value: id, label: id }))}
+                  onChange={(next: string | undefined) =>
+                    onChange({ ...options, [field.name]: next ?? null })
+                  }
                 />
               )}
               {field.kind === 'choice' && (

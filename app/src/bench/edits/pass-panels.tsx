@@ -1,8 +1,10 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import type { Edit, Layer } from '@kneader/core';
-import { evaluate } from '@kneader/core';
+import { evaluate, isKeyed } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { RangeFields } from './range-fields.tsx';
+import { useTurning } from './use-turning.ts';
 import { ReportView } from './report-view.tsx';
 
 const useChosenPass = (): Layer | undefined =>
@@ -12,7 +14,8 @@ const useReport = (edit: string) =>
 
 /** Which pass the panel is about, and another one by its name. */
 function PassChoice() {
-  const passes = useBench((state) => state.session.shot.layers);
+  const layers = useBench((state) => state.session.shot.layers);
+  const passes = layers.filter(isKeyed);
   const chosen = useChosenPass();
   if (passes.length === 0)
     return <p className="soft hint">There is no pass yet: “Add an offset pass” makes one.</p>;
@@ -37,6 +40,7 @@ function PassChoice() {
 export function SetPassPanel({ edit }: { readonly edit: Edit }) {
   const pass = useChosenPass();
   const report = useReport(edit.id);
+  const turn = useTurning(edit.id, `Range of ${pass?.name ?? 'pass'}`);
   const set = (change: object) => pass && bench.perform(edit.id, { pass: pass.id, ...change });
   return (
     <div className="edit-body">
@@ -72,6 +76,11 @@ export function SetPassPanel({ edit }: { readonly edit: Edit }) {
               />
             ))}
           </div>
+          <RangeFields
+            range={pass.range}
+            disabled={pass.locked}
+            onChange={(range) => turn({ pass: pass.id, range })}
+          />
           <Checkbox checked={pass.muted} onChange={({ target }) => set({ muted: target.checked })}>
             Muted: it does not count
           </Checkbox>

@@ -36,7 +36,12 @@ export function PasteKeysPanel({ edit }: { readonly edit: Edit }) {
         {Math.round(clip.length)} frames
         {clip.whole ? '; they land where they were.' : `; they land at ${frame}.`}
       </p>
-      <OptionForm edit={edit} options={options} onChange={setOptions} without={['clip', 'frame', 'stay']} />
+      <OptionForm
+        schema={edit.options}
+        options={options}
+        onChange={setOptions}
+        without={['clip', 'frame', 'stay']}
+      />
       {options['value'] === 'carryOn' && (
         <div className="by-channel" role="group" aria-label="Channels that carry on">
           {travelling.length === 0 && (

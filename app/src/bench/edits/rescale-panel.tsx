@@ -23,7 +23,7 @@ export function RescalePanel({ edit }: { readonly edit: Edit }) {
           onChange={(character) => setOptions({ ...options, character })}
         />
       </label>
-      <OptionForm edit={edit} options={options} onChange={setOptions} without={['character']} />
+      <OptionForm schema={edit.options} options={options} onChange={setOptions} without={['character']} />
     </TriedPanel>
   );
 }

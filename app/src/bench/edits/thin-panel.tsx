@@ -94,7 +94,7 @@ export function ThinPanel({ edit }: { readonly edit: Edit }) {
           <Tolerance key={kind} {...row} value={options[kind] as number} onChange={change(kind)} />
         ))}
       <OptionForm
-        edit={edit}
+        schema={edit.options}
         options={options}
         onChange={setOptions}
         without={['measure', 'space', 'rotation', 'position', 'scale', 'other', 'measureSpace']}

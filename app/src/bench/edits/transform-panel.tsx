@@ -29,7 +29,7 @@ export function TransformPanel({ edit }: { readonly edit: Edit }) {
         </Button>
       </div>
       <OptionForm
-        edit={edit}
+        schema={edit.options}
         options={options}
         onChange={setOptions}
         without={[...(typedTime ? [] : ['pivotFrame']), ...(typedValue ? [] : ['pivotValue'])]}

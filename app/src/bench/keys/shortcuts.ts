@@ -32,6 +32,7 @@ import {
   TANGENT_KINDS,
   toggleArcs,
 } from '../bench-actions.ts';
+import { showNextVariant, showVariant } from '../variant-steps.ts';
 import { bench, useBench } from '../bench-store.ts';
 
 export const SHORTCUT_GROUPS = ['Time', 'Keys', 'Curves in sight', 'Stage', 'Edits'] as const;
@@ -133,6 +134,14 @@ export const SHORTCUTS: readonly Shortcut[] = [
   ]),
   ...grouped('Stage', [
     ['frameStage', 'F', 'Frame what is selected, or all that moves', frameStage],
+    ['nextVariant', 'V', 'The next variant of the stack', () => showNextVariant(1)],
+    ['previousVariant', 'Shift+V', 'The variant before it', () => showNextVariant(-1)],
+    ...Array.from({ length: 9 }, (_, i): Line => [
+      `variant.${i + 1}`,
+      String(i + 1),
+      `Variant ${i + 1}`,
+      () => showVariant(i),
+    ]),
     ['arcs', 'Shift+A', 'Arcs of the selected controls', toggleArcs],
   ]),
   {

@@ -1,5 +1,16 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { bisectRight, curveOf, evaluate, rowOfId, slopeAt, splitChannel, unitOf } from '@kneader/core';
+import {
+  bisectRight,
+  curveOf,
+  evaluate,
+  rigOf,
+  rowOfId,
+  slopeAt,
+  splitChannel,
+  stackOf,
+  unitOf,
+} from '@kneader/core';
+import type { ChannelId, Shot, Signal } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
@@ -78,6 +89,7 @@ export function CurvesLane() {
     setValues((now) => (isMisfit(now, fit) ? fit : now));
   }, [settled, byHand]);
 
+  const shows = useMemo(() => shownOver(shot, selection.pass, curves), [shot, selection.pass, curves]);
   const box = useMemo(
     () => (lane.box ? boxAround(view, curves, selection.keys) : null),
     [lane.box, view, curves, selection.keys],
@@ -88,8 +100,8 @@ export function CurvesLane() {
     const ghosts = new Map(
       ghost ? curves.map(({ channel }) => [channel, curveOf(ghost, selection.pass, channel)]) : [],
     );
-    drawCurves(context, { view, curves, ghosts, chosen: selection.keys, box, palette, theme });
-  }, [view, curves, ghost, selection, box, palette, theme, width, height]);
+    drawCurves(context, { view, curves, ghosts, shows, chosen: selection.keys, box, palette, theme });
+  }, [view, curves, ghost, shows, selection, box, palette, theme, width, height]);
 
   const scene: LaneScene = {
     view,
@@ -182,6 +194,26 @@ export function CurvesLane() {
       {readout && <span className="readout">{readout}</span>}
       {curves.length === 0 && <p className="soft hint curves-empty">{whyEmpty()}</p>}
     </div>
+  );
+}
+
+/** More curves than this are too many for a second line each. */
+const MOST_SHOWN = 40;
+
+/** What shows of base curves that layers make something else of. On a pass its own keys have another measure. */
+function shownOver(
+  shot: Shot,
+  pass: string | null,
+  curves: readonly { readonly channel: ChannelId }[],
+): ReadonlyMap<ChannelId, Signal> {
+  if (pass !== null || shot.layers.length === 0 || curves.length > MOST_SHOWN) return new Map();
+  const { base, top } = stackOf(shot);
+  const rig = rigOf(shot);
+  return new Map(
+    curves.flatMap(({ channel }) => {
+      const c = rig.channelIndex(channel);
+      return c >= 0 && top[c] !== base[c] ? [[channel, top[c]!] as const] : [];
+    }),
   );
 }
 

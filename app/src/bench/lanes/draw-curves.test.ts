@@ -125,6 +125,7 @@ function drawn(curves: CurveScene['curves'], more: Partial<CurveScene> = {}): Dr
     view,
     curves,
     ghosts: new Map(),
+    shows: new Map(),
     chosen: {},
     palette,
     theme: 'flour',

@@ -11,7 +11,7 @@ import {
   splitChannel,
   TANGENT,
 } from '@kneader/core';
-import type { ChannelId, Curve } from '@kneader/core';
+import type { ChannelId, Curve, Signal } from '@kneader/core';
 import type { Palette, ThemeName } from '../../theme/palette.ts';
 import { channelHue } from './channel-hue.ts';
 import { visibleHandles } from './curve-hits.ts';
@@ -27,6 +27,8 @@ export interface CurveScene {
   readonly curves: readonly ShownCurve[];
   /** The curves as they were, by channel; only those that differ are drawn. */
   readonly ghosts: ReadonlyMap<ChannelId, Curve>;
+  /** What shows of a channel on top of all layers, where that is not the curve itself. */
+  readonly shows: ReadonlyMap<ChannelId, Signal>;
   readonly chosen: Readonly<Record<ChannelId, readonly number[]>>;
   /** The transform box, while there is one. */
   readonly box?: Box | null;
@@ -54,12 +56,42 @@ export function drawCurves(context: CanvasRenderingContext2D, scene: CurveScene)
   context.globalAlpha = 1;
   for (const shown of scene.curves) {
     const { name } = splitChannel(shown.channel);
-    strokeCurve(context, scene, shown, channelHue(name, scene.theme), DASHES[channelKind(name)]);
+    const signal = scene.shows.get(shown.channel);
+    const hue = channelHue(name, scene.theme);
+    // Where layers make something else of it, the keyed curve steps back.
+    context.globalAlpha = signal ? 0.5 : 1;
+    strokeCurve(context, scene, shown, hue, DASHES[channelKind(name)]);
+    context.globalAlpha = 1;
+    if (signal) strokeSignal(context, scene, shown, signal, hue);
   }
   context.setLineDash([]);
   drawAllKeys(context, scene);
   if (scene.curves.length <= 16) drawLetters(context, scene);
   if (scene.box) drawBox(context, scene.box, scene.palette);
+}
+
+/** Pixels between two looks at what shows. */
+const LOOK = 2;
+
+/** What shows of a channel, in its own measure. */
+function strokeSignal(
+  context: CanvasRenderingContext2D,
+  { view: shared }: CurveScene,
+  shown: ShownCurve,
+  signal: Signal,
+  colour: string,
+): void {
+  const view = ownView(shared, shown);
+  context.strokeStyle = colour;
+  context.setLineDash([]);
+  context.lineWidth = 2;
+  context.beginPath();
+  for (let x = 0; x <= view.axis.width; x += LOOK) {
+    const y = valueToY(view, signal.at(xToFrame(view.axis, x)));
+    if (x === 0) context.moveTo(x, y);
+    else context.lineTo(x, y);
+  }
+  context.stroke();
 }
 
 function drawBox(context: CanvasRenderingContext2D, box: Box, palette: Palette): void {

@@ -3,19 +3,22 @@ import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Fragment, useRef } from 'react';
 import type { ReactNode } from 'react';
+import { isKeyed } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+import type { BenchState } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
 import { CurveSwitches } from './curve-switches.tsx';
 import { CurvesLane } from './curves-lane.tsx';
 import { laneLayout, orderedLanes, useLaneLayout } from './lane-layout.ts';
 import type { LaneId } from './lane-layout.ts';
 import { Lane } from './lane.tsx';
-import { PassStack } from './pass-stack.tsx';
+import { LayerStack } from './layer-stack.tsx';
 import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
 import { WarpLane } from './warp-lane.tsx';
 import { Ruler } from './ruler.tsx';
+import { VariantsBar } from './variants-bar.tsx';
 import { useCarrySensors } from './use-carry-sensors.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 
@@ -103,27 +106,31 @@ function PosesStack() {
   );
 }
 
-/** The passes, bottom to top as they are worked out; folded to one line where there are many. */
+/** The stack as it is, or as it is tried: a layer that is looked at without is no other layer. */
+const stackShown = (state: BenchState) => shownShot({ ...state, peeked: null }).layers;
+
+/** Passes and filters, bottom to top as they are worked out, and their variants; folded to one line where there are many. */
 function PassesStack() {
-  const passes = useBench((state) => shownShot(state).layers);
+  const passes = useBench(stackShown);
   const folded = useLaneLayout((layout) => layout.folded.includes('passes'));
   if (passes.length === 0) return null;
-  if (folded) return <Lane id="passes" name="Passes" height={28} track={<PassChips />} />;
+  if (folded) return <Lane id="passes" name="Stack" height={28} track={<PassChips />} />;
   return (
     <div className="passes">
-      {passes.length > 1 && <Lane id="passes" name="Passes" height={28} track={null} />}
-      <PassStack passes={passes} />
+      <Lane id="passes" name="Stack" height={28} track={<VariantsBar />} />
+      <LayerStack passes={passes} />
     </div>
   );
 }
 
 /** The passes as one line of chips: touched, one is worked on. */
 function PassChips() {
-  const passes = useBench((state) => shownShot(state).layers);
+  const layers = useBench(stackShown);
+  const passes = layers.map((layer) => ({ ...layer, keyed: isKeyed(layer) }));
   const chosen = useBench((state) => state.session.selection.pass);
   return (
     <div className="pass-chips">
-      {passes.map(({ id, name, colour, muted }) => (
+      {passes.map(({ id, name, colour, muted, keyed }) => (
         <button
           key={id}
           type="button"
@@ -132,7 +139,11 @@ function PassChips() {
           aria-pressed={id === chosen}
           onClick={() => {
             const { selection } = useBench.getState().session;
-            bench.select({ ...selection, pass: id === chosen ? null : id, keys: {} });
+            if (keyed) bench.select({ ...selection, pass: id === chosen ? null : id, keys: {} });
+            else {
+              bench.chooseFilter(id);
+              bench.openEdit('filters.set');
+            }
           }}
         >
           {muted ? `${name} (muted)` : name}

@@ -2,6 +2,7 @@ import { useRef, useState } from 'react';
 import type { Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useDial } from '../figure/use-dial.ts';
+import { layerEdits } from './layer-edits.ts';
 import { typedValue } from '../figure/value-drag.ts';
 
 interface WeightFieldProps {
@@ -22,21 +23,22 @@ const [LEAST, MOST] = [-200, 300];
 /** To the hundredth of a percent, without noughts at the end. */
 const written = (percent: number) => String(Math.round(percent * 100) / 100);
 
-/** The weight of a pass in percent: typed, dialled by dragging sideways, or with the arrows; Alt by the hundredth, Shift by ten. */
+/** The weight of a pass, or the strength of a filter, in percent: typed, dialled by dragging sideways, or with the arrows; Alt by the hundredth, Shift by ten. */
 export function WeightField({ pass, weight, frame }: WeightFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const resting = useRef(0);
   const percent = weight * 100;
+  const { word, weigh, weighing } = layerEdits(pass);
 
-  const isDialled = () => useBench.getState().gesture?.edit === 'passes.setWeight';
+  const isDialled = () => useBench.getState().gesture?.edit === weigh;
   const dial = (to: number) => {
-    if (!isDialled()) bench.beginGesture('passes.setWeight');
+    if (!isDialled()) bench.beginGesture(weigh);
     const within = Math.min(MOST, Math.max(LEAST, Math.round(to * 100) / 100));
-    bench.updateGesture({ pass: pass.id, weight: within / 100, frame });
+    bench.updateGesture(weighing(within / 100, { frame }));
   };
   const commit = () => {
     window.clearTimeout(resting.current);
-    if (isDialled()) bench.commitGesture(`Weight of ${pass.name}`);
+    if (isDialled()) bench.commitGesture(`${word} of ${pass.name}`);
   };
   const hold = useDial({
     value: pass.locked ? null : percent,
@@ -49,10 +51,10 @@ export function WeightField({ pass, weight, frame }: WeightFieldProps) {
       className="value pass-percent"
       role="spinbutton"
       inputMode="decimal"
-      aria-label={`Weight of ${pass.name}`}
+      aria-label={`${word} of ${pass.name}`}
       aria-valuenow={percent}
       aria-valuetext={`${written(percent)} %`}
-      title="Weight in percent: type it, drag sideways, or use the arrows; Alt by the hundredth, Shift by ten"
+      title={`${word} in percent: type it, drag sideways, or use the arrows; Alt by the hundredth, Shift by ten`}
       disabled={pass.locked}
       value={typed ?? written(percent)}
       onChange={(event) => setTyped(event.target.value)}

@@ -4,23 +4,31 @@ import { useEffect, useMemo, useRef } from 'react';
 import { Color, MeshBasicMaterial, MeshStandardMaterial } from 'three';
 import type { Group, Material } from 'three';
 import { SOLID_COLOURS } from '@kneader/core';
+import type { Shot } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+import type { BenchState } from '../bench-store.ts';
 import { figureParts } from './figure-parts.ts';
 import { usePose } from './use-pose.ts';
 
 export type Shading = 'lit' | 'flat' | 'silhouette';
 
-/** The figure as it is; touching a part selects its control. */
-export function StageFigure({ shading }: { readonly shading: Shading }) {
+interface StageFigureProps {
+  readonly shading: Shading;
+  /** Which shot it stands for; the same function at every drawing. */
+  readonly pick?: (state: BenchState) => Shot | null;
+}
+
+/** The figure as it is, or as another shot of the same rig has it; touching a part selects its control. */
+export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
   const group = useRef<Group>(null);
   const nodes = useBench((state) => state.session.shot.nodes);
   const selected = useBench((state) => state.session.selection.nodes);
   const theme = useTheme((state) => state.name);
   const invalidate = useThree((state) => state.invalidate);
   const parts = figureParts(nodes);
-  usePose(group, parts, shownShot);
+  usePose(group, parts, pick);
 
   const materials = useMemo(() => {
     const palette = PALETTES[theme];

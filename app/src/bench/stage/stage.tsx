@@ -3,6 +3,7 @@ import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { frameStage, toggleArcs } from '../bench-actions.ts';
+import { variantsOf } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import { StageArcs } from './stage-arcs.tsx';
@@ -14,6 +15,7 @@ import { StageGhost } from './stage-ghost.tsx';
 import { StageGhostFrames } from './stage-ghost-frames.tsx';
 import { StageRoom } from './stage-room.tsx';
 import { StageHandle } from './stage-handle.tsx';
+import { StageVariants } from './stage-variants.tsx';
 
 /** The 3D view: the figure as it is, the motion before as an outline behind it, and a handle on what is selected. */
 export function Stage() {
@@ -22,6 +24,7 @@ export function Stage() {
   const [lost, setLost] = useState(false);
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
   const arcs = useBench((state) => state.arcs);
+  const beside = useBench((state) => state.beside.length > 1 && variantsOf(state.session.shot).length > 1);
   const ghosts = useBench((state) => state.ghosts);
   const allBeads = useBench((state) => state.allBeads);
   const strokeFor = useStrokes();
@@ -43,11 +46,17 @@ export function Stage() {
       >
         <StageRoom />
         <StageCamera view={view} />
-        <StageGhost />
-        <StageGhostFrames />
-        <StageFigure shading={shading} />
-        <StageArcs />
-        <StageHandle />
+        {beside ? (
+          <StageVariants shading={shading} />
+        ) : (
+          <>
+            <StageGhost />
+            <StageGhostFrames />
+            <StageFigure shading={shading} />
+            <StageArcs />
+            <StageHandle />
+          </>
+        )}
       </Canvas>
       <div className="stage-tools">
         <Segmented<StageView>

@@ -41,7 +41,7 @@ export const addFilter = defineEdit({
       .default('all')
       .meta({
         title: 'Channels',
-        labels: { all: 'all that are keyed', chosen: 'those that are chosen' },
+        labels: { all: 'all keyed', chosen: 'the chosen' },
         description: 'Of the selected controls.',
       }),
     settings: z

@@ -48,7 +48,7 @@ export const mergePasses = defineEdit({
       .default([])
       .meta({
         title: 'Passes',
-        when: { field: 'which', is: 'chosen' },
+        when: { which: 'chosen' },
         description: 'Ids of the passes that become one; they lie next to each other.',
       }),
     ...bakeOptions,

@@ -29,7 +29,7 @@ const tolerance = (title: string, unit: string, start: number, most: number, ste
       title,
       unit,
       step,
-      when: { field: 'keys', is: 'needed' },
+      when: { keys: 'needed' },
       description: 'Greatest distance from what shows, between frames too.',
     });
 

@@ -14,18 +14,12 @@ export const bookendsOption = z
   .default(null)
   .meta({ title: 'Bookends', description: 'The layer counts from one to the other and nowhere else.' });
 
-export const rampsOption = z
-  .number()
-  .min(0)
-  .max(LIMITS.frame)
-  .default(6)
-  .meta({
-    title: 'Ramps',
-    unit: 'frames',
-    step: 1,
-    when: { field: 'bookends', not: null },
-    description: 'It comes in and goes out over so many frames within the bookends.',
-  });
+export const rampsOption = z.number().min(0).max(LIMITS.frame).default(6).meta({
+  title: 'Ramps',
+  unit: 'frames',
+  step: 1,
+  description: 'It comes in and goes out over so many frames within the bookends.',
+});
 
 /** The range that the two options make. */
 export function rangeOf(bookends: FrameRange | null, ramps: number): LayerRange | null {

@@ -1,9 +1,8 @@
 /** The option that names a variant, and finding it. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import type { Shot } from '../../shot/shot.ts';
+import type { Shot, Variant } from '../../shot/shot.ts';
 import { variantsOf } from '../../shot/variants.ts';
-import type { Variant } from '../../shot/variants.ts';
 
 export const variantOption = z.string().meta({ title: 'Variant', description: 'The id of the variant.' });
 

@@ -21,18 +21,11 @@ const settings = z.object({
     step: 1,
     description: 'Each control up to so many frames later or earlier.',
   }),
-  seed: z
-    .number()
-    .int()
-    .min(0)
-    .max(1e9)
-    .default(1)
-    .meta({
-      title: 'Seed',
-      step: 1,
-      when: { field: 'random', not: 0 },
-      description: 'Another seed, other random shifts.',
-    }),
+  seed: z.number().int().min(0).max(1e9).default(1).meta({
+    title: 'Seed',
+    step: 1,
+    description: 'Another seed, other random shifts.',
+  }),
   loop: z.boolean().default(false).meta({
     title: 'Loop-aware',
     description: 'What would come from beyond one end of the range comes from the other.',

@@ -13,6 +13,7 @@ const REACH = 6;
 
 const settings = z.object({
   width: z.number().min(0.1).max(500).default(2).meta({
+    slider: true,
     title: 'Width',
     unit: 'frames',
     step: 0.25,

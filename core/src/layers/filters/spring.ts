@@ -19,6 +19,7 @@ import { defineFilter } from './filter.ts';
 
 const settings = z.object({
   frequency: z.number().min(0.01).max(60).default(2).meta({
+    slider: true,
     title: 'Frequency',
     unit: 'Hz',
     step: 0.1,

@@ -10,6 +10,7 @@ import { OtherTime } from './other-time.ts';
 const settings = z.object({
   pattern: z.array(z.number().int().min(1).max(1000)).min(1).max(100).default([2]).meta({
     title: 'Frames for each drawing',
+    sequence: true,
     description: '2 is on twos; 2 3 holds two, then three, and so on.',
   }),
   first: z.number().min(-1e6).max(1e6).nullable().default(null).meta({

@@ -34,6 +34,7 @@ const settings = z.object({
     description: 'Amounts of single channels, by address, in place of those of their kind.',
   }),
   speed: z.number().gt(0).max(60).default(1.5).meta({
+    slider: true,
     title: 'Speed',
     unit: 'Hz',
     step: 0.1,

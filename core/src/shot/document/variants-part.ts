@@ -1,7 +1,7 @@
 /** Variants in a file and in memory. */
 import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
-import type { Variant } from '../variants.ts';
+import type { Variant } from '../shot.ts';
 import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
 import { heldCurve } from './part.ts';
 import type { Part } from './part.ts';

@@ -3,31 +3,32 @@ import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { Layer } from '@kneader/core';
-import { bench } from '../bench-store.ts';
-import { PassHead, PassTrack } from './pass-lane.tsx';
+import { LayerHead, LayerTrack } from './layer-lane.tsx';
+import { layerEdits } from './layer-edits.ts';
 import { useCarrySensors } from './use-carry-sensors.ts';
 
-/** The passes as rows, the uppermost first; a row is carried by its grip to another place. */
-export function PassStack({ passes }: { readonly passes: readonly Layer[] }) {
+/** Passes and filters as rows, the uppermost first; a row is carried by its grip to another place. */
+export function LayerStack({ passes }: { readonly passes: readonly Layer[] }) {
   const sensors = useCarrySensors();
   const rows = [...passes].reverse();
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
     const place = passes.findIndex(({ id }) => id === over.id) + 1;
-    bench.perform('passes.move', { pass: active.id, place });
+    const carried = passes.find(({ id }) => id === active.id);
+    if (carried) layerEdits(carried).move(place);
   };
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
       <SortableContext items={rows.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
         {rows.map((pass) => (
-          <PassRow key={pass.id} pass={pass} carried={passes.length > 1} />
+          <LayerRow key={pass.id} pass={pass} carried={passes.length > 1} />
         ))}
       </SortableContext>
     </DndContext>
   );
 }
 
-function PassRow({ pass, carried }: { readonly pass: Layer; readonly carried: boolean }) {
+function LayerRow({ pass, carried }: { readonly pass: Layer; readonly carried: boolean }) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
     useSortable({ id: pass.id, disabled: !carried });
   return (
@@ -36,12 +37,12 @@ function PassRow({ pass, carried }: { readonly pass: Layer; readonly carried: bo
       className={`lane${isDragging ? ' dragged' : ''}`}
       style={{ height: 28, transform: CSS.Translate.toString(transform), transition }}
     >
-      <PassHead
+      <LayerHead
         pass={pass}
         grip={carried ? { ref: setActivatorNodeRef, ...attributes, ...listeners } : null}
       />
       <div className="lane-track">
-        <PassTrack pass={pass} />
+        <LayerTrack pass={pass} />
       </div>
     </div>
   );

@@ -4,14 +4,22 @@ import { useBench } from '../bench-store.ts';
 import { OptionForm } from './option-form.tsx';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
 
-/** A new offset pass; bookends take the range that is chosen on the ruler. */
-export function OffsetPassPanel({ edit }: { readonly edit: Edit }) {
+/** A new pass; bookends take the range that is chosen on the ruler. */
+export function NewPassPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
   const range = useBench((state) => state.session.selection.range);
   const confined = options['bookends'] !== null && options['bookends'] !== undefined;
+  const frame = useBench((state) => (state.playing ? state.held : state.frame));
+  const here = 'frame' in edit.options.shape;
   return (
-    <TriedPanel edit={edit} options={options}>
-      <OptionForm edit={edit} options={options} onChange={setOptions} />
+    <TriedPanel edit={edit} options={options} {...(here && { known: { frame } })}>
+      {here && options['from'] === 'frame' && <p className="soft">At the play-head, frame {frame}.</p>}
+      <OptionForm
+        schema={edit.options}
+        options={options}
+        onChange={setOptions}
+        without={['frame', ...(confined ? [] : ['ramps'])]}
+      />
       <Checkbox
         checked={confined}
         disabled={!range && !confined}

@@ -2,13 +2,14 @@ import {
   DeleteOutlined,
   EyeInvisibleOutlined,
   EyeOutlined,
+  FilterOutlined,
   HolderOutlined,
   LockOutlined,
   UnlockOutlined,
 } from '@ant-design/icons';
 import { useEffect, useRef } from 'react';
-import { curvesIn, evaluate, rowAtTime, sampleInto } from '@kneader/core';
-import type { Layer } from '@kneader/core';
+import { curvesIn, envelopeAt, evaluate, isKeyed, rowAtTime, sampleInto } from '@kneader/core';
+import type { Layer, LayerRange } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
@@ -16,31 +17,53 @@ import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import { WeightField } from './weight-field.tsx';
+import { layerEdits } from './layer-edits.ts';
+import { draggedRange, handleAt, handleFrames } from './range-handles.ts';
+import type { RangeHandle } from './range-handles.ts';
 import { weightAt, weightToY } from './weight-view.ts';
 
 /** Pixels within which a key of a weight is hit. */
 const REACH = 8;
 
-interface PassHeadProps {
+/** What of a row is dragged: a key of the weight, or a handle of the range as it was. */
+interface Held {
+  readonly from: number;
+  readonly handle: RangeHandle | null;
+  readonly range: LayerRange | null;
+  moved: boolean;
+}
+
+interface LayerHeadProps {
   readonly pass: Layer;
   /** What makes the grip one, where the pass can be carried. */
   readonly grip: React.ComponentProps<'button'> | null;
 }
 
-/** The head of a pass's lane: choose it as the layer that is worked on, dial its weight, mute, lock, remove. */
-export function PassHead({ pass, grip }: PassHeadProps) {
+/** Held longer than this the eye shows the shot without the layer until it is let go; shorter, it mutes. */
+const HOLD_MS = 250;
+
+/** The head of a layer's row: choose it to be worked on, dial how much of it counts, mute, lock, remove. */
+export function LayerHead({ pass, grip }: LayerHeadProps) {
   const chosen = useBench((state) => state.session.selection.pass === pass.id);
   const frame = useBench((state) => state.frame);
   const weight = evaluate(pass.weight, frame, 1);
   const keyed = pass.weight.times.length > 1;
   const here = keyed && rowAtTime(pass.weight, frame) >= 0;
+  const keyable = isKeyed(pass);
+  const turned = useBench((state) => state.openEdit === 'filters.set' && state.filter === pass.id);
+  const { word, weigh, weighing, set, setting, remove } = layerEdits(pass);
+  const pressed = useRef(0);
   const choose = () => {
     const { selection } = useBench.getState().session;
-    bench.select({ ...selection, pass: chosen ? null : pass.id, keys: {} });
+    if (keyable) bench.select({ ...selection, pass: chosen ? null : pass.id, keys: {} });
+    else {
+      bench.chooseFilter(pass.id);
+      bench.openEdit(turned ? null : 'filters.set');
+    }
   };
   return (
     <div
-      className={`lane-head pass-head${chosen ? ' on' : ''}`}
+      className={`lane-head pass-head${chosen || turned ? ' on' : ''}`}
       style={{ borderLeftColor: PASS_HUES[pass.colour] }}
     >
       {grip && (
@@ -56,20 +79,20 @@ export function PassHead({ pass, grip }: PassHeadProps) {
       <button
         type="button"
         className="pass-name"
-        aria-pressed={chosen}
-        title={`${pass.name}: ${chosen ? 'this layer is worked on' : 'work on this layer'}`}
+        aria-pressed={chosen || turned}
+        title={`${pass.name}: ${keyable ? (chosen ? 'this layer is worked on' : 'work on this layer') : 'turn what it does'}`}
         onClick={choose}
       >
-        {pass.name}
+        {!keyable && <FilterOutlined />} {pass.name}
       </button>
       <WeightField pass={pass} weight={weight} frame={keyed ? frame : null} />
       <button
         type="button"
         className="bead-button"
-        title={here ? 'The weight is keyed on this frame' : 'Key the weight on this frame'}
-        aria-label={`Key the weight of ${pass.name}`}
+        title={`${here ? `The ${word.toLowerCase()} is keyed` : `Key the ${word.toLowerCase()}`} on this frame`}
+        aria-label={`Key the ${word.toLowerCase()} of ${pass.name}`}
         disabled={pass.locked}
-        onClick={() => bench.perform('passes.setWeight', { pass: pass.id, weight, frame })}
+        onClick={() => bench.perform(weigh, weighing(weight, { frame }))}
       >
         <span className={`bead${here ? ' keyed' : ''}`} />
       </button>
@@ -78,25 +101,36 @@ export function PassHead({ pass, grip }: PassHeadProps) {
         className="icon"
         aria-label={`${pass.muted ? 'Unmute' : 'Mute'} ${pass.name}`}
         aria-pressed={pass.muted}
-        onClick={() => bench.perform('passes.set', { pass: pass.id, muted: !pass.muted })}
+        title="Mute; held, it shows the shot without it until let go"
+        onPointerDown={() => {
+          pressed.current = performance.now();
+          bench.peek(pass.id);
+        }}
+        onPointerUp={() => bench.peek(null)}
+        onPointerLeave={() => bench.peek(null)}
+        onClick={(event) => {
+          // By keyboard a click has no press before it.
+          const held = event.detail > 0 && performance.now() - pressed.current > HOLD_MS;
+          if (!held) bench.perform(set, setting({ muted: !pass.muted }));
+        }}
       >
         {pass.muted ? <EyeInvisibleOutlined /> : <EyeOutlined />}
       </button>
       <button
         type="button"
-        className="icon"
+        className="icon seldom"
         aria-label={`${pass.locked ? 'Unlock' : 'Lock'} ${pass.name}`}
         aria-pressed={pass.locked}
-        onClick={() => bench.perform('passes.set', { pass: pass.id, locked: !pass.locked })}
+        onClick={() => bench.perform(set, setting({ locked: !pass.locked }))}
       >
         {pass.locked ? <LockOutlined /> : <UnlockOutlined />}
       </button>
       <button
         type="button"
-        className="icon"
+        className="icon seldom"
         aria-label={`Remove ${pass.name}`}
         disabled={pass.locked}
-        onClick={() => bench.perform('passes.remove', { pass: pass.id })}
+        onClick={remove}
       >
         <DeleteOutlined />
       </button>
@@ -105,9 +139,10 @@ export function PassHead({ pass, grip }: PassHeadProps) {
 }
 
 /**
- * The weight of a pass over time, edited in place: a key of it is dragged, up for more and along the frames; a double-click makes one.
+ * How much of a layer counts over time, edited in place: a key of its weight is dragged, up for more and along the frames; a double-click makes
+ * one. The ends of its range are dragged in the lower half, the ends of its ramps in the upper.
  */
-export function PassTrack({ pass }: { readonly pass: Layer }) {
+export function LayerTrack({ pass }: { readonly pass: Layer }) {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height } = useSize(holder);
@@ -115,7 +150,11 @@ export function PassTrack({ pass }: { readonly pass: Layer }) {
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const nodes = useBench((state) => state.session.shot.nodes);
-  const held = useRef<{ readonly from: number; moved: boolean } | null>(null);
+  const { word, weigh, weighing, set, setting } = layerEdits(pass);
+  const held = useRef<Held | null>(null);
+  const handleNear = (x: number, y: number) =>
+    pass.range &&
+    handleAt(pass.range, (frame) => frameToX({ from, to, width }, frame), x, y < height / 2, REACH);
   const hitKey = (x: number, y: number) =>
     pass.weight.times.length < 2
       ? -1
@@ -136,7 +175,10 @@ export function PassTrack({ pass }: { readonly pass: Layer }) {
     const yOf = (weight: number) => weightToY(weight, height);
     context.beginPath();
     context.moveTo(0, height);
-    weights.forEach((weight, i) => context.lineTo(i * 2, yOf(weight)));
+    const { range } = pass;
+    weights.forEach((weight, i) =>
+      context.lineTo(i * 2, yOf(range ? weight * envelopeAt(range, times[i]!) : weight)),
+    );
     context.lineTo(width, height);
     context.fillStyle = PASS_HUES[pass.colour]!;
     context.globalAlpha = pass.muted ? 0.1 : 0.32;
@@ -151,6 +193,27 @@ export function PassTrack({ pass }: { readonly pass: Layer }) {
       context.fill();
     }
     context.strokeStyle = palette.ink;
+    if (range) {
+      const at = handleFrames(range);
+      context.lineWidth = 2;
+      for (const frame of [at.start, at.end]) {
+        const x = frameToX(axis, frame);
+        context.beginPath();
+        context.moveTo(x, 4);
+        context.lineTo(x, height - 4);
+        context.stroke();
+      }
+      context.lineWidth = 1;
+      for (const frame of [at.rampIn, at.rampOut]) {
+        const x = frameToX(axis, frame);
+        context.beginPath();
+        context.moveTo(x - 4, 2);
+        context.lineTo(x + 4, 2);
+        context.lineTo(x, 8);
+        context.closePath();
+        context.stroke();
+      }
+    }
     if (pass.weight.times.length > 1) {
       pass.weight.times.forEach((time, row) =>
         context.strokeRect(frameToX(axis, time) - 2.5, yOf(pass.weight.values[row]!) - 2.5, 5, 5),
@@ -162,29 +225,42 @@ export function PassTrack({ pass }: { readonly pass: Layer }) {
       ref={holder}
       className="pass-track"
       role="img"
-      aria-label={`Weight and keys of ${pass.name}`}
+      aria-label={`${word} and keys of ${pass.name}`}
       onPointerDown={(event) => {
         const place = event.currentTarget.getBoundingClientRect();
-        const row = hitKey(event.clientX - place.left, event.clientY - place.top);
-        if (row < 0 || pass.locked) return;
+        const [x, y] = [event.clientX - place.left, event.clientY - place.top];
+        if (pass.locked) return;
+        const row = hitKey(x, y);
+        const handle = row < 0 ? handleNear(x, y) : null;
+        if (row < 0 && !handle) return;
         event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = { from: pass.weight.times[row]!, moved: false };
+        held.current = {
+          from: row < 0 ? 0 : pass.weight.times[row]!,
+          handle,
+          range: pass.range,
+          moved: false,
+        };
       }}
       onPointerMove={(event) => {
         const drag = held.current;
-        if (!drag) return;
         const place = event.currentTarget.getBoundingClientRect();
-        if (!drag.moved) bench.beginGesture('passes.setWeight');
+        const [x, y] = [event.clientX - place.left, event.clientY - place.top];
+        if (!drag) {
+          event.currentTarget.style.cursor =
+            !pass.locked && hitKey(x, y) < 0 && handleNear(x, y) ? 'ew-resize' : '';
+          return;
+        }
+        const frame = Math.round(xToFrame({ from, to, width }, x));
+        if (!drag.moved) bench.beginGesture(drag.handle ? set : weigh);
         drag.moved = true;
-        bench.updateGesture({
-          pass: pass.id,
-          from: drag.from,
-          frame: Math.round(xToFrame({ from, to, width }, event.clientX - place.left)),
-          weight: weightAt(event.clientY - place.top, height),
-        });
+        if (drag.handle && drag.range)
+          bench.updateGesture(setting({ range: draggedRange(drag.range, drag.handle, frame) }));
+        else bench.updateGesture(weighing(weightAt(y, height), { frame, from: drag.from }));
       }}
       onPointerUp={() => {
-        if (held.current?.moved) bench.commitGesture(`Weight of ${pass.name}`);
+        const drag = held.current;
+        if (drag?.moved)
+          bench.commitGesture(drag.handle ? `Range of ${pass.name}` : `${word} of ${pass.name}`);
         held.current = null;
       }}
       onPointerCancel={() => {
@@ -197,7 +273,7 @@ export function PassTrack({ pass }: { readonly pass: Layer }) {
         const [x, y] = [event.clientX - place.left, event.clientY - place.top];
         if (hitKey(x, y) >= 0) return;
         const frame = Math.round(xToFrame({ from, to, width }, x));
-        bench.perform('passes.setWeight', { pass: pass.id, frame, weight: weightAt(y, height) });
+        bench.perform(weigh, weighing(weightAt(y, height), { frame }));
       }}
     >
       <canvas ref={canvas} style={{ width, height }} />

@@ -1,0 +1,32 @@
+import { Select } from 'antd';
+import { isKeyed } from '@kneader/core';
+import type { Layer } from '@kneader/core';
+import { bench, shownShot, useBench } from '../bench-store.ts';
+
+/** The filter that is meant: the one that was chosen, or else the uppermost; null where there is none. */
+export function useChosenFilter(): Layer | null {
+  const layers = useBench((state) => shownShot({ ...state, peeked: null }).layers);
+  const chosen = useBench((state) => state.filter);
+  const filters = layers.filter((layer) => !isKeyed(layer));
+  return filters.find(({ id }) => id === chosen) ?? filters.at(-1) ?? null;
+}
+
+/** Which filter the panel is about. */
+export function FilterChoice({ filter }: { readonly filter: Layer | null }) {
+  const layers = useBench((state) => state.session.shot.layers);
+  const filters = layers.filter((layer) => !isKeyed(layer));
+  if (filters.length === 0)
+    return <p className="soft hint">There is no filter yet: “Add filter” lays one over what is selected.</p>;
+  return (
+    <label className="option">
+      <span>Filter</span>
+      <Select
+        size="small"
+        aria-label="Filter"
+        value={filter?.id}
+        options={[...filters].reverse().map(({ id, name }) => ({ value: id, label: name }))}
+        onChange={bench.chooseFilter}
+      />
+    </label>
+  );
+}

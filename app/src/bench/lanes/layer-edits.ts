@@ -1,0 +1,41 @@
+/** Which edits the rows of the stack do: passes and filters are set up alike, by edits of their own. */
+import { isKeyed } from '@kneader/core';
+import type { Layer } from '@kneader/core';
+import { bench } from '../bench-store.ts';
+
+interface LayerEdits {
+  /** What its weight is called. */
+  readonly word: 'Weight' | 'Strength';
+  readonly weigh: string;
+  readonly weighing: (
+    value: number,
+    when: { readonly frame: number | null; readonly from?: number },
+  ) => object;
+  readonly set: string;
+  readonly setting: (change: object) => object;
+  readonly move: (place: number) => void;
+  readonly remove: () => void;
+}
+
+export function layerEdits(layer: Layer): LayerEdits {
+  const { id } = layer;
+  return isKeyed(layer)
+    ? {
+        word: 'Weight',
+        weigh: 'passes.setWeight',
+        weighing: (weight, when) => ({ pass: id, weight, ...when }),
+        set: 'passes.set',
+        setting: (change) => ({ pass: id, ...change }),
+        move: (place) => void bench.perform('passes.move', { pass: id, place }),
+        remove: () => void bench.perform('passes.remove', { pass: id }),
+      }
+    : {
+        word: 'Strength',
+        weigh: 'filters.setStrength',
+        weighing: (strength, when) => ({ filter: id, strength, ...when }),
+        set: 'filters.set',
+        setting: (change) => ({ filter: id, ...change }),
+        move: (place) => void bench.perform('filters.move', { filter: id, place }),
+        remove: () => void bench.perform('filters.remove', { filter: id }),
+      };
+}
