@@ -84,10 +84,6 @@ export function channelValues(shot: Shot, frame: number, out: Float64Array, play
   for (let c = 0; c < top.length; c += 1) out[c] = top[c]!.column(grid)[at]!;
 }
 
-/** The base values of all channels at a frame, below every layer. */
-export const baseValuesAt = (shot: Shot, frame: number): Float64Array =>
-  Float64Array.from(stackOf(shot).base, (signal) => signal.at(frame));
-
 /** The values of all channels at a frame, in the rig's order. */
 export function valuesAt(shot: Shot, frame: number): Float64Array {
   const values = new Float64Array(rigOf(shot).channels.length);

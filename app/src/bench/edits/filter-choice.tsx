@@ -1,14 +1,23 @@
 import { Select } from 'antd';
 import { isKeyed } from '@kneader/core';
 import type { Layer } from '@kneader/core';
-import { bench, shownShot, useBench } from '../bench-store.ts';
+import { bench, useBench } from '../bench-store.ts';
 
 /** The filter that is meant: the one that was chosen, or else the uppermost; null where there is none. */
 export function useChosenFilter(): Layer | null {
-  const layers = useBench((state) => shownShot({ ...state, peeked: null }).layers);
+  const layers = useBench((state) => state.session.shot.layers);
   const chosen = useBench((state) => state.filter);
   const filters = layers.filter((layer) => !isKeyed(layer));
   return filters.find(({ id }) => id === chosen) ?? filters.at(-1) ?? null;
+}
+
+/** The same as it is turned just now. */
+export function useTurnedFilter(): Layer | null {
+  const settled = useChosenFilter();
+  const turned = useBench(({ gesture }) =>
+    gesture?.last?.outcome.shot.layers.find(({ id }) => id === settled?.id),
+  );
+  return turned ?? settled;
 }
 
 /** Which filter the panel is about. */

@@ -3,7 +3,7 @@ import { contextOf, kindOf, LAYER_KINDS, leftSliding, stackOf } from '@kneader/c
 import type { Edit, Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
-import { FilterChoice, useChosenFilter } from './filter-choice.tsx';
+import { FilterChoice, useTurnedFilter } from './filter-choice.tsx';
 import { initialOptions } from './option-fields.ts';
 import { OptionForm } from './option-form.tsx';
 import { RangeFields } from './range-fields.tsx';
@@ -62,7 +62,7 @@ export function AddFilterPanel({ edit }: { readonly edit: Edit }) {
 
 /** What the chosen filter does, turned while it plays; the controls that it leaves out, added at a touch. */
 export function SetFilterPanel({ edit }: { readonly edit: Edit }) {
-  const filter = useChosenFilter();
+  const filter = useTurnedFilter();
   const shot = useBench((state) => state.session.shot);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   const turn = useTurning(edit.id, `Turn ${filter?.name ?? 'filter'}`);

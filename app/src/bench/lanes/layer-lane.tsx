@@ -85,6 +85,25 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
       >
         {!keyable && <FilterOutlined />} {pass.name}
       </button>
+      {/* Right after the name, which gives way: what stands on its right never moves under the hand. */}
+      <button
+        type="button"
+        className="icon seldom"
+        aria-label={`${pass.locked ? 'Unlock' : 'Lock'} ${pass.name}`}
+        aria-pressed={pass.locked}
+        onClick={() => bench.perform(set, setting({ locked: !pass.locked }))}
+      >
+        {pass.locked ? <LockOutlined /> : <UnlockOutlined />}
+      </button>
+      <button
+        type="button"
+        className="icon seldom"
+        aria-label={`Remove ${pass.name}`}
+        disabled={pass.locked}
+        onClick={remove}
+      >
+        <DeleteOutlined />
+      </button>
       <WeightField pass={pass} weight={weight} frame={keyed ? frame : null} />
       <button
         type="button"
@@ -115,24 +134,6 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
         }}
       >
         {pass.muted ? <EyeInvisibleOutlined /> : <EyeOutlined />}
-      </button>
-      <button
-        type="button"
-        className="icon seldom"
-        aria-label={`${pass.locked ? 'Unlock' : 'Lock'} ${pass.name}`}
-        aria-pressed={pass.locked}
-        onClick={() => bench.perform(set, setting({ locked: !pass.locked }))}
-      >
-        {pass.locked ? <LockOutlined /> : <UnlockOutlined />}
-      </button>
-      <button
-        type="button"
-        className="icon seldom"
-        aria-label={`Remove ${pass.name}`}
-        disabled={pass.locked}
-        onClick={remove}
-      >
-        <DeleteOutlined />
       </button>
     </div>
   );

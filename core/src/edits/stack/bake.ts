@@ -39,7 +39,7 @@ export const bakeOptions = {
     .default('needed')
     .meta({
       title: 'Keys',
-      labels: { union: 'where keys are', every: 'on every frame', needed: 'as few as needed' },
+      labels: { union: 'where keys are', every: 'every frame', needed: 'as needed' },
       description: 'Where keys stand that make what shows; on each frame; or as many as hold the tolerances.',
     }),
   space: tolerance('In space', 'mm', 1, 1000, 0.5),
@@ -65,7 +65,7 @@ export interface Bake {
 }
 
 /** The whole frames of the shot, and its ends. */
-export const framesOfShot = ({ range }: Shot): number[] =>
+const framesOfShot = ({ range }: Shot): number[] =>
   [...new Set([...framesOf(range), range.end])].sort((a, b) => a - b);
 
 /**

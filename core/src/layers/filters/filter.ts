@@ -9,7 +9,7 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { defineLayer } from '../layer.ts';
 import type { Answers, Context, Layer, LayerKind } from '../layer.ts';
 import { shared } from '../signal.ts';
-import type { Signal, Signals } from '../signal.ts';
+import type { Signal } from '../signal.ts';
 import { MixedSignal, weightOf } from '../weight.ts';
 
 /** The channel that is filtered, and what surrounds it. */
@@ -98,7 +98,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
 }
 
 /** The channels that a filter is laid over, whether they are keyed or not. */
-export function placesOf({ members, channels, range }: Layer, { rig, range: shotRange }: Context): Place[] {
+function placesOf({ members, channels, range }: Layer, { rig, range: shotRange }: Context): Place[] {
   const over = range ?? shotRange;
   return members.flatMap((node, member) => {
     const row = rig.indexOf(node);
@@ -111,9 +111,3 @@ export function placesOf({ members, channels, range }: Layer, { rig, range: shot
     return places;
   });
 }
-
-/** Names of the members' channels that a filter finds keyed below it. */
-export const filteredChannels = (layer: Layer, below: Signals, context: Context): readonly number[] =>
-  placesOf(layer, context)
-    .map(({ channel }) => channel)
-    .filter((channel) => !below[channel]!.still);

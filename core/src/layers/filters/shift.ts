@@ -34,10 +34,7 @@ const settings = z.object({
 type Settings = z.output<typeof settings>;
 
 /** By how many frames a member is late. */
-export function latenessOf(
-  { frames, step, random, seed }: Settings,
-  { member }: Pick<Place, 'member'>,
-): number {
+function latenessOf({ frames, step, random, seed }: Settings, { member }: Pick<Place, 'member'>): number {
   const share = random === 0 ? 0 : 2 * seededRandom(seed + 7919 * (member + 1)).next() - 1;
   return frames + step * member + random * share;
 }
