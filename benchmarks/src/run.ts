@@ -4,6 +4,7 @@ import { curveLaneRows } from './curve-lane.ts';
 import { draggingRows } from './dragging.ts';
 import { growthRows } from './growth.ts';
 import { largeShotRows } from './large-shot.ts';
+import { layersRows } from './layers.ts';
 import { oneEditRows } from './one-edit.ts';
 import { parsingRows } from './parsing.ts';
 import { samplingRows } from './sampling.ts';
@@ -15,6 +16,7 @@ const ALL = {
   parsing: parsingRows,
   'slider-step': sliderStepRows,
   'one-edit': oneEditRows,
+  layers: layersRows,
   growth: growthRows,
   thinning: thinningRows,
   'curve-lane': curveLaneRows,

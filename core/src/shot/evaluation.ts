@@ -10,6 +10,8 @@ import { kindOf } from '../layers/kinds.ts';
 import type { Context, Layer } from '../layers/layer.ts';
 import { constantSignal, signalOf } from '../layers/signal.ts';
 import type { Signal, Signals } from '../layers/signal.ts';
+import type { FrameRange } from '../base/frame-range.ts';
+import type { FrameGrid } from '../curve/samples.ts';
 import { framesPerSecond, rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
@@ -70,18 +72,68 @@ function baseOf(shot: Shot): Signals {
 /**
  * Writes the value of every channel at a frame.
  * @param out one number for each of the rig's channels
- * @param playing read whole frames from columns, which costs memory and pays when frames come back
+ * @param fromRows read whole frames from what is kept, which costs memory and pays when frames come back
  */
-export function channelValues(shot: Shot, frame: number, out: Float64Array, playing = false): void {
+export function channelValues(shot: Shot, frame: number, out: Float64Array, fromRows = false): void {
   const { top } = stackOf(shot);
   const at = frame - shot.range.start;
   const whole = Number.isInteger(at) && frame >= shot.range.start && frame <= shot.range.end;
-  if (!playing || !whole) {
+  if (!fromRows || !whole) {
     for (let c = 0; c < top.length; c += 1) out[c] = top[c]!.at(frame);
     return;
   }
-  const grid = { start: shot.range.start, count: Math.floor(shot.range.end - shot.range.start) + 1 };
+  const rows = playedRows(top, shot.range);
+  if (rows) {
+    rows.read(at, out);
+    return;
+  }
+  const grid = gridOf(shot.range);
   for (let c = 0; c < top.length; c += 1) out[c] = top[c]!.column(grid)[at]!;
+}
+
+const gridOf = ({ start, end }: FrameRange): FrameGrid => ({ start, count: Math.floor(end - start) + 1 });
+
+/** Numbers that are kept for one shot that plays; a larger one is read from its columns. */
+const MOST_PLAYED = 4e6;
+/** Shots that play at once: variants side by side. */
+const MOST_PLAYING = 4;
+
+/** The values of a shot that plays, frame by frame: columns lie far apart in memory, and a frame asks for all of them. */
+class PlayedRows {
+  readonly top: Signals;
+  readonly grid: FrameGrid;
+  private readonly values: Float64Array;
+  private readonly known: Uint8Array;
+
+  constructor(top: Signals, grid: FrameGrid) {
+    [this.top, this.grid] = [top, grid];
+    this.values = new Float64Array(grid.count * top.length);
+    this.known = new Uint8Array(grid.count);
+  }
+  /** Writes a frame's values. */
+  read(at: number, out: Float64Array): void {
+    const width = this.top.length;
+    const from = at * width;
+    if (this.known[at] === 0) {
+      for (let c = 0; c < width; c += 1) this.values[from + c] = this.top[c]!.column(this.grid)[at]!;
+      this.known[at] = 1;
+    }
+    out.set(this.values.subarray(from, from + width));
+  }
+}
+
+let playing: readonly PlayedRows[] = [];
+
+function playedRows(top: Signals, range: FrameRange): PlayedRows | null {
+  const { start, count } = gridOf(range);
+  const known = playing.find(
+    ({ grid, top: of }) => of === top && grid.start === start && grid.count === count,
+  );
+  if (known) return known;
+  if (count * top.length > MOST_PLAYED) return null;
+  const made = new PlayedRows(top, { start, count });
+  playing = [made, ...playing].slice(0, MOST_PLAYING);
+  return made;
 }
 
 /** The values of all channels at a frame, in the rig's order. */

@@ -1,0 +1,158 @@
+/** Twenty characters under three passes and filters on a third of their channels: playing, one changed key, a slider of a spring. */
+import {
+  AT_REST,
+  buildCurve,
+  channelValues,
+  kindOf,
+  newShot,
+  rigOf,
+  runEdit,
+  stackOf,
+  withCurves,
+} from '@kneader/core';
+import type { Curve, Layer, Node, Shot } from '@kneader/core';
+import { median, ratioOf, timeOf } from './measure.ts';
+import type { Row } from './measure.ts';
+
+const [CHARACTERS, CONTROLS, FRAMES] = [20, 60, 240];
+const CHANNELS = ['rx', 'ry', 'rz'];
+const FRAME_BUDGET_MS = 16;
+
+export function layersRows(): Row[] {
+  const shot = crowd();
+  return [playing(shot), oneKey(shot), springSlider()];
+}
+
+function playing(shot: Shot): Row {
+  const count = rigOf(shot).channels.length;
+  const out = new Float64Array(count);
+  const bytes = new Float64Array(count * FRAMES);
+  const play = () => {
+    for (let frame = 0; frame < FRAMES; frame += 1) channelValues(shot, frame, out, true);
+  };
+  const copy = () => {
+    for (let frame = 0; frame < FRAMES; frame += 1)
+      out.set(bytes.subarray(frame * count, (frame + 1) * count));
+  };
+  const ratio = 1 / ratioOf(play, copy, 15);
+  return {
+    work: `play ${CHARACTERS} characters × ${CONTROLS} controls, 3 passes, filters on a third, after the first run`,
+    against: 'copying the same bytes',
+    measured: `${ratio.toFixed(1)}× its time`,
+    toReach: '≤ 4×',
+    reached: ratio <= 4,
+  };
+}
+
+function oneKey(shot: Shot): Row {
+  const ten = {
+    ...shot,
+    layers: [
+      ...shot.layers,
+      ...Array.from({ length: 10 - shot.layers.length }, (_, i) => filter(`more ${i}`, 'shift', shot)),
+    ],
+  };
+  const before = stackOf(ten).top;
+  const id = rigOf(ten).channels[7]!.id;
+  const after = stackOf(withCurves(ten, null, new Map([[id, wave(99)]]))).top;
+  const fresh = after.filter((signal, c) => signal !== before[c]).length;
+  return {
+    work: 'one changed key under ten layers',
+    against: `signals made anew, of ${after.length}`,
+    measured: String(fresh),
+    toReach: '1',
+    reached: fresh === 1,
+  };
+}
+
+function springSlider(): Row {
+  const nodes = controls(1, 14).slice(0, 14);
+  const bare = newShot('Chain', nodes, [], { numerator: 24, denominator: 1 }, { start: 0, end: FRAMES - 1 });
+  const ids = nodes.flatMap(({ id }) => CHANNELS.map((name) => `${id}.${name}`)).slice(0, 40);
+  const keyed = withCurves(bare, null, new Map(ids.map((id, i) => [id, wave(i)])));
+  const shot = { ...keyed, layers: [filter('spring', 'spring', keyed)] };
+  const selection = { nodes: [], channels: [], keys: {}, range: null, pass: null };
+  const out = new Float64Array(rigOf(shot).channels.length);
+  const times = Array.from({ length: 21 }, (_, i) =>
+    timeOf(() => {
+      const { shot: turned } = runEdit('filters.set', shot, selection, {
+        filter: 'spring',
+        settings: { frequency: 1 + i / 10 },
+      });
+      for (let frame = 0; frame < FRAMES; frame += 1) channelValues(turned, frame, out, true);
+    }),
+  );
+  const ms = median(times);
+  return {
+    work: `turn a spring on 40 channels × ${FRAMES} frames, all values anew`,
+    against: 'a frame budget of 16 ms',
+    measured: `${ms.toFixed(1)} ms`,
+    toReach: `≤ ${FRAME_BUDGET_MS} ms`,
+    reached: ms <= FRAME_BUDGET_MS,
+  };
+}
+
+const wave = (seed: number): Curve =>
+  buildCurve(30, (columns) => {
+    for (let i = 0; i < 30; i += 1) {
+      columns.times[i] = i * 8;
+      columns.values[i] = 20 * Math.sin(i + seed);
+    }
+  });
+
+function controls(characters: number, count: number): Node[] {
+  return Array.from({ length: characters * count }, (_, i): Node => ({
+    id: `control ${i}`,
+    parent: i % count === 0 ? null : `control ${i - 1}`,
+    kind: 'control',
+    rest: { ...AT_REST, translation: [0, 5, 0] },
+    order: 'xyz',
+    channels: CHANNELS,
+    side: 'centre',
+    pair: null,
+    part: 'extra',
+    character: `character ${Math.floor(i / count)}`,
+    solids: [],
+  }));
+}
+
+function layer(id: string, kind: string, shot: Shot, more: Partial<Layer>): Layer {
+  return {
+    id,
+    kind,
+    name: id,
+    colour: 0,
+    members: shot.nodes.map((node) => node.id),
+    channels: null,
+    muted: false,
+    solo: false,
+    locked: false,
+    weight: buildCurve(1, (columns) => (columns.values[0] = 0.8)),
+    range: null,
+    settings: kindOf({ kind })!.settings.parse({}),
+    curves: [],
+    ...more,
+  };
+}
+
+const filter = (id: string, kind: string, shot: Shot): Layer =>
+  layer(id, kind, shot, { members: shot.nodes.filter((_, i) => i % 3 === 0).map((node) => node.id) });
+
+function crowd(): Shot {
+  const nodes = controls(CHARACTERS, CONTROLS);
+  const bare = newShot('Crowd', nodes, [], { numerator: 24, denominator: 1 }, { start: 0, end: FRAMES - 1 });
+  const characters = Array.from({ length: CHARACTERS }, (_, i) => ({ id: `character ${i}`, name: `${i}` }));
+  const ids = nodes.flatMap(({ id }) => CHANNELS.map((name) => `${id}.${name}`));
+  const keyed = withCurves({ ...bare, characters }, null, new Map(ids.map((id, i) => [id, wave(i)])));
+  const curves = nodes.map((_, i) => ({ rx: wave(i + 3), ry: wave(i + 5) }));
+  const passes = ['offset', 'offset', 'replace'].map((kind, i) =>
+    layer(`pass ${i}`, kind, keyed, {
+      curves,
+      weight: buildCurve(1, (columns) => (columns.values[0] = 0.4)),
+    }),
+  );
+  return {
+    ...keyed,
+    layers: [...passes, filter('spring', 'spring', keyed), filter('wobble', 'wobble', keyed)],
+  };
+}
