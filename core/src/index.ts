@@ -69,6 +69,7 @@ export { writeShotFile } from './interchange/shot-file/write-shot.ts';
 export { shotToJson } from './shot/document/shot-json.ts';
 export { shownVariant, variantsOf, withVariant } from './shot/variants.ts';
 export type { Variant } from './shot/shot.ts';
+export { layerChecks, layerMarks } from './shot/layer-checks.ts';
 export { envelopeAt } from './layers/weight.ts';
 export type { Signal, Signals } from './layers/signal.ts';
 export { leftSliding } from './edits/filters/filter-findings.ts';

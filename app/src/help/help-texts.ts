@@ -40,6 +40,22 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     ],
   },
   {
+    task: 'Show somebody three versions',
+    steps: [
+      'Mute, dial and reorder the rows of the stack; “+ Variant” names it as it stands.',
+      'V shows the next, the numbers each one; Side by side sets up to four on one play-head.',
+      'Open Bake out variant for a shot of its own in plain keys.',
+    ],
+  },
+  {
+    task: 'Put a figure on twos, or a tail on a spring',
+    steps: [
+      'Select the controls, open Add filter, choose Step or Spring: the keys stay.',
+      'Touch its name in the stack and turn it while it plays; hold its eye to see without.',
+      'What slides while the rest holds is listed there, and added at a touch.',
+    ],
+  },
+  {
     task: 'Find out why a flip looks wrong',
     steps: [
       'Open Characters and choose the shot.',
@@ -85,6 +101,11 @@ export const WORDS: readonly (readonly [string, string])[] = [
   ['seam', 'where a repeat meets the one before'],
   ['flip', 'left and right exchange; mirror copies one side to the other'],
   ['pass', 'a layer over the base curves, with a weight that can be keyed'],
-  ['bookends', "the zero keys at the two ends of an offset pass's range"],
+  ['bookends', 'the two ends of the range to which a layer is confined; ramps let it in and out'],
+  [
+    'live filter',
+    'a change on top of the keys that is never written into them: spring, shift, stretch, step, wobble, smooth',
+  ],
+  ['variant', 'a named state of the stack, to show somebody a choice'],
   ['pantry', 'where saved actions live'],
 ];

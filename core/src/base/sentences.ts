@@ -15,6 +15,13 @@ export const sentences = {
     count === 1
       ? 'One control alone has nothing to lag behind: select more of its chain.'
       : 'The selected controls stand at the same place of their chains, so that none lags: choose the order “as selected”, or controls further down.',
+  endsDiffer: (names: readonly string[]) =>
+    `It adds other amounts at the two ends, where the motion below is the same: a loop pops there, on ${listed(names)}.`,
+  hidesBelow: (names: readonly string[]) => `It hides the motion below all through, on ${listed(names)}.`,
+  goesFaster: (node: string, before: number, after: number, frame: number) =>
+    `${node} goes ${after.toFixed(1)} cm in a frame at ${frame}; below alone the fastest joint goes ${before.toFixed(1)}.`,
+  goesFarther: (before: number, after: number) =>
+    `Joints come ${after.toFixed(0)} cm away from where they start; below alone ${before.toFixed(0)}.`,
   noKeysToFollow: (node: string) =>
     `“${node}” has no key on the base, so there is no drawing to hold: choose another control.`,
   aboveNyquist: (hertz: number, most: number) =>

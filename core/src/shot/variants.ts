@@ -4,7 +4,10 @@ import { sameShape } from '../curve/curve.ts';
 import type { Layer } from '../layers/layer.ts';
 import type { LayerState, Shot, Variant } from './shot.ts';
 
-export const variantsOf = (shot: Shot): readonly Variant[] => shot.variants ?? [];
+/** One list for all shots without any: who asks again gets the same. */
+const NONE: readonly Variant[] = [];
+
+export const variantsOf = (shot: Shot): readonly Variant[] => shot.variants ?? NONE;
 
 /** The state of the stack as it stands. */
 export const stateOf = ({ layers }: Pick<Shot, 'layers'>): readonly LayerState[] =>

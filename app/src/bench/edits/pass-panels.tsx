@@ -1,6 +1,6 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import type { Edit, Layer } from '@kneader/core';
-import { evaluate, isKeyed } from '@kneader/core';
+import { evaluate, isKeyed, layerChecks } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { RangeFields } from './range-fields.tsx';
@@ -40,6 +40,7 @@ function PassChoice() {
 export function SetPassPanel({ edit }: { readonly edit: Edit }) {
   const pass = useChosenPass();
   const report = useReport(edit.id);
+  const shot = useBench((state) => state.session.shot);
   const turn = useTurning(edit.id, `Range of ${pass?.name ?? 'pass'}`);
   const set = (change: object) => pass && bench.perform(edit.id, { pass: pass.id, ...change });
   return (
@@ -90,6 +91,11 @@ export function SetPassPanel({ edit }: { readonly edit: Edit }) {
           <Checkbox checked={pass.locked} onChange={({ target }) => set({ locked: target.checked })}>
             Locked: no edit changes it
           </Checkbox>
+          {layerChecks(shot, pass).map(({ code, sentence }) => (
+            <p key={code} className="finding">
+              {sentence}
+            </p>
+          ))}
         </>
       )}
       {report && <ReportView report={report} tried={false} />}

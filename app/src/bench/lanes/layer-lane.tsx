@@ -1,5 +1,6 @@
 import {
   DeleteOutlined,
+  ExclamationCircleOutlined,
   EyeInvisibleOutlined,
   EyeOutlined,
   FilterOutlined,
@@ -7,8 +8,8 @@ import {
   LockOutlined,
   UnlockOutlined,
 } from '@ant-design/icons';
-import { useEffect, useRef } from 'react';
-import { curvesIn, envelopeAt, evaluate, isKeyed, rowAtTime, sampleInto } from '@kneader/core';
+import { useEffect, useMemo, useRef } from 'react';
+import { curvesIn, envelopeAt, evaluate, isKeyed, layerMarks, rowAtTime, sampleInto } from '@kneader/core';
 import type { Layer, LayerRange } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
@@ -50,6 +51,16 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
   const keyed = pass.weight.times.length > 1;
   const here = keyed && rowAtTime(pass.weight, frame) >= 0;
   const keyable = isKeyed(pass);
+  const shot = useBench((state) => state.session.shot);
+  const marks = useMemo(
+    () =>
+      shot.layers.includes(pass)
+        ? layerMarks(shot, pass)
+            .map(({ sentence }) => sentence)
+            .join(' ')
+        : '',
+    [shot, pass],
+  );
   const turned = useBench((state) => state.openEdit === 'filters.set' && state.filter === pass.id);
   const { word, weigh, weighing, set, setting, remove } = layerEdits(pass);
   const pressed = useRef(0);
@@ -85,6 +96,20 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
       >
         {!keyable && <FilterOutlined />} {pass.name}
       </button>
+      {marks !== '' && (
+        <button
+          type="button"
+          className="icon layer-mark"
+          aria-label={`Look at ${pass.name}: ${marks}`}
+          title={marks}
+          onClick={() => {
+            bench.select({ ...useBench.getState().session.selection, pass: pass.id, keys: {} });
+            bench.openEdit('passes.set');
+          }}
+        >
+          <ExclamationCircleOutlined />
+        </button>
+      )}
       {/* Right after the name, which gives way: what stands on its right never moves under the hand. */}
       <button
         type="button"
