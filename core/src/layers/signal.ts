@@ -19,12 +19,32 @@ export interface Signal {
 /** One for each of the rig's channels. */
 export type Signals = readonly Signal[];
 
-/** Keeps the last column that was asked for. */
+/** Single answers that a signal keeps, a power of two. */
+const KEPT_ANSWERS = 256;
+
+/**
+ * Keeps the last column that was asked for, and single answers: a layer may ask the one below it more than once for one frame, and a stack of
+ * forty would else ask the lowest two to the fortieth times.
+ */
 export abstract class ComputedSignal implements Signal {
   private kept: { readonly grid: FrameGrid; readonly column: Float64Array } | null = null;
+  /** Frames and their values in turn, each at the place that its frame gives; NaN is none. */
+  private answers: Float64Array | null = null;
   readonly still: boolean = false;
 
-  abstract at(frame: number): number;
+  /** Works the value out. */
+  protected abstract valueAt(frame: number): number;
+
+  at(frame: number): number {
+    this.answers ??= new Float64Array(2 * KEPT_ANSWERS).fill(NaN);
+    const whole = Math.floor(frame);
+    const place = 2 * ((whole ^ (7 * Math.floor(64 * (frame - whole)))) & (KEPT_ANSWERS - 1));
+    if (this.answers[place] === frame) return this.answers[place + 1]!;
+    const value = this.valueAt(frame);
+    this.answers[place] = frame;
+    this.answers[place + 1] = value;
+    return value;
+  }
 
   column(grid: FrameGrid): Float64Array {
     const { kept } = this;
@@ -37,7 +57,7 @@ export abstract class ComputedSignal implements Signal {
 
   /** Where whole columns are cheaper than single questions, this is where it is said. */
   protected fill(grid: FrameGrid, column: Float64Array): void {
-    for (let i = 0; i < grid.count; i += 1) column[i] = this.at(grid.start + i);
+    for (let i = 0; i < grid.count; i += 1) column[i] = this.valueAt(grid.start + i);
   }
 }
 
@@ -64,7 +84,10 @@ class ConstantSignal extends ComputedSignal {
     super();
     this.value = value;
   }
-  at(): number {
+  override at(): number {
+    return this.value;
+  }
+  protected valueAt(): number {
     return this.value;
   }
   protected override fill(_: FrameGrid, column: Float64Array): void {

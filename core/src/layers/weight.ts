@@ -29,7 +29,7 @@ class ConfinedWeight extends ComputedSignal {
     this.weight = signalOf(weight);
     this.range = range;
   }
-  at(frame: number): number {
+  protected valueAt(frame: number): number {
     const share = envelopeAt(this.range, frame);
     return share === 0 ? 0 : share * this.weight.at(frame);
   }
@@ -41,32 +41,34 @@ export function weightOf({ weight, range }: Layer): Signal {
   return shared(weight, ['weight', start, end, rampIn, rampOut], () => new ConfinedWeight(weight, range));
 }
 
-/** Takes `weight` of one signal and the rest of another; weight 0 and 1 are the one and the other to the bit. */
-export class MixedSignal extends ComputedSignal {
+type Combine = (below: number, own: number, weight: number) => number;
+
+/** Two signals made one by a weight; where that is 0 it is the one below, to the bit. */
+export class WeighedSignal extends ComputedSignal {
   private readonly below: Signal;
   private readonly own: Signal;
   private readonly weight: Signal;
+  private readonly combine: Combine;
 
-  constructor(below: Signal, own: Signal, weight: Signal) {
+  constructor(below: Signal, own: Signal, weight: Signal, combine: Combine) {
     super();
-    [this.below, this.own, this.weight] = [below, own, weight];
+    [this.below, this.own, this.weight, this.combine] = [below, own, weight, combine];
   }
-  at(frame: number): number {
+  protected valueAt(frame: number): number {
     const weight = this.weight.at(frame);
-    if (weight === 0) return this.below.at(frame);
-    if (weight === 1) return this.own.at(frame);
-    return mixed(this.below.at(frame), this.own.at(frame), weight);
+    const below = this.below.at(frame);
+    return weight === 0 ? below : this.combine(below, this.own.at(frame), weight);
   }
   protected override fill(grid: FrameGrid, column: Float64Array): void {
-    const [below, own, weight] = [this.below, this.own, this.weight].map((signal) => signal.column(grid));
+    const below = this.below.column(grid);
+    const own = this.own.column(grid);
+    const weight = this.weight.column(grid);
     for (let i = 0; i < grid.count; i += 1)
-      column[i] =
-        weight![i] === 0
-          ? below![i]!
-          : weight![i] === 1
-            ? own![i]!
-            : mixed(below![i]!, own![i]!, weight![i]!);
+      column[i] = weight[i] === 0 ? below[i]! : this.combine(below[i]!, own[i]!, weight[i]!);
   }
 }
 
-const mixed = (below: number, own: number, weight: number) => below + weight * (own - below);
+/** Takes `weight` of its own and the rest of what lies below; all of it is its own to the bit. */
+export const mixed: Combine = (below, own, weight) => (weight === 1 ? own : below + weight * (own - below));
+
+export const added: Combine = (below, own, weight) => below + weight * own;

@@ -1,5 +1,6 @@
 /** Lay a live filter over the chosen controls; their keys stay as they are. */
 import { z } from 'zod';
+import { nameOption } from '../stack/name-option.ts';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { isKeyed, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
@@ -30,12 +31,7 @@ export const addFilter = defineEdit({
         title: 'Kind',
         labels: Object.fromEntries(kinds.map((kind) => [kind, kindOf({ kind })!.title.toLowerCase()])),
       }),
-    name: z
-      .string()
-      .trim()
-      .max(60)
-      .default('')
-      .meta({ title: 'Name', description: 'Empty: its kind and a number.' }),
+    name: nameOption('its kind and a number'),
     channels: z
       .enum(['all', 'chosen'])
       .default('all')

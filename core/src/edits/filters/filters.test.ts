@@ -82,7 +82,12 @@ describe('a filter', () => {
     expect(run(locked, 'filters.set', { filter: 'shift', locked: false }).shot.layers[0]!.locked).toBe(false);
   });
 
-  test('two hundred of them are laid and shown', () => {
+  test('two hundred of them are laid and shown, at half strength and smoothed too, in no more work than there are of them', () => {
+    const half = { weight: curve([0, 0.5]) };
+    const mixed = ['wobble', 'smooth', 'shift', 'step'].flatMap((kind, k) =>
+      Array.from({ length: 10 }, (_, i) => filter(kind, ['hips'], {}, { ...half, id: `${kind} ${k} ${i}` })),
+    );
+    expect(Number.isFinite(at({ ...base, layers: mixed }, 8.5))).toBe(true);
     const many = {
       ...base,
       layers: Array.from({ length: 200 }, (_, i) => filter('wobble', ['hips'], { seed: i }, { id: `w${i}` })),

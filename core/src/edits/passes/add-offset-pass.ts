@@ -1,5 +1,6 @@
 /** Add an offset pass over the chosen controls. It starts at nothing: the motion is what it was until it is posed. */
 import { z } from 'zod';
+import { nameOption } from '../stack/name-option.ts';
 import { finding } from '../../base/finding.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { freshLayer } from '../stack/fresh-layer.ts';
@@ -16,12 +17,7 @@ export const addOffsetPass = defineEdit({
   needs: 'channels',
   locks: 'none',
   options: z.object({
-    name: z
-      .string()
-      .trim()
-      .max(60)
-      .default('')
-      .meta({ title: 'Name', description: 'Empty: “Offset” and a number.' }),
+    name: nameOption('“Offset” and a number'),
     rotations: z.enum(['channels', 'orientations']).default('channels').meta({
       title: 'Rotations',
       description: 'Add angle by angle, or compose as orientations.',

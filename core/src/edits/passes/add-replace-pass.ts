@@ -3,6 +3,7 @@
  * keys on the pose columns, so that the timing of what lies below stays.
  */
 import { z } from 'zod';
+import { nameOption } from '../stack/name-option.ts';
 import { finding, refuse } from '../../base/finding.ts';
 import { inRange } from '../../base/frame-range.ts';
 import { curveThrough } from '../../curve/curve-through.ts';
@@ -28,12 +29,7 @@ export const addReplacePass = defineEdit({
   needs: 'channels',
   locks: 'none',
   options: z.object({
-    name: z
-      .string()
-      .trim()
-      .max(60)
-      .default('')
-      .meta({ title: 'Name', description: 'Empty: “Replace” and a number.' }),
+    name: nameOption('“Replace” and a number'),
     from: z
       .enum(['frame', 'columns'])
       .default('frame')

@@ -1,5 +1,6 @@
 /** Name the stack as it stands. */
 import { z } from 'zod';
+import { nameOption } from '../stack/name-option.ts';
 import { finding, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { stateOf, variantsOf } from '../../shot/variants.ts';
@@ -13,12 +14,7 @@ export const saveVariant = defineEdit({
   group: 'passes',
   locks: 'none',
   options: z.object({
-    name: z
-      .string()
-      .trim()
-      .max(60)
-      .default('')
-      .meta({ title: 'Name', description: 'Empty: “Variant” and a letter.' }),
+    name: nameOption('“Variant” and a letter'),
   }),
   run(shot, selection, { name }) {
     if (shot.layers.length === 0) return refused(shot, selection, finding('noLayers', {}));

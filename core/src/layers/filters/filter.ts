@@ -10,7 +10,7 @@ import { defineLayer } from '../layer.ts';
 import type { Answers, Context, Layer, LayerKind } from '../layer.ts';
 import { shared } from '../signal.ts';
 import type { Signal } from '../signal.ts';
-import { MixedSignal, weightOf } from '../weight.ts';
+import { mixed, WeighedSignal, weightOf } from '../weight.ts';
 
 /** The channel that is filtered, and what surrounds it. */
 export interface Place {
@@ -67,7 +67,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
         above[place.channel] = shared(
           under,
           inputs,
-          () => new MixedSignal(under, plan.filtered(settings, under, place, context), weight),
+          () => new WeighedSignal(under, plan.filtered(settings, under, place, context), weight, mixed),
         );
       }
       return above;

@@ -11,7 +11,7 @@ export class OtherTime extends ComputedSignal {
     super();
     [this.below, this.source] = [below, source];
   }
-  at(frame: number): number {
+  protected valueAt(frame: number): number {
     return this.below.at(this.source(frame));
   }
 }

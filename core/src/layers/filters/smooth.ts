@@ -44,7 +44,7 @@ class Smoothed extends ComputedSignal {
     this.weights = raw.map((weight) => weight / sum);
   }
 
-  at(frame: number): number {
+  protected valueAt(frame: number): number {
     let sum = this.weights[0]! * this.look(frame);
     for (let i = 1; i < this.weights.length; i += 1)
       sum += this.weights[i]! * (this.look(frame - i * this.step) + this.look(frame + i * this.step));

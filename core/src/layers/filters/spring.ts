@@ -83,7 +83,7 @@ class Sprung extends ComputedSignal {
     this.whole = freeSwing(omega, zeta, 1);
   }
 
-  at(frame: number): number {
+  protected valueAt(frame: number): number {
     const along = frame - this.over.start;
     if (along < 0) return this.below.at(frame);
     const k = Math.floor(along);

@@ -114,7 +114,7 @@ class Wobbled extends ComputedSignal {
     super();
     [this.below, this.noise] = [below, noise];
   }
-  at(frame: number): number {
+  protected valueAt(frame: number): number {
     return this.below.at(frame) + this.noise(frame);
   }
 }

@@ -3,7 +3,6 @@
  * slerp(1, offset, weight) instead, a node's three angles together. Both can be turned round, which is how posing on and under it works.
  */
 import { z } from 'zod';
-import type { FrameGrid } from '../../curve/samples.ts';
 import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
 import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { angleBetween, conjugate, multiply, power } from '../../math/quaternion.ts';
@@ -13,7 +12,7 @@ import { defineLayer } from '../layer.ts';
 import type { Answers, Blocked, Layer, Want, Wants } from '../layer.ts';
 import { ComputedSignal, constantSignal, shared, signalOf } from '../signal.ts';
 import type { Signal, Signals } from '../signal.ts';
-import { weightOf } from '../weight.ts';
+import { added, WeighedSignal, weightOf } from '../weight.ts';
 import { ownCurve, ownCurves } from './own-curves.ts';
 
 const NOTHING_KEYED = constantSignal({}, 0);
@@ -38,7 +37,7 @@ export const offsetPass = defineLayer({
     for (const [c, curve] of ownCurves(layer, rig)) {
       if (composed(layer, rig, rig.channels[c]!.node)?.includes(c)) continue;
       const [under, own] = [below[c]!, signalOf(curve)];
-      above[c] = shared(own, ['offset', under, weight], () => new OffsetSignal(under, own, weight));
+      above[c] = shared(own, ['offset', under, weight], () => new WeighedSignal(under, own, weight, added));
     }
     layer.curves.forEach((entries, node) => {
       const slots = entries && composed(layer, rig, node);
@@ -80,27 +79,6 @@ export const offsetPass = defineLayer({
     }),
 });
 
-class OffsetSignal extends ComputedSignal {
-  private readonly below: Signal;
-  private readonly own: Signal;
-  private readonly weight: Signal;
-
-  constructor(below: Signal, own: Signal, weight: Signal) {
-    super();
-    [this.below, this.own, this.weight] = [below, own, weight];
-  }
-  at(frame: number): number {
-    const weight = this.weight.at(frame);
-    const below = this.below.at(frame);
-    return weight === 0 ? below : below + weight * this.own.at(frame);
-  }
-  protected override fill(grid: FrameGrid, column: Float64Array): void {
-    const [below, own, weight] = [this.below, this.own, this.weight].map((signal) => signal.column(grid));
-    for (let i = 0; i < grid.count; i += 1)
-      column[i] = weight![i] === 0 ? below![i]! : below![i]! + weight![i]! * own![i]!;
-  }
-}
-
 /** The three angles of one node, worked out together; the last frame that was asked for is kept for its two other angles. */
 class ComposedTurn {
   private last: { readonly frame: number; readonly angles: Triple } | null = null;
@@ -135,7 +113,7 @@ class ComposedAngle extends ComputedSignal {
     super();
     [this.turn, this.axis] = [turn, axis];
   }
-  at(frame: number): number {
+  protected valueAt(frame: number): number {
     return this.turn.at(frame)[this.axis]!;
   }
 }

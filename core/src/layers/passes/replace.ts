@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { defineLayer } from '../layer.ts';
 import type { Answers, Want } from '../layer.ts';
 import { shared, signalOf } from '../signal.ts';
-import { MixedSignal, weightOf } from '../weight.ts';
+import { mixed, WeighedSignal, weightOf } from '../weight.ts';
 import { ownCurve, ownCurves } from './own-curves.ts';
 
 /** A weight so near to 1 leaves nothing of what lies below; so near to 0 nothing of the pass. */
@@ -21,7 +21,7 @@ export const replacePass = defineLayer({
     const above = [...below];
     for (const [c, curve] of ownCurves(layer, rig)) {
       const [under, own] = [below[c]!, signalOf(curve)];
-      above[c] = shared(own, ['replace', under, weight], () => new MixedSignal(under, own, weight));
+      above[c] = shared(own, ['replace', under, weight], () => new WeighedSignal(under, own, weight, mixed));
     }
     return above;
   },
