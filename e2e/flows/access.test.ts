@@ -42,7 +42,9 @@ for (const theme of ['flour', 'rye'] as const) {
       await takeDemo(page, 'Night round');
       await clean(page, 'the bench');
       await touchControl(page, 'chest');
-      for (const { title } of EDITS) {
+      // The panels are the same in both themes but for their colours, which they share: the second looks at one in five.
+      const some = theme === 'flour' ? EDITS : EDITS.filter((_, i) => i % 5 === 0);
+      for (const { title } of some) {
         await openEdit(page, title);
         await clean(page, title, '.edits');
       }
