@@ -4,7 +4,7 @@ import type { Work } from '@kneader/core';
 /** Long enough to cost little, short enough that nobody waits for one. */
 const SLICE_MS = 24;
 /** When what stands so far is shown for the first time, and how long at least lies between two looks: each costs as much as its answer. */
-const FIRST_LOOK_MS = 1000;
+const FIRST_LOOK_MS = 500;
 const LOOK_MS = 2000;
 
 interface Drive<SoFar> {
