@@ -58,6 +58,40 @@ describe('the play-head', () => {
   });
 });
 
+describe('what is still being turned', () => {
+  const turn = () => {
+    bench.perform('keys.move', { value: 1 }, choose({ channels: ['hips.ty'] }));
+    bench.select(choose({ channels: ['hips.ty'] }));
+    bench.beginGesture('keys.move');
+    bench.updateGesture({ value: 3 });
+    expect(valueOf(shownShot(state()))).toBe(5);
+  };
+
+  test('is taken back by Undo alone, and nothing before it', () => {
+    turn();
+    bench.undo();
+    expect([state().gesture, valueOf(state().session.shot), state().session.steps.length]).toEqual([
+      null,
+      2,
+      2,
+    ]);
+    bench.undo();
+    expect(valueOf(state().session.shot)).toBe(1);
+  });
+
+  test('is done before another shot is opened, so that leaving at once keeps it', () => {
+    turn();
+    const kept: (number | undefined)[] = [];
+    const stop = useBench.subscribe(({ id, session }) => {
+      if (id === 'one') kept.push(valueOf(session.shot));
+    });
+    bench.open('two', openSession(shot), null);
+    stop();
+    expect(kept.at(-1)).toBe(5);
+    expect([state().id, state().session.steps.length]).toEqual(['two', 1]);
+  });
+});
+
 describe('what is tried', () => {
   test('is shown over the shot, with the shot behind it, and leaves no trace when it is let go', () => {
     bench.setPreview(preview(4));

@@ -191,6 +191,8 @@ function within(frame: number): number {
 
 export const bench = {
   open: (id: string, session: Session, view: BenchView | null): void => {
+    // What a hand was still turning is done, whatever comes next.
+    bench.commitGesture();
     const { start, end } = session.shot.range;
     const pad = Math.max(1, (end - start) * 0.02);
     set({
@@ -316,8 +318,10 @@ export const bench = {
   goTo: (at: number): void => {
     set((state) => ({ session: goTo(state.session, at), preview: null, gesture: null, report: null }));
   },
+  /** What is still being turned is taken back by itself, and nothing before it. */
   undo: (): void => {
-    bench.goTo(get().session.at - 1);
+    if (get().gesture) bench.cancelGesture();
+    else bench.goTo(get().session.at - 1);
   },
   redo: (): void => {
     bench.goTo(get().session.at + 1);

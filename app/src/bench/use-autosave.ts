@@ -107,6 +107,7 @@ export function useAutosave(record: OpenedShot): Saving {
       if (note.kind === 'shot' && note.id === record.id) elsewhere();
     });
     const leave = () => {
+      if (useBench.getState().id === record.id) bench.commitGesture();
       if (viewTimer !== null) storeView();
       void autosave.flush();
     };

@@ -69,6 +69,7 @@ export const sentences = {
   leftSliding: (names: readonly string[]) =>
     `Left out, and sliding while the rest holds: ${listed(names)}. “Members of a filter” adds them at once.`,
   noMembersLeft: (name: string) => `“${name}” would be left without a control: remove it instead.`,
+  soloFirst: () => 'A pass or filter is solo, so what shows is not what will: end solo first.',
   mutedFilter: (name: string) =>
     `“${name}” is muted and shows nothing that could become keys: unmute it first.`,
   keysReplaced: (count: number) =>

@@ -94,7 +94,7 @@ export function channelValues(shot: Shot, frame: number, out: Float64Array, from
 const gridOf = ({ start, end }: FrameRange): FrameGrid => ({ start, count: Math.floor(end - start) + 1 });
 
 /** Numbers that are kept for one shot that plays; a larger one is read from its columns. */
-const MOST_PLAYED = 4e6;
+const MOST_PLAYED = 1e6;
 /** Shots that play at once: variants side by side. */
 const MOST_PLAYING = 4;
 

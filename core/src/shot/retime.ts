@@ -13,8 +13,8 @@ import { timeReader } from '../base/time-map.ts';
 import type { TimeMap, TimeReader } from '../base/time-map.ts';
 import { kindOf } from '../layers/kinds.ts';
 import { carriedLayerRange } from '../layers/layer-range.ts';
-import { changeLayers } from './layers.ts';
-import type { LayerChanges } from './layers.ts';
+import { changeLayers } from './change-layers.ts';
+import type { LayerChanges } from './change-layers.ts';
 import { withColumnFrames, withLayerTimes } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 

@@ -86,7 +86,7 @@ export function SetPassPanel({ edit }: { readonly edit: Edit }) {
             Muted: it does not count
           </Checkbox>
           <Checkbox checked={pass.solo} onChange={({ target }) => set({ solo: target.checked })}>
-            Solo: only solo passes count
+            Solo: only what is solo counts
           </Checkbox>
           <Checkbox checked={pass.locked} onChange={({ target }) => set({ locked: target.checked })}>
             Locked: no edit changes it

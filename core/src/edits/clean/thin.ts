@@ -13,23 +13,23 @@ import { rigOf, splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { lockedKeysFinding } from '../targets.ts';
+import { toleranceOption } from '../tolerance-option.ts';
 
 import { fitErrors, thinChannels } from './thin-channels.ts';
 import type { FitErrors, Thinned } from './thin-channels.ts';
 import { thinInSpace } from './thin-in-space.ts';
 
 const tolerance = (title: string, unit: string, start: number, most: number, step: number) =>
-  z
-    .number()
-    .gt(0)
-    .max(most)
-    .default(start)
-    .meta({
+  toleranceOption(
+    {
       title,
       unit,
       step,
       description: `Greatest distance from the curve as it was, for ${title.toLowerCase()} channels.`,
-    });
+    },
+    start,
+    most,
+  );
 
 export const thin = defineEdit({
   id: 'clean.thin',

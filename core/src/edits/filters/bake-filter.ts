@@ -26,12 +26,10 @@ export const bakeFilter = defineEdit({
   *run(shot, selection, { filter: id, ...wishes }) {
     const filter = openFilter(shot, id);
     if (filter.muted) refuse('mutedFilter', {}, filter.name);
+    // Under solo other layers are silent: what is baked now would sound twice, or not at all, when it ends.
+    if (shot.layers.some((layer) => layer.solo)) refuse('soloFirst', {});
     const at = shot.layers.indexOf(filter);
-    const unsolo = {
-      ...shot,
-      layers: shot.layers.map((layer) => (layer.solo ? { ...layer, solo: false } : layer)),
-    };
-    const { base, levels, top } = stackOf(unsolo);
+    const { base, levels, top } = stackOf(shot);
     const level = levels.findIndex(({ layer }) => layer.id === id);
     const below = levels[level]!.below;
     const above = levels[level + 1]?.below ?? top;

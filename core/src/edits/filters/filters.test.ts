@@ -3,6 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { seededRandom } from '../../base/random.ts';
 import { LAYER_KINDS } from '../../layers/kinds.ts';
+import type { Layer } from '../../layers/layer.ts';
 import { stackOf, valuesAt } from '../../shot/evaluation.ts';
 import { curveOf, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
@@ -141,6 +142,14 @@ describe('baked', () => {
     const { shot: after } = run(shot, 'filters.bake', { filter: 'step' });
     for (const frame of [0, 3, 4, 7, 8, 23]) expect(at(after, frame)).toBeCloseTo(at(shot, frame), 6);
     expect(curveOf(after, null, 'hips.ty').times.length).toBeLessThanOrEqual(25);
+  });
+
+  test('muted, or while anything is solo, it is not baked: what shows is not what will', () => {
+    const twos = filter('step', ['hips']);
+    const bake = (...layers: Layer[]) => codes(run({ ...base, layers }, 'filters.bake', { filter: 'step' }));
+    expect(bake({ ...twos, muted: true })).toEqual(['mutedFilter']);
+    expect(bake({ ...twos, solo: true })).toEqual(['soloFirst']);
+    expect(bake(twos, pass('p', { solo: true }))).toEqual(['soloFirst']);
   });
 
   test('one baked and the others removed, the keys of the others are what they were', () => {

@@ -87,6 +87,7 @@ export const mergePasses = defineEdit({
       ...target,
       members: [...new Set(merged.flatMap(({ members }) => members))],
       muted: false,
+      solo: counting.some(({ solo }) => solo),
       weight: constantCurve(1, shot.range.start),
       range: null,
       kind: adds ? 'offset' : 'replace',

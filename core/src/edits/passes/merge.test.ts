@@ -80,6 +80,16 @@ describe('merge', () => {
     expect(apart(stacked, shot)).toBeLessThanOrEqual(1);
   });
 
+  test('passes that are solo go on being it as one, and show what they showed', () => {
+    const solo = { ...stacked, layers: [lift, { ...turn, solo: true }, cover] };
+    const { shot } = merge(solo, { pass: 'turn', space: 1 });
+    expect(shot.layers.map(({ id, solo: alone }) => [id, alone])).toEqual([
+      ['lift', true],
+      ['cover', false],
+    ]);
+    expect(apart(solo, shot)).toBeLessThanOrEqual(1);
+  });
+
   test('the lowest goes onto the base', () => {
     const { shot } = merge(stacked, { pass: 'lift', space: 1 });
     expect(shot.layers).toEqual([turn, cover]);

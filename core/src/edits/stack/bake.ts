@@ -13,25 +13,20 @@ import { driftBetween } from '../../shot/drift.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Measure } from '../edit.ts';
+import { toleranceOption } from '../tolerance-option.ts';
 import { withinSpace } from '../clean/within-space.ts';
 
 const LOOKS_PER_FRAME = 5;
 /** Where the tolerance in space cannot be held by any fit, channels are held to this, in their units. */
 const NOTHING_HELD = 1e-4;
 
-const tolerance = (title: string, unit: string, start: number, most: number, step: number) =>
-  z
-    .number()
-    .gt(0)
-    .max(most)
-    .default(start)
-    .meta({
-      title,
-      unit,
-      step,
-      when: { keys: 'needed' },
-      description: 'Greatest distance from what shows, between frames too.',
-    });
+const tolerance = (title: string, unit: string, step: number, start: number, most: number) =>
+  toleranceOption(
+    { title, unit, step, description: 'Greatest distance from what shows, between frames too.' },
+    start,
+    most,
+    { keys: 'needed' },
+  );
 
 export const bakeOptions = {
   keys: z
@@ -42,8 +37,8 @@ export const bakeOptions = {
       labels: { union: 'where keys are', every: 'every frame', needed: 'as needed' },
       description: 'Where keys stand that make what shows; on each frame; or as many as hold the tolerances.',
     }),
-  space: tolerance('In space', 'mm', 1, 1000, 0.5),
-  other: tolerance('Other channels', '', 0.01, 100, 0.001),
+  space: tolerance('In space', 'mm', 0.5, 1, 1000),
+  other: tolerance('Other channels', '', 0.001, 0.01, 100),
 };
 export interface BakeWishes {
   readonly keys: 'union' | 'every' | 'needed';

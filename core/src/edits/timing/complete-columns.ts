@@ -9,7 +9,7 @@ import type { Curve } from '../../curve/curve.ts';
 import { keyPlace } from '../../curve/with-key.ts';
 import type { KeyPlace, RepeatWay } from '../../curve/with-key.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
-import { changeLayers } from '../../shot/layers.ts';
+import { changeLayers } from '../../shot/change-layers.ts';
 import { columnsOfNode, poseColumns } from '../../shot/pose-columns.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';

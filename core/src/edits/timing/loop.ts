@@ -17,7 +17,7 @@ import { buildCurve, rebuild } from '../../curve/rebuild.ts';
 import { closeSeam, seamGap, SEAM_WINNERS } from '../../curve/seam.ts';
 import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
-import { changeLayers } from '../../shot/layers.ts';
+import { changeLayers } from '../../shot/change-layers.ts';
 import { curveOf, splitChannel, withColumnFrames, withCurves, withLayerTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';

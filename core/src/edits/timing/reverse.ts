@@ -12,7 +12,7 @@ import { replacedWithin } from '../../curve/replaced-within.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
 import { bisectRight } from '../../base/bisect.ts';
 import { appendPart, partOf } from '../lay-part.ts';
-import { changeLayers } from '../../shot/layers.ts';
+import { changeLayers } from '../../shot/change-layers.ts';
 import { withColumnFrames, withLayerTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';

@@ -5,7 +5,7 @@ import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import type { Selection } from '../../shot/selection.ts';
-import type { LayerChanges } from '../../shot/layers.ts';
+import type { LayerChanges } from '../../shot/change-layers.ts';
 import type { Retimed } from '../../shot/retime.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 

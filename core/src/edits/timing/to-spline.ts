@@ -5,7 +5,7 @@ import { FLAG, rowAtTime, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
-import { changeLayers } from '../../shot/layers.ts';
+import { changeLayers } from '../../shot/change-layers.ts';
 import { columnsOfNode, poseColumns } from '../../shot/pose-columns.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import { isSwitch } from '../../shot/switches.ts';
