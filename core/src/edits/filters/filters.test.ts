@@ -198,7 +198,7 @@ describe('posing under filters', () => {
       (kind) => kind !== 'spring' && kind !== 'smooth',
     );
     let [shown, refused] = [0, 0];
-    for (let seed = 1; seed <= 300; seed += 1) {
+    for (let seed = 1; seed <= 120; seed += 1) {
       const random = seededRandom(seed);
       const any = () =>
         curve([2, 20 * random.next() - 10, 9, 20 * random.next() - 10, 19, 20 * random.next() - 10]);
@@ -245,7 +245,7 @@ describe('posing under filters', () => {
         expect(findings[0]!.sentence).toMatch(/“.+”|pass/);
       }
     }
-    expect(shown).toBeGreaterThan(40);
+    expect(shown).toBeGreaterThan(16);
     expect(refused).toBeGreaterThan(0);
   });
 });
