@@ -8,6 +8,8 @@ export const LIMITS = {
   nodes: 20_000,
   /** Passes and filters of a shot. */
   layers: 1000,
+  /** Filters that move time over one control. */
+  timeFilters: 8,
   /** Frames lie between plus and minus this. */
   frame: MOST_FRAMES,
   /** Lengths, places and values of channels, in their unit: beyond it single precision on the stage comes to nothing. */

@@ -54,6 +54,8 @@ export const sentences = {
     'The stack as it stood is in no variant: Undo brings it back, and Save variant keeps it.',
   tooManyLayers: (most: number) =>
     `A shot holds at most ${most} passes and filters: merge or remove some first.`,
+  tooManyTimeFilters: (node: string, most: number) =>
+    `At most ${most} filters can move time over one control, and “${node}” would have more: bake or remove one first.`,
   noPasses: () => 'There is no pass to merge.',
   noPassChosen: () => 'Choose the pass that goes into the one below it.',
   twoPasses: () => 'It takes two passes to merge: name at least two.',

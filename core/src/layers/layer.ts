@@ -75,6 +75,8 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   /** Whether it holds keys, and can be posed on. */
   readonly keyed: boolean;
   readonly settings: Schema;
+  /** Whether it shows other times of what lies below: at part of its strength two at once, so that many of them are not laid over one control. */
+  readonly movesTime?: boolean;
   /** What is wrong with settings beyond their schema, or null. */
   readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
   /** The signals above the layer; those that it leaves alone are the same objects. */

@@ -4,6 +4,7 @@ import { nameOption } from '../stack/name-option.ts';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { isKeyed, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
+import { overlaidInTime } from '../../layers/time-filters.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
@@ -60,6 +61,9 @@ export const addFilter = defineEdit({
       range: rangeOf(bookends, ramps),
     });
     const after = { ...shot, layers: [...shot.layers, filter] };
+    const crowded = overlaidInTime(after.layers);
+    if (crowded !== null)
+      return refused(shot, selection, finding('tooManyTimeFilters', {}, crowded, LIMITS.timeFilters));
     const { counted, findings } = filterFindings(after, filter);
     return outcome(shot, after, selection, {
       measures: [

@@ -1,6 +1,8 @@
 /** Which controls a filter works on; those that are left out and slide can be added at once. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
+import { LIMITS } from '../../base/limits.ts';
+import { overlaidInTime } from '../../layers/time-filters.ts';
 import { withLayer } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
@@ -42,6 +44,9 @@ export const filterMembers = defineEdit({
     if (members.length === filter.members.length) return outcome(shot, shot, selection);
     if (members.length === 0) return refused(shot, selection, finding('noMembersLeft', {}, filter.name));
     const after = withLayer(shot, id, (was) => ({ ...was, members }));
+    const crowded = overlaidInTime(after.layers);
+    if (crowded !== null)
+      return refused(shot, selection, finding('tooManyTimeFilters', {}, crowded, LIMITS.timeFilters));
     return outcome(shot, after, selection, {
       measures: [{ name: 'controls', value: members.length, unit: '', before: filter.members.length }],
       findings: filterFindings(after, { ...filter, members }).findings,

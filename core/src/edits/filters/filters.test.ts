@@ -4,6 +4,8 @@ import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { seededRandom } from '../../base/random.ts';
 import { LAYER_KINDS } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
+import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
+import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { stackOf, valuesAt } from '../../shot/evaluation.ts';
 import { curveOf, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
@@ -83,9 +85,23 @@ describe('a filter', () => {
     expect(run(locked, 'filters.set', { filter: 'shift', locked: false }).shot.layers[0]!.locked).toBe(false);
   });
 
+  test('of those that move time eight lie over one control, and no ninth, by whatever way', () => {
+    const eight = Array.from({ length: 8 }, (_, i) =>
+      filter(i % 2 ? 'shift' : 'stretch', ['hips'], {}, { id: `${i}`, weight: curve([0, 0.5]) }),
+    );
+    const full = { ...base, layers: eight };
+    expect(Number.isFinite(at(full, 8.3))).toBe(true);
+    expect(codes(run(full, 'filters.add', { kind: 'shift' }))).toEqual(['tooManyTimeFilters']);
+    expect(run(full, 'filters.add', { kind: 'wobble' }).report.status).toBe('changed');
+    const beside = { ...base, layers: [...eight, filter('shift', ['arm_l'])] };
+    expect(codes(run(beside, 'filters.members', { filter: 'shift' }))).toEqual(['tooManyTimeFilters']);
+    const nine = { ...base, layers: [...eight, filter('shift', ['hips'], {}, { id: 'ninth' })] };
+    expect(() => readShotFile(writeShotFile(nine))).toThrow(/more than 8 filters move time over “hips”/);
+  });
+
   test('two hundred of them are laid and shown, at half strength and smoothed too, in no more work than there are of them', () => {
     const half = { weight: curve([0, 0.5]) };
-    const mixed = ['wobble', 'smooth', 'shift', 'step'].flatMap((kind, k) =>
+    const mixed = ['wobble', 'smooth', 'spring', 'step'].flatMap((kind, k) =>
       Array.from({ length: 10 }, (_, i) => filter(kind, ['hips'], {}, { ...half, id: `${kind} ${k} ${i}` })),
     );
     expect(Number.isFinite(at({ ...base, layers: mixed }, 8.5))).toBe(true);

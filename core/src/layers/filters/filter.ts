@@ -29,6 +29,8 @@ interface FilterPlan<Schema extends z.ZodObject> {
   readonly summary: string;
   readonly words: string;
   readonly settings: Schema;
+  /** Whether frames come to lie between those that are asked for: see the contract. */
+  readonly movesTime?: boolean;
   readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
   readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
   /** Whether channels without keys are filtered too. */
@@ -54,6 +56,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
     words: plan.words,
     settings: plan.settings,
     keyed: false,
+    ...(plan.movesTime && { movesTime: true }),
     ...(plan.problem && { problem: plan.problem }),
     ...(plan.retime && { retime: plan.retime }),
     over(layer, below, context) {

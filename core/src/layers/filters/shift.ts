@@ -50,6 +50,7 @@ export const shift = defineFilter({
   summary: 'Shows the motion later or earlier, each control by its own if wanted.',
   words: 'offset delay lag time overlap drag stagger',
   settings,
+  movesTime: true,
   inputs: (given, place) => [
     latenessOf(given, place),
     given.loop,

@@ -36,7 +36,8 @@ class Smoothed extends ComputedSignal {
   constructor(below: Signal, width: number, over: FrameRange, loop: boolean) {
     super();
     [this.below, this.over, this.loop] = [below, over, loop];
-    this.step = Math.min(1, width / 2);
+    // A power of two, so that smoothing what is smoothed asks for the same places again.
+    this.step = width >= 1 ? 1 : 2 ** Math.floor(Math.log2(width));
     const raw = Array.from({ length: Math.ceil((REACH * width) / this.step) + 1 }, (_, i) =>
       Math.exp(-0.5 * ((i * this.step) / width) ** 2),
     );

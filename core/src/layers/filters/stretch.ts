@@ -31,6 +31,7 @@ export const stretch = defineFilter({
   summary: 'Shows the motion slower or faster about a frame.',
   words: 'slow fast speed time scale',
   settings,
+  movesTime: true,
   inputs: ({ factor, pivot }, { over }) => [factor, pivot ?? over.start],
   filtered: (given, below, place) => new OtherTime(below, sourceOf(given, place)),
   source: sourceOf,

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
 import { isKeyed, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
 import type { CurveTable, Layer } from '../../layers/layer.ts';
+import { overlaidInTime } from '../../layers/time-filters.ts';
 import { problemOf } from '../describe-problem.ts';
 import { curvesIn } from '../shot.ts';
 import type { ChannelId } from '../shot.ts';
@@ -73,6 +74,9 @@ export const layersPart: Part<readonly Layer[], LayerJson[]> = {
       if (kindOf(one) && !isKeyed(one) && Object.keys(one.curves).length > 0)
         wrong(`${at}.curves`, 'nothing can be keyed on a filter');
     });
+    const crowded = overlaidInTime(layers);
+    if (crowded !== null)
+      wrong('layers', `more than ${LIMITS.timeFilters} filters move time over “${crowded}”`);
     if (new Set(layers.map(({ id }) => id)).size < layers.length) wrong('layers', 'two layers share an id');
   },
   read: (layers, around) =>
