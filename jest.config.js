@@ -20,6 +20,8 @@ const workspace = (name, more = {}) => ({
 
 export default {
   testTimeout: 60_000,
+  // Left to itself Jest takes one core fewer than there are: of two, one.
+  maxWorkers: '100%',
   projects: [
     workspace('core', { setupFiles: [`${import.meta.dirname}/core/src/testing/seeded-properties.ts`] }),
     workspace('app', {
