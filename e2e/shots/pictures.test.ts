@@ -27,6 +27,25 @@ async function take(page: Page, name: string): Promise<void> {
   await page.screenshot({ path: `${FOLDER}${name}.png` });
 }
 
+test('a picture of the stack', async ({ page }) => {
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await takeDemo(page, 'Kneading loop');
+  await touchControl(page, 'chest');
+  for (const kind of ['Shift', 'Spring']) {
+    await openEdit(page, 'Add filter');
+    await edits(page).getByRole('radio', { name: kind }).click();
+    await edits(page)
+      .getByRole('button', { name: /^(Apply|Once more)$/ })
+      .click();
+    await expect(page.locator('.pass-name').filter({ hasText: kind })).toBeVisible();
+    await page.getByRole('group', { name: 'Variants' }).getByRole('button', { name: 'plus Variant' }).click();
+  }
+  await page.locator('.pass-name').filter({ hasText: 'Spring' }).click();
+  await page.getByRole('button', { name: 'Side by side' }).click();
+  await goToFrame(page, 13);
+  await take(page, 'bench-stack');
+});
+
 test('pictures of the main views', async ({ page }) => {
   await page.emulateMedia({ reducedMotion: 'reduce' });
   await takeDemo(page, 'Dough toss (captured)');
