@@ -4,7 +4,8 @@ import type { Remote } from 'comlink';
 import { bytesOf } from '@kneader/core';
 import type { Outcome, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
-import type { Reading, Services } from '../worker/worker.ts';
+import type { Made, Reading, Services } from '../worker/worker.ts';
+import { packSelection, unpackSelection } from './packed-selection.ts';
 import { SharedParts } from './shared-parts.ts';
 import type { PackedShot } from './shared-parts.ts';
 import { WorkerHost } from './worker-host.ts';
@@ -57,9 +58,9 @@ const host = new WorkerHost<Remote<Services>>({
   },
 });
 
-/** The table for one call: an answer is read with the table that the call was written with. */
-function tableFor(worker: Remote<Services>, shot: Shot): SharedParts {
-  if (parts.bytes > Math.max(MOST_BYTES, TIMES_THE_SHOT * bytesOf(shot))) {
+/** The table for one call: an answer is read with the table that the call was written with. @param shot what is asked about; null where it comes with the answer */
+function tableFor(worker: Remote<Services>, shot: Shot | null): SharedParts {
+  if (parts.bytes > Math.max(MOST_BYTES, shot ? TIMES_THE_SHOT * bytesOf(shot) : 0)) {
     parts = new SharedParts('page');
     // Calls are carried out in their order: whatever is packed from here on finds an empty table.
     void worker.forget();
@@ -70,8 +71,17 @@ function tableFor(worker: Remote<Services>, shot: Shot): SharedParts {
 export const bridge = {
   /** @param beside what was chosen together with the file, by name */
   read: (name: string, bytes: Uint8Array, beside: Readonly<Record<string, Uint8Array>>): Promise<Reading> =>
-    host.ask<Reading>((worker) => worker.read(name, bytes, beside)),
-  demo: (id: string): Promise<Shot | null> => host.ask((worker) => worker.demo(id)),
+    host.ask(async (worker): Promise<Reading> => {
+      const table = tableFor(worker, null);
+      const reading = await worker.read(name, bytes, beside);
+      return 'refusal' in reading ? reading : { ...reading, shot: table.unpack(reading.shot) };
+    }),
+  demo: (id: string): Promise<Made | null> =>
+    host.ask(async (worker) => {
+      const table = tableFor(worker, null);
+      const made = await worker.demo(id);
+      return made && { ...made, shot: table.unpack(made.shot) };
+    }),
   film: (shot: Shot): Promise<Film> => host.ask((worker) => worker.film(tableFor(worker, shot).pack(shot))),
   /** Runs an edit in slices; null when it was left meanwhile. */
   run(shot: Shot, edit: string, selection: Selection, options: unknown, run: Run): Promise<Outcome | null> {
@@ -85,9 +95,15 @@ export const bridge = {
         run.onCourse(done, soFar ? table.unpack(soFar) : null);
       };
       const outcome = await worker
-        .run(table.pack(shot), edit, selection, options, ticket, proxy(onCourse))
+        .run(table.pack(shot), edit, packSelection(selection), options, ticket, proxy(onCourse))
         .finally(() => run.signal.removeEventListener('abort', leave));
-      return outcome && { ...outcome, shot: outcome.shot === null ? shot : table.unpack(outcome.shot) };
+      return (
+        outcome && {
+          ...outcome,
+          shot: outcome.shot === null ? shot : table.unpack(outcome.shot),
+          selection: outcome.selection === null ? selection : unpackSelection(outcome.selection),
+        }
+      );
     });
   },
   glb: (shot: Shot): Promise<Uint8Array> =>

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
 import { InputError, READABLE, readableEnding } from '@kneader/core';
-import type { Shot } from '@kneader/core';
+
 import { bridge } from '../bridge/bridge.ts';
 import { FilmPicture } from '../drawing/film-picture.tsx';
 import { fetchBenchInPeace } from '../shell/load-bench.ts';
@@ -79,7 +79,7 @@ export function ShotsPage() {
       }
       for (const { sentence } of reading.findings)
         notification.info({ title: file.name, description: sentence, duration: 0 });
-      const id = await add.mutateAsync({ shot: reading.shot });
+      const id = await add.mutateAsync({ shot: reading.shot, film: reading.film });
       void navigate(`/shots/${id}`);
     } catch (error) {
       notification.error({
@@ -248,10 +248,7 @@ function DemoCard({ id, needs }: { readonly id: string; readonly needs: string }
   const { notification } = App.useApp();
   const demo = useQuery({
     queryKey: ['demo', id],
-    queryFn: async (): Promise<{ shot: Shot; film: Awaited<ReturnType<typeof bridge.film>> } | null> => {
-      const shot = await bridge.demo(id);
-      return shot && { shot, film: await bridge.film(shot) };
-    },
+    queryFn: () => bridge.demo(id),
   });
   if (!demo.data) return null;
   const { shot, film } = demo.data;

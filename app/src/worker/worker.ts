@@ -10,7 +10,9 @@ import {
   writeGlb,
   writeShotFile,
 } from '@kneader/core';
-import type { Finding, Outcome, Selection, Shot } from '@kneader/core';
+import type { Finding, Outcome, Shot } from '@kneader/core';
+import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
+import type { PackedSelection } from '../bridge/packed-selection.ts';
 import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
 import { filmOf } from './film.ts';
@@ -22,27 +24,41 @@ let parts = new SharedParts('worker');
 const left = new Set<number>();
 
 /** What reading gives: a shot and what was noticed, or the one reason why not. */
-export type Reading =
-  { readonly shot: Shot; readonly findings: readonly Finding[] } | { readonly refusal: Finding };
+export type Reading<S = Shot> =
+  | { readonly shot: S; readonly findings: readonly Finding[]; readonly film: Film }
+  | { readonly refusal: Finding };
 
-export type PackedOutcome = Omit<Outcome, 'shot'> & { readonly shot: PackedShot | null };
+/** A shot that was made here: the page learns its parts, and need not send them when it asks something of it. */
+export interface Made<S = Shot> {
+  readonly shot: S;
+  readonly film: Film;
+}
+
+/** An outcome; what it leaves as it was is not sent back. */
+export type PackedOutcome = Omit<Outcome, 'shot' | 'selection'> & {
+  readonly shot: PackedShot | null;
+  readonly selection: PackedSelection | null;
+};
 
 const services = {
   async read(
     name: string,
     bytes: Uint8Array,
     beside: Readonly<Record<string, Uint8Array>>,
-  ): Promise<Reading> {
+  ): Promise<Reading<PackedShot>> {
+    const table = parts;
     try {
       const neighbour = (uri: string) => Promise.resolve(Object.hasOwn(beside, uri) ? beside[uri]! : null);
-      return await readFile(name, bytes, { neighbour });
+      const { shot, findings } = await readFile(name, bytes, { neighbour });
+      return { shot: table.pack(shot), findings, film: filmOf(shot) };
     } catch (error) {
       if (error instanceof InputError) return { refusal: error.finding };
       throw error;
     }
   },
-  demo(id: string): Shot | null {
-    return DEMO_SHOTS.find((demo) => demo.id === id)?.make() ?? null;
+  demo(id: string): Made<PackedShot> | null {
+    const shot = DEMO_SHOTS.find((demo) => demo.id === id)?.make();
+    return shot ? { shot: parts.pack(shot), film: filmOf(shot) } : null;
   },
   /** Holds the lock of this name from here on, for as long as this worker lives. */
   hello(lock: string): Promise<void> {
@@ -60,7 +76,7 @@ const services = {
   async run(
     packed: PackedShot,
     edit: string,
-    selection: Selection,
+    packedSelection: PackedSelection,
     options: unknown,
     ticket: number,
     onCourse: (done: number, soFar?: PackedShot) => void,
@@ -68,12 +84,19 @@ const services = {
     // The page may have both sides forget while this runs: it answers with the table that it was asked with.
     const table = parts;
     const shot = table.unpack(packed);
+    const selection = unpackSelection(packedSelection);
     const outcome = await inSlices(startEdit(edit, shot, selection, options), {
       onCourse: (done, soFar) => onCourse(done, soFar && table.pack(soFar)),
       isLeft: () => left.has(ticket),
     });
     left.delete(ticket);
-    return outcome && { ...outcome, shot: outcome.shot === shot ? null : table.pack(outcome.shot) };
+    return (
+      outcome && {
+        ...outcome,
+        shot: outcome.shot === shot ? null : table.pack(outcome.shot),
+        selection: outcome.selection === selection ? null : packSelection(outcome.selection),
+      }
+    );
   },
   /** The run with this ticket ends at its next slice. */
   leave(ticket: number): void {

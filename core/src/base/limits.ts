@@ -34,7 +34,7 @@ export function nestingOf(value: unknown, most: number): number {
     const next: unknown[] = [];
     for (const one of layer)
       if (typeof one === 'object' && one !== null)
-        for (const inner of Object.values(one))
+        for (const inner of Array.isArray(one) ? (one as unknown[]) : Object.values(one))
           if (typeof inner === 'object' && inner !== null) next.push(inner);
     if (next.length === 0 || depth > most) return depth;
     layer = next;

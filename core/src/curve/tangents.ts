@@ -50,10 +50,13 @@ export function applyTangentRules(columns: Columns): void {
       gapBefore > 0 && segments[i - 1] !== SEGMENT.stepped ? (values[i]! - values[i - 1]!) / gapBefore : null;
     const after =
       gapAfter > 0 && segments[i] !== SEGMENT.stepped ? (values[i + 1]! - values[i]!) / gapAfter : null;
-    const most = Math.min(
-      before === null ? Infinity : steepest(before, gapBefore, lengthsIn[i]!),
-      after === null ? Infinity : steepest(after, gapAfter, lengthsOut[i]!),
-    );
+    const most =
+      ruleIn === TANGENT.steady || ruleOut === TANGENT.steady
+        ? Math.min(
+            before === null ? Infinity : steepest(before, gapBefore, lengthsIn[i]!),
+            after === null ? Infinity : steepest(after, gapAfter, lengthsOut[i]!),
+          )
+        : Infinity;
     if (ruleIn !== TANGENT.free)
       slopesIn[i] = ruleSlope(ruleIn, before, after, gapBefore, gapAfter, true, most);
     if (ruleOut !== TANGENT.free)

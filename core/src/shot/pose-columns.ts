@@ -3,6 +3,7 @@
  * at all carry a key there. Frames can be added and removed by hand (`Shot.poseColumns`). On captured motion nearly every frame
  * would count, which is said as such; there only the frames added by hand are columns.
  */
+import type { Curve } from '../curve/curve.ts';
 import { DEFAULT_COLUMNS, rigOf } from './shot.ts';
 import type { NodeCurves } from '../layers/layer.ts';
 import type { ChannelId, ColumnRule, Shot } from './shot.ts';
@@ -49,10 +50,8 @@ function columnsOf(shot: Shot, rule: ColumnRule, channels: ReadonlySet<ChannelId
       channels === null ? framesOfNode(entry) : uniteFrames(entry, shot.nodes[row]!.id, channels);
     if (frames.length === 0) return;
     const { character } = rig.nodes[row]!;
-    let group = groups.get(character);
-    if (!group) groups.set(character, (group = { keyed: 0, nodesAt: new Map() }));
-    group.keyed += 1;
-    for (const frame of frames) group.nodesAt.set(frame, (group.nodesAt.get(frame) ?? 0) + 1);
+    const group = groups.get(character) ?? NOBODY_KEYED;
+    groups.set(character, { keyed: group.keyed + 1, ...withOneMore(group, frames) });
   });
   const length = shot.range.end - shot.range.start + 1;
   const removed = new Set(rule.removed);
@@ -61,9 +60,9 @@ function columnsOf(shot: Shot, rule: ColumnRule, channels: ReadonlySet<ChannelId
   const makers = [...groups].filter(([character]) => character !== null || groups.size === 1);
   let dense = false;
   const all = new Set<number>(rule.added);
-  for (const [character, { keyed, nodesAt }] of makers) {
+  for (const [character, { keyed, frames, nodes }] of makers) {
     const enough = Math.max(1, keyed * rule.share);
-    const found = [...nodesAt].filter(([, nodes]) => nodes >= enough).map(([frame]) => frame);
+    const found = [...frames.filter((_, i) => nodes[i]! >= enough)];
     const crowded = found.length > 12 && found.length > DENSE_SHARE * length;
     dense ||= crowded;
     const own = sorted([...(crowded ? [] : found), ...rule.added].filter((frame) => !removed.has(frame)));
@@ -73,20 +72,41 @@ function columnsOf(shot: Shot, rule: ColumnRule, channels: ReadonlySet<ChannelId
   return { frames: sorted([...all].filter((frame) => !removed.has(frame))), byCharacter, dense, rule };
 }
 
+/** Nodes that are keyed at all, the frames at which any is, rising, and how many are at each. */
 interface Group {
-  /** Nodes that are keyed at all, and how many are at each frame. */
-  keyed: number;
-  readonly nodesAt: Map<number, number>;
+  readonly keyed: number;
+  readonly frames: Int32Array;
+  readonly nodes: Int32Array;
 }
 
-/** Frames of nodes by their curves: an edit changes those of few. */
-const framesKept = new WeakMap<NodeCurves, Int32Array>();
-const NO_FRAMES = new Int32Array(0);
+/** Counts a node at its frames, which rise. */
+function withOneMore({ frames, nodes }: Group, own: Int32Array): Pick<Group, 'frames' | 'nodes'> {
+  const united = new Int32Array(frames.length + own.length);
+  const counts = new Int32Array(united.length);
+  let count = 0;
+  for (let f = 0, o = 0; f < frames.length || o < own.length; count += 1) {
+    const [before, now] = [frames[f] ?? Infinity, own[o] ?? Infinity];
+    united[count] = Math.min(before, now);
+    counts[count] = (before <= now ? nodes[f++]! : 0) + (now <= before ? 1 : 0);
+    if (now <= before) o += 1;
+  }
+  return { frames: united.subarray(0, count), nodes: counts.subarray(0, count) };
+}
+
+/** Frames of a node by the first of its curves, with all of them: an edit changes those of few nodes, and a shot from elsewhere shares the curves only. */
+const framesKept = new WeakMap<Curve, { readonly curves: readonly Curve[]; readonly frames: Int32Array }>();
+const NO_FRAMES: Int32Array = new Int32Array(0);
+const NOBODY_KEYED: Group = { keyed: 0, frames: NO_FRAMES, nodes: NO_FRAMES };
 
 function framesOfNode(entry: NodeCurves | undefined): Int32Array {
-  if (!entry) return NO_FRAMES;
-  let frames = framesKept.get(entry);
-  if (!frames) framesKept.set(entry, (frames = uniteFrames(entry, '', null)));
+  const curves = Object.values(entry ?? {});
+  const [first] = curves;
+  if (!first) return NO_FRAMES;
+  const known = framesKept.get(first);
+  if (known?.curves.length === curves.length && curves.every((curve, i) => curve === known.curves[i]))
+    return known.frames;
+  const frames = uniteFrames(entry, '', null);
+  framesKept.set(first, { curves, frames });
   return frames;
 }
 
@@ -96,12 +116,24 @@ function uniteFrames(
   node: string,
   channels: ReadonlySet<ChannelId> | null,
 ): Int32Array {
-  const frames = new Set<number>();
-  for (const [name, curve] of Object.entries(entry ?? {})) {
-    if (curve.times.length < 2 || (channels !== null && !channels.has(`${node}.${name}`))) continue;
-    for (const time of curve.times) frames.add(Math.round(time));
+  let frames = NO_FRAMES;
+  for (const [name, { times }] of Object.entries(entry ?? {})) {
+    if (times.length < 2 || (channels !== null && !channels.has(`${node}.${name}`))) continue;
+    frames = withFramesOf(frames, times);
   }
-  return Int32Array.from(frames);
+  return frames;
+}
+
+/** Frames and the whole frames that rising times lie on, rising, each once. */
+function withFramesOf(frames: Int32Array, times: Float64Array): Int32Array {
+  const united = new Int32Array(frames.length + times.length);
+  let count = 0;
+  for (let f = 0, t = 0; f < frames.length || t < times.length;) {
+    const time = t < times.length ? Math.round(times[t]!) : Infinity;
+    const next = f < frames.length && frames[f]! <= time ? frames[f++]! : (t++, time);
+    if (count === 0 || united[count - 1]! < next) united[count++] = next;
+  }
+  return united.subarray(0, count);
 }
 
 const sorted = (frames: readonly number[]) => [...new Set(frames)].sort((a, b) => a - b);

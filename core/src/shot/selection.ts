@@ -35,7 +35,7 @@ export const NOTHING: Selection = { nodes: [], channels: [], keys: {}, range: nu
 export interface Target {
   readonly channel: ChannelId;
   readonly curve: Curve;
-  /** 1 for each row that is meant. */
+  /** 1 for each row that is meant; kept, and not to be written to. */
   readonly rows: Uint8Array;
   /** How many rows are meant. */
   readonly count: number;
@@ -77,6 +77,29 @@ export function targetsOf(shot: Shot, selection: Selection): Target[] {
   return selectedChannels(shot, selection).flatMap((channel) => targetOf(shot, selection, channel) ?? []);
 }
 
+/** Asked by every panel and picture about the same choice, which may be of millions. */
+const chosenKept = new WeakMap<readonly number[], { readonly ids: Uint32Array; readonly rows: Uint8Array }>();
+
+/** 1 for each row of a curve whose key is chosen; kept by the choice, and not to be written to. */
+export function chosenRows({ ids }: Curve, chosen: readonly number[]): Uint8Array {
+  const known = chosenKept.get(chosen);
+  if (known?.ids === ids) return known.rows;
+  const rows = new Uint8Array(ids.length);
+  // A choice mostly stands in the order of the keys: then one pass finds it.
+  let next = 0;
+  for (let row = 0; row < ids.length && next < chosen.length; row += 1) {
+    if (ids[row] !== chosen[next]) continue;
+    rows[row] = 1;
+    next += 1;
+  }
+  if (next < chosen.length) {
+    const meant = new Set(chosen);
+    for (let row = 0; row < ids.length; row += 1) rows[row] = meant.has(ids[row]!) ? 1 : 0;
+  }
+  chosenKept.set(chosen, { ids, rows });
+  return rows;
+}
+
 function targetOf(shot: Shot, selection: Selection, channel: ChannelId): Target | null {
   const curve = curveOf(shot, selection.pass, channel);
   if (curve.times.length === 0) return null;
@@ -89,19 +112,15 @@ function targetOf(shot: Shot, selection: Selection, channel: ChannelId): Target 
 function selectedRows(curve: Curve, selection: Selection, channel: ChannelId): Uint8Array {
   const { range } = selection;
   const chosen = selection.keys[channel];
-  const ids = chosen && chosen.length > 0 ? new Set(chosen) : null;
+  const picked = chosen && chosen.length > 0 ? chosenRows(curve, chosen) : null;
+  if (picked && range === null) return picked;
+  if (picked && range !== null)
+    return picked.map((meant, row) => (inRange(range, curve.times[row]!) ? meant : 0));
   const rows = new Uint8Array(curve.times.length);
-  if (ids === null && range === null) return rows.fill(1);
-  if (ids === null && range !== null)
-    return rows.fill(
-      1,
-      bisectRight(curve.times, range.start - 1e-9),
-      bisectRight(curve.times, range.end + 1e-9),
-    );
-  for (let row = 0; row < rows.length; row += 1) {
-    const meant =
-      (ids === null || ids.has(curve.ids[row]!)) && (range === null || inRange(range, curve.times[row]!));
-    rows[row] = meant ? 1 : 0;
-  }
-  return rows;
+  if (range === null) return rows.fill(1);
+  return rows.fill(
+    1,
+    bisectRight(curve.times, range.start - 1e-9),
+    bisectRight(curve.times, range.end + 1e-9),
+  );
 }

@@ -2,6 +2,7 @@
 import {
   bisectRight,
   channelKind,
+  chosenRows,
   evaluate,
   FLAG,
   hasLead,
@@ -242,6 +243,7 @@ function extremesPerPixel({ times, values }: Curve, view: CurveView): Line {
 /** Pixels between keys from which on each is drawn as a bead; closer ones are dots, and still closer ones nothing. */
 const BEADS_FROM = 7;
 const DOTS_FROM = 5;
+const NONE_CHOSEN: readonly number[] = [];
 /** More chosen keys than this wear no handles: they could not be told apart. */
 const MOST_HANDLES = 60;
 
@@ -270,24 +272,35 @@ function drawKeys(
   const { channel, curve } = shown;
   const { palette } = scene;
   const view = ownView(scene.view, shown);
-  const chosen = new Set(scene.chosen[channel]);
+  const ids = scene.chosen[channel] ?? NONE_CHOSEN;
   const apart = spreadOf(curve, view);
-  if (chosenOnes ? chosen.size === 0 : apart < DOTS_FROM) return;
+  if (chosenOnes ? ids.length === 0 : apart < DOTS_FROM) return;
+  const chosen = chosenRows(curve, ids);
   const colour = chosenOnes ? palette.ink : channelHue(splitChannel(channel).name, scene.theme);
   const dots = apart < BEADS_FROM;
   const half = chosenOnes ? 2 : 1;
   const from = Math.max(0, bisectRight(curve.times, xToFrame(view.axis, -20)) - 1);
   const to = bisectRight(curve.times, xToFrame(view.axis, view.axis.width + 20));
+  // Of dots within one column of pixels there is one from the lowest to the highest: a path of millions holds the page.
+  let [column, top, bottom] = [NaN, 0, 0];
+  const endColumn = () => {
+    if (!Number.isNaN(column)) context.rect(column - half, top - half, 2 * half, bottom - top + 2 * half);
+  };
   context.beginPath();
   for (let row = from; row < to; row += 1) {
-    if (chosen.has(curve.ids[row]!) !== chosenOnes) continue;
+    if ((chosen[row] === 1) !== chosenOnes) continue;
     const [x, y] = keyPlace(view, curve, row);
-    if (dots) context.rect(x - half, y - half, 2 * half, 2 * half);
-    else {
+    if (dots) {
+      if (Math.round(x) !== column) {
+        endColumn();
+        [column, top, bottom] = [Math.round(x), y, y];
+      } else [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
+    } else {
       beadOutline(context, curve, row, x, y, chosenOnes ? 5 : 4);
       if ((curve.flags[row]! & FLAG.locked) !== 0) context.rect(x - 7, y - 7, 14, 14);
     }
   }
+  endColumn();
   context.fillStyle = chosenOnes || dots ? colour : palette.sheet;
   context.fill();
   if (dots) return;

@@ -102,7 +102,6 @@ export function curveFromJson(json: CurveJson, path: string): Curve {
     if (!(json.times[row]! > json.times[row - 1]!))
       wrong(`times[${row}] does not come after times[${row - 1}]`);
   }
-  if (json.ids && new Set(json.ids).size !== count) wrong('two keys share an id');
   const built = buildCurve(count, (columns) => {
     for (const name of COLUMN_NAMES) fillColumn(columns, name, json[name]);
   });
