@@ -232,6 +232,19 @@ describe('keys', () => {
     expect(beads(every(0.8))[0]!.shapes[0]).toMatch(/^circle/);
   });
 
+  test('chosen ones are at most one dot for each column of pixels, however many, and reach as far as they did', () => {
+    const many = curve(Array.from({ length: 8000 }, (_, i) => [i / 200, 10 + 9 * Math.sin(i)]).flat());
+    const dots = drawn(shown(many), { chosen: { 'hips.ty': [...many.ids] } }).filter(
+      ({ kind, style }) => kind === 'fill' && style === palette.ink,
+    );
+    const shapes = dots.flatMap((one) => one.shapes);
+    expect(shapes.length).toBeLessThanOrEqual(axis.width + 1);
+    expect(shapes.length).toBeGreaterThan(axis.width / 2);
+    // Between pixels at whole numbers, the middle of what swings by nine about ten.
+    const middles = shapes.map((shape) => Number(shape.split(' ')[2]));
+    expect(Math.abs(middles[200]! - valueToY(view, 10))).toBeLessThan(3);
+  });
+
   test('chosen ones wear handles: round, or square with a length of their own; none where there are too many', () => {
     const weighted = rebuild(wave, null, (columns) => {
       columns.flags[1] = FLAG.weightedOut;
