@@ -116,6 +116,8 @@ export const sentences = {
   noMembersChosen: (name: string) => `None of the selected controls is on the pass “${name}”.`,
   allMembersChosen: (name: string) =>
     `All controls of the pass “${name}” are selected: nothing would be left of it. Select some of them.`,
+  holdsNoKeys: (name: string) =>
+    `“${name}” holds no keys of its own: choose the base or a pass to work on, or its strength.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
   everythingLocked: () => 'Everything that is selected is locked: unlock it to change it.',
   tooFewKeys: (names: readonly string[]) =>

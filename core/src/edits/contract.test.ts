@@ -12,7 +12,7 @@ import { writeShotFile } from '../interchange/shot-file/write-shot.ts';
 import { openSession, perform, redo, select, undo } from '../session/session.ts';
 import { curvesIn } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
-import { PLAIN, SELECTIONS, SHOTS } from '../testing/contract-shots.ts';
+import { PLAIN, SELECTIONS, SHOTS, WEIGHTS } from '../testing/contract-shots.ts';
 import { EXAMPLES } from '../testing/edit-examples.ts';
 import { EDITS } from './catalogue.ts';
 import type { Edit } from './edit.ts';
@@ -34,9 +34,10 @@ function layersOf(shot: Shot): Map<string, Curve> {
   return all;
 }
 
-const cases = Object.keys(SHOTS).flatMap((shot) =>
-  Object.keys(SELECTIONS).map((selection) => [shot, selection] as const),
-);
+const cases = Object.keys(SHOTS)
+  .flatMap((shot) => Object.keys(SELECTIONS).map((selection) => [shot, selection] as const))
+  .concat(Object.keys(WEIGHTS).map((selection) => ['passes, filters and a variant', selection] as const));
+const selectionOf = (name: string) => SELECTIONS[name] ?? WEIGHTS[name]!;
 
 describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
   const examples = EXAMPLES[id];
@@ -49,7 +50,7 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
       expect([name, option.meta()?.title]).not.toContain(undefined);
     const changing = cases.some(([shot, selection]) =>
       examples!.some((options) => {
-        const result = runEdit(id, SHOTS[shot]!, SELECTIONS[selection]!, options);
+        const result = runEdit(id, SHOTS[shot]!, selectionOf(selection), options);
         return result.report.status === 'changed' || result.made !== undefined;
       }),
     );
@@ -58,7 +59,7 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
 
   test.each(cases)('on %s, with %s', (shotName, selectionName) => {
     const shot = SHOTS[shotName]!;
-    const selection = SELECTIONS[selectionName]!;
+    const selection = selectionOf(selectionName);
     const asItCame = writeShotFile(shot);
     for (const options of examples ?? []) {
       const given = JSON.stringify(options);

@@ -38,7 +38,7 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
    * What must be selected; left out, its options say all. `runEdit` checks and says it. chosen: keys must be chosen one by one or by a
    * range, and the keys of all that is selected are never meant.
    */
-  readonly needs?: 'keys' | 'channels' | 'chosen';
+  readonly needs?: 'keys' | 'curves' | 'channels' | 'chosen';
   /**
    * How it meets locks. strip: locked channels are taken out of the selection, a locked chosen pass refuses; refuse: only that;
    * none: it sets up or unlocks, or leaves what is locked by itself and says so.

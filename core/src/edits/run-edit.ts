@@ -9,7 +9,13 @@ import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { brokenRule, isFinite } from '../curve/validate.ts';
 import { problemOf } from '../shot/describe-problem.ts';
-import { hasTargets, selectedChannels, targetsOf, withLivingKeys } from '../shot/selection.ts';
+import {
+  hasTargets,
+  selectedChannels,
+  selectedCurves,
+  targetsOf,
+  withLivingKeys,
+} from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, layerOf } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
@@ -44,7 +50,7 @@ export function* startEdit(
   const problem = selectionProblem(shot, selection, edit);
   if (problem) return refused(shot, selection, problem);
   const open = edit.locks === 'strip' ? withoutLocked(shot, selection) : { selection, locked: [] };
-  if (open.locked.length > 0 && selectedChannels(shot, open.selection).length === 0) {
+  if (open.locked.length > 0 && selectedCurves(shot, open.selection).length === 0) {
     return refused(shot, selection, finding('everythingLocked', {}));
   }
   const refusal = missingNeed(edit, shot, open.selection);
@@ -98,15 +104,18 @@ function* runGuarded(edit: Edit, shot: Shot, selection: Selection, options: obje
 /** What the edit needs and the selection does not hold, or null. */
 function missingNeed({ needs }: Edit, shot: Shot, selection: Selection): Finding | null {
   if (!needs) return null;
-  if (selectedChannels(shot, selection).length === 0)
+  const meant = needs === 'channels' ? selectedChannels(shot, selection) : selectedCurves(shot, selection);
+  if (meant.length === 0)
     return finding(
       'nothingSelected',
       {},
-      needs === 'channels' ? 'controls or channels' : 'controls, channels or keys',
+      needs === 'channels' || needs === 'curves' ? 'controls or channels' : 'controls, channels or keys',
     );
   const chosen = selection.range !== null || Object.values(selection.keys).some((ids) => ids.length > 0);
   if (needs === 'chosen' && !chosen) return finding('noKeysChosen', {});
-  return needs === 'channels' || hasTargets(shot, selection) ? null : finding('noKeysInSelection', {});
+  return needs === 'channels' || needs === 'curves' || hasTargets(shot, selection)
+    ? null
+    : finding('noKeysInSelection', {});
 }
 
 function selectionProblem(shot: Shot, selection: Selection, { locks }: Edit): Finding | null {
@@ -124,7 +133,7 @@ function selectionProblem(shot: Shot, selection: Selection, { locks }: Edit): Fi
 function withoutLocked(shot: Shot, selection: Selection): { selection: Selection; locked: string[] } {
   if (shot.locked.length === 0) return { selection, locked: [] };
   const locks = new Set(shot.locked);
-  const chosen = selectedChannels(shot, selection);
+  const chosen = selectedCurves(shot, selection);
   const locked = chosen.filter((id) => locks.has(id));
   if (locked.length === 0) return { selection, locked };
   const channels = chosen.filter((id) => !locks.has(id));

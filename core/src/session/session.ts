@@ -9,7 +9,7 @@ import { byteLength } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { Outcome, Report } from '../edits/edit.ts';
 import { findEdit, runEdit } from '../edits/run-edit.ts';
-import { NOTHING, withLivingKeys } from '../shot/selection.ts';
+import { NOTHING, onLayer, settledSelection, withLivingKeys } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { allCurves } from '../shot/document/parts.ts';
 import type { Shot } from '../shot/shot.ts';
@@ -45,7 +45,7 @@ export function openSession(shot: Shot, before: Shot = shot): Session {
 }
 
 export function select(session: Session, selection: Selection): Session {
-  return { ...session, selection };
+  return { ...session, selection: settledSelection(session.shot, selection) };
 }
 
 /** Runs an edit on the selection and commits what it changed. */
@@ -89,8 +89,8 @@ export function goTo(session: Session, at: number): Session {
   const wanted = to < session.at ? withKeysOf(session, session.steps[to + 1]!.selection) : session.selection;
   const { pass } = wanted;
   const lives = pass === null || step.shot.layers.some((known) => known.id === pass);
-  const selection = withLivingKeys(step.shot, lives ? wanted : { ...wanted, pass: null });
-  return { ...session, shot: step.shot, selection, at: to };
+  const selection = withLivingKeys(step.shot, lives ? wanted : onLayer(wanted, null));
+  return { ...session, shot: step.shot, selection: settledSelection(step.shot, selection), at: to };
 }
 
 function withKeysOf({ selection }: Session, undone: Selection): Selection {

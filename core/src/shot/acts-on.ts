@@ -1,8 +1,8 @@
 /** What an edit would act on, counted and named: the line that every panel says. */
 import type { Node } from '../rig/node.ts';
-import { selectedChannels, targetsOf } from './selection.ts';
+import { selectedCurves, targetsOf } from './selection.ts';
 import type { Selection } from './selection.ts';
-import { layerOf, rigOf, splitChannel } from './shot.ts';
+import { layerOf, rigOf, splitChannel, WEIGHT } from './shot.ts';
 import type { Shot } from './shot.ts';
 
 export interface ActsOn {
@@ -21,8 +21,9 @@ export function actsOn(shot: Shot, selection: Selection): ActsOn {
   const rig = rigOf(shot);
   const targets = targetsOf(shot, selection);
   const keyed = targets.filter(({ count }) => count > 0);
-  const meant = keyed.length > 0 ? keyed.map(({ channel }) => channel) : selectedChannels(shot, selection);
-  const nodes = [...new Set(meant.map((id) => splitChannel(id).node))].map(
+  const meant = keyed.length > 0 ? keyed.map(({ channel }) => channel) : selectedCurves(shot, selection);
+  const weight = meant.includes(WEIGHT);
+  const nodes = [...new Set(meant.filter((id) => id !== WEIGHT).map((id) => splitChannel(id).node))].map(
     (id) => rig.nodes[rig.indexOf(id)]!,
   );
   return {
@@ -30,7 +31,7 @@ export function actsOn(shot: Shot, selection: Selection): ActsOn {
     channels: meant.length,
     controls: nodes.length,
     chosen: Object.values(selection.keys).some((ids) => ids.length > 0),
-    whose: whoseAre(nodes),
+    whose: weight && nodes.length === 0 ? 'its weight' : whoseAre(nodes),
     layer: selection.pass === null ? 'base' : (layerOf(shot, selection.pass)?.name ?? 'base'),
   };
 }

@@ -7,7 +7,8 @@ import { bisectRight } from '../base/bisect.ts';
 import { inRange } from '../base/frame-range.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import type { Curve } from '../curve/curve.ts';
-import { curveOf, rigOf } from './shot.ts';
+import { isKeyed } from '../layers/kinds.ts';
+import { curveOf, layerOf, rigOf, WEIGHT } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
 export interface Selection {
@@ -53,6 +54,33 @@ export function selectedChannels(shot: Shot, selection: Selection): ChannelId[] 
   });
 }
 
+/** Whether the weight of the layer that is worked on is chosen: its keys, or all of it. */
+export function meansWeight({ pass, keys, channels }: Selection): boolean {
+  if (pass === null) return false;
+  const keyed = Object.values(keys).some((ids) => ids.length > 0);
+  return keyed ? (keys[WEIGHT]?.length ?? 0) > 0 : channels.includes(WEIGHT);
+}
+
+/** The channels that the selection means, and beside them the weight of the layer where that is chosen: whatever is a curve. */
+export function selectedCurves(shot: Shot, selection: Selection): ChannelId[] {
+  const channels = selectedChannels(shot, selection);
+  return meansWeight(selection) ? [...channels, WEIGHT] : channels;
+}
+
+/** The selection as it can stand: a layer that holds no keys is worked on for its strength alone, and the base has none. */
+export function settledSelection(shot: Shot, selection: Selection): Selection {
+  const { pass } = selection;
+  const layer = pass === null ? null : layerOf(shot, pass);
+  if (layer ? isKeyed(layer) || meansWeight(selection) : !selection.channels.includes(WEIGHT))
+    return selection;
+  return onLayer(selection, null);
+}
+
+/** The selection for work on another layer: the keys of one are none of the other. */
+export function onLayer(selection: Selection, pass: string | null): Selection {
+  return { ...selection, pass, keys: {}, channels: selection.channels.filter((id) => id !== WEIGHT) };
+}
+
 /** The selection without keys that the shot does not have; the same object where all are there. */
 export function withLivingKeys(shot: Shot, selection: Selection): Selection {
   let gone = false;
@@ -67,14 +95,14 @@ export function withLivingKeys(shot: Shot, selection: Selection): Selection {
 
 /** Whether any key is meant. */
 export function hasTargets(shot: Shot, selection: Selection): boolean {
-  return selectedChannels(shot, selection).some(
+  return selectedCurves(shot, selection).some(
     (channel) => (targetOf(shot, selection, channel)?.count ?? 0) > 0,
   );
 }
 
 /** The channels that have keys, with the rows that are meant. */
 export function targetsOf(shot: Shot, selection: Selection): Target[] {
-  return selectedChannels(shot, selection).flatMap((channel) => targetOf(shot, selection, channel) ?? []);
+  return selectedCurves(shot, selection).flatMap((channel) => targetOf(shot, selection, channel) ?? []);
 }
 
 /** Asked by every panel and picture about the same choice, which may be of millions. */

@@ -7,14 +7,19 @@
 import { EMPTY_CURVE, sameShape } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { FrameRange } from '../base/frame-range.ts';
+import { refuse } from '../base/finding.ts';
+import { isKeyed } from '../layers/kinds.ts';
 import { compileRig } from '../rig/rig.ts';
 import type { Chain, Rig } from '../rig/rig.ts';
 import type { Node } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import type { CurveTable, Layer, NodeCurves } from '../layers/layer.ts';
 
-/** `node.channel`, `hand_l.rz`. */
+/** `node.channel`, `hand_l.rz`; `WEIGHT` on a layer. */
 export type ChannelId = string;
+
+/** In place of a channel: how much of a layer counts. Its keys are chosen and edited like those of any other curve. */
+export const WEIGHT: ChannelId = '.weight';
 
 export interface Rate {
   /** Frames per second as a fraction: 24/1, 30000/1001. */
@@ -92,6 +97,7 @@ export function splitChannel(id: ChannelId): { node: string; name: string } {
 
 /** The curve of a channel on the base (`pass` null) or on a layer; the empty curve where there is none. */
 export function curveOf(shot: Shot, pass: string | null, id: ChannelId): Curve {
+  if (id === WEIGHT) return (pass !== null && layerOf(shot, pass)?.weight) || EMPTY_CURVE;
   const { node, name } = splitChannel(id);
   const row = rigOf(shot).indexOf(node);
   return tableOf(shot, pass)[row]?.[name] ?? EMPTY_CURVE;
@@ -105,12 +111,24 @@ function tableOf(shot: Shot, pass: string | null): CurveTable {
   return pass === null ? shot.curves : (layerOf(shot, pass)?.curves ?? []);
 }
 
-/** The shot with some curves in place of others; an empty curve takes the channel's curve away. */
+/** The shot with some curves in place of others; an empty curve takes the channel's curve away, and lets all of a layer count. Refuses keys on a filter. */
 export function withCurves(shot: Shot, pass: string | null, changed: ReadonlyMap<ChannelId, Curve>): Shot {
+  const weight = changed.get(WEIGHT);
+  if (weight && pass !== null && weight !== curveOf(shot, pass, WEIGHT)) {
+    const rest = new Map(changed);
+    rest.delete(WEIGHT);
+    const own = weight.times.length > 0 ? weight : constantCurve(1, shot.range.start);
+    return withCurves(
+      withLayer(shot, pass, (was) => ({ ...was, weight: own })),
+      pass,
+      rest,
+    );
+  }
   const rig = rigOf(shot);
   const before = tableOf(shot, pass);
   let after: (NodeCurves | undefined)[] | null = null;
   for (const [id, curve] of changed) {
+    if (id === WEIGHT) continue;
     const { node, name } = splitChannel(id);
     const row = rig.indexOf(node);
     if (curve === (before[row]?.[name] ?? EMPTY_CURVE)) continue;
@@ -123,6 +141,8 @@ export function withCurves(shot: Shot, pass: string | null, changed: ReadonlyMap
   if (after === null) return shot;
   const curves = after;
   if (pass === null) return { ...shot, curves };
+  const layer = layerOf(shot, pass);
+  if (layer && !isKeyed(layer)) refuse('holdsNoKeys', {}, layer.name);
   return withLayer(shot, pass, (was) => ({ ...was, curves }));
 }
 

@@ -2,7 +2,7 @@
 import { FLAG, SEGMENT } from '../curve/curve.ts';
 import { rebuild } from '../curve/rebuild.ts';
 import type { Selection } from '../shot/selection.ts';
-import { constantCurve } from '../shot/shot.ts';
+import { constantCurve, WEIGHT } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
 import { stateOf } from '../shot/variants.ts';
 import { choose, curve, filter, pass, puppet } from './shot-literals.ts';
@@ -90,7 +90,16 @@ function stacked(): Shot {
         weight: curve([0, 0.25, 24, 1]),
         curves: [undefined, { ry: curve([3, 12, 15, -20]) }, { rx: curve([4, 8, 14, 2]) }],
       }),
-      filter('step', ['arm_l', 'hand_l'], {}, { id: 'twos', range: { start: 2, end: 21 } }),
+      filter(
+        'step',
+        ['arm_l', 'hand_l'],
+        {},
+        {
+          id: 'twos',
+          range: { start: 2, end: 21 },
+          weight: curve([2, 0, 9, 1, 20, 0.5]),
+        },
+      ),
       filter('shift', ['hips'], { frames: 1.5 }),
       filter('spring', ['hips'], {}, { muted: true }),
     ],
@@ -114,4 +123,16 @@ export const SELECTIONS: Readonly<Record<string, Selection>> = {
   'what is not there': choose({ nodes: ['tail'], channels: ['tail.tx'], keys: { 'tail.tx': [4] } }),
   'a control on the pass': choose({ nodes: ['arm_l'], pass: 'lift' }),
   'a range turned round': choose({ nodes: ['arm_l'], range: { start: 9, end: 2 } }),
+};
+
+/** Chosen curves that are no channels: only a shot with layers has them. */
+export const WEIGHTS: Readonly<Record<string, Selection>> = {
+  'the weight of a pass': choose({ nodes: ['arm_l'], channels: [WEIGHT], pass: 'pose' }),
+  'a key of a weight in a range': choose({
+    channels: [WEIGHT],
+    keys: { [WEIGHT]: [2] },
+    range: { start: 3, end: 24 },
+    pass: 'pose',
+  }),
+  'the strength of a filter': choose({ channels: [WEIGHT], keys: { [WEIGHT]: [1] }, pass: 'twos' }),
 };

@@ -6,6 +6,7 @@ import { TriedPanel, useOptions } from './edit-panel.tsx';
 import { FilterChoice, useTurnedFilter } from './filter-choice.tsx';
 import { initialOptions } from './option-fields.ts';
 import { OptionForm } from './option-form.tsx';
+import { openWeight } from '../lanes/layer-edits.ts';
 import { RangeFields } from './range-fields.tsx';
 import { ReportView } from './report-view.tsx';
 import { useTurning } from './use-turning.ts';
@@ -121,6 +122,9 @@ export function SetFilterPanel({ edit }: { readonly edit: Edit }) {
           <div className="edit-foot">
             <Button size="small" onClick={() => bench.openEdit('filters.bake')}>
               Bake …
+            </Button>
+            <Button size="small" onClick={() => openWeight(filter, null)}>
+              Strength as a curve
             </Button>
             <Button size="small" onClick={() => bench.openEdit('filters.members')}>
               Members …

@@ -1,8 +1,9 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import type { Edit, Layer } from '@kneader/core';
-import { evaluate, isKeyed, layerChecks } from '@kneader/core';
+import { evaluate, isKeyed, layerChecks, onLayer } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { openWeight } from '../lanes/layer-edits.ts';
 import { RangeFields } from './range-fields.tsx';
 import { useTurning } from './use-turning.ts';
 import { ReportView } from './report-view.tsx';
@@ -28,9 +29,7 @@ function PassChoice() {
         placeholder="choose one"
         value={chosen?.id}
         options={[...passes].reverse().map(({ id, name }) => ({ value: id, label: name }))}
-        onChange={(pass: string) =>
-          bench.select({ ...useBench.getState().session.selection, pass, keys: {} })
-        }
+        onChange={(pass: string) => bench.select(onLayer(useBench.getState().session.selection, pass))}
       />
     </label>
   );
@@ -156,6 +155,9 @@ export function SetWeightPanel({ edit }: { readonly edit: Edit }) {
             {percent(here)} all through
           </Button>
         )}
+        <Button size="small" onClick={() => openWeight(pass, null)}>
+          As a curve
+        </Button>
       </div>
       {report && <ReportView report={report} tried={false} />}
     </div>

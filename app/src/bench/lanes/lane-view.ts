@@ -2,7 +2,16 @@
  * What the channel list and the curves lane show: the channels of what is selected, or all that have a curve, as far as they
  * match the filter; in the lane those that are not hidden or that are isolated. It is no part of the shot.
  */
-import { curveOf, matchesWords, rigOf, sampleInto, splitChannel, wordsOf } from '@kneader/core';
+import {
+  curveOf,
+  matchesWords,
+  meansWeight,
+  rigOf,
+  sampleInto,
+  splitChannel,
+  WEIGHT,
+  wordsOf,
+} from '@kneader/core';
 import type { ChannelId, Curve, Selection, Shot } from '@kneader/core';
 import type { ShownCurve, Span } from './curve-view.ts';
 
@@ -57,8 +66,9 @@ export function shownCurves(
   view: LaneView,
   measured: Shot = shot,
 ): ShownCurve[] {
-  const listed = listedChannels(shot, selection, view);
-  const chosen = new Set(selection.channels);
+  const weight = meansWeight(selection);
+  const listed = weight ? [WEIGHT] : listedChannels(shot, selection, view);
+  const chosen = new Set(weight ? [] : selection.channels);
   const isolated = new Set(view.isolated);
   const hidden = new Set(view.hidden);
   return listed.flatMap((channel): ShownCurve[] => {
@@ -102,5 +112,5 @@ export function meantChannels(shot: Shot, selection: Selection, view: LaneView):
 
 export const channelWords = (channel: ChannelId): string => {
   const { node, name } = splitChannel(channel);
-  return `${node} ${name}`;
+  return `${node} ${name}`.trim();
 };

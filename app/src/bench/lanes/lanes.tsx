@@ -3,7 +3,7 @@ import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Fragment, useRef } from 'react';
 import type { ReactNode } from 'react';
-import { isKeyed } from '@kneader/core';
+import { isKeyed, onLayer } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
@@ -139,7 +139,7 @@ function PassChips() {
           aria-pressed={id === chosen}
           onClick={() => {
             const { selection } = useBench.getState().session;
-            if (keyed) bench.select({ ...selection, pass: id === chosen ? null : id, keys: {} });
+            if (keyed) bench.select(onLayer(selection, id === chosen ? null : id));
             else {
               bench.chooseFilter(id);
               bench.openEdit('filters.set');

@@ -1,7 +1,7 @@
 /** Which edits the rows of the stack do: passes and filters are set up alike, by edits of their own. */
-import { isKeyed } from '@kneader/core';
+import { isKeyed, onLayer, WEIGHT } from '@kneader/core';
 import type { Layer } from '@kneader/core';
-import { bench } from '../bench-store.ts';
+import { bench, useBench } from '../bench-store.ts';
 
 interface LayerEdits {
   /** What its weight is called. */
@@ -15,6 +15,12 @@ interface LayerEdits {
   readonly setting: (change: object) => object;
   readonly move: (place: number) => void;
   readonly remove: () => void;
+}
+
+/** Shows the weight among the curves, to be edited like any other. @param key the id of one of its keys to choose, or null */
+export function openWeight(layer: Layer, key: number | null): void {
+  const selection = onLayer(useBench.getState().session.selection, layer.id);
+  bench.select({ ...selection, channels: [WEIGHT], keys: key === null ? {} : { [WEIGHT]: [key] } });
 }
 
 export function layerEdits(layer: Layer): LayerEdits {

@@ -9,7 +9,17 @@ import {
   UnlockOutlined,
 } from '@ant-design/icons';
 import { useEffect, useMemo, useRef } from 'react';
-import { curvesIn, envelopeAt, evaluate, isKeyed, layerMarks, rowAtTime, sampleInto } from '@kneader/core';
+import {
+  curvesIn,
+  envelopeAt,
+  evaluate,
+  isKeyed,
+  layerMarks,
+  meansWeight,
+  onLayer,
+  rowAtTime,
+  sampleInto,
+} from '@kneader/core';
 import type { Layer, LayerRange } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
@@ -18,7 +28,7 @@ import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import { WeightField } from './weight-field.tsx';
-import { layerEdits } from './layer-edits.ts';
+import { layerEdits, openWeight } from './layer-edits.ts';
 import { draggedRange, handleAt, handleFrames } from './range-handles.ts';
 import type { RangeHandle } from './range-handles.ts';
 import { weightAt, weightToY } from './weight-view.ts';
@@ -29,6 +39,8 @@ const REACH = 8;
 /** What of a row is dragged: a key of the weight, or a handle of the range as it was. */
 interface Held {
   readonly from: number;
+  /** The key's id; null where it is a handle of the range, or nothing. */
+  readonly key: number | null;
   readonly handle: RangeHandle | null;
   readonly range: LayerRange | null;
   moved: boolean;
@@ -66,7 +78,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
   const pressed = useRef(0);
   const choose = () => {
     const { selection } = useBench.getState().session;
-    if (keyable) bench.select({ ...selection, pass: chosen ? null : pass.id, keys: {} });
+    if (keyable) bench.select(onLayer(selection, chosen && !meansWeight(selection) ? null : pass.id));
     else {
       bench.chooseFilter(pass.id);
       bench.openEdit(turned ? null : 'filters.set');
@@ -103,7 +115,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
           aria-label={`Look at ${pass.name}: ${marks}`}
           title={marks}
           onClick={() => {
-            bench.select({ ...useBench.getState().session.selection, pass: pass.id, keys: {} });
+            bench.select(onLayer(useBench.getState().session.selection, pass.id));
             bench.openEdit('passes.set');
           }}
         >
@@ -166,7 +178,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
 
 /**
  * How much of a layer counts over time, edited in place: a key of its weight is dragged, up for more and along the frames; a double-click makes
- * one. The ends of its range are dragged in the lower half, the ends of its ramps in the upper.
+ * one. A click shows it as a curve in the lane of the curves. The ends of its range are dragged in the lower half, the ends of its ramps in the upper.
  */
 export function LayerTrack({ pass }: { readonly pass: Layer }) {
   const holder = useRef<HTMLDivElement>(null);
@@ -258,10 +270,10 @@ export function LayerTrack({ pass }: { readonly pass: Layer }) {
         if (pass.locked) return;
         const row = hitKey(x, y);
         const handle = row < 0 ? handleNear(x, y) : null;
-        if (row < 0 && !handle) return;
         event.currentTarget.setPointerCapture(event.pointerId);
         held.current = {
           from: row < 0 ? 0 : pass.weight.times[row]!,
+          key: row < 0 ? null : pass.weight.ids[row]!,
           handle,
           range: pass.range,
           moved: false,
@@ -276,6 +288,7 @@ export function LayerTrack({ pass }: { readonly pass: Layer }) {
             !pass.locked && hitKey(x, y) < 0 && handleNear(x, y) ? 'ew-resize' : '';
           return;
         }
+        if (drag.key === null && !drag.handle) return;
         const frame = Math.round(xToFrame({ from, to, width }, x));
         if (!drag.moved) bench.beginGesture(drag.handle ? set : weigh);
         drag.moved = true;
@@ -285,6 +298,7 @@ export function LayerTrack({ pass }: { readonly pass: Layer }) {
       }}
       onPointerUp={() => {
         const drag = held.current;
+        if (drag && !drag.moved && !drag.handle) openWeight(pass, drag.key);
         if (drag?.moved)
           bench.commitGesture(drag.handle ? `Range of ${pass.name}` : `${word} of ${pass.name}`);
         held.current = null;

@@ -6,7 +6,7 @@ import { addKeysKeepingShape } from '../../curve/split.ts';
 import { keyPlace } from '../../curve/with-key.ts';
 import { rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { selectedChannels } from '../../shot/selection.ts';
+import { selectedCurves } from '../../shot/selection.ts';
 import { constantCurve, curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { restValue } from '../../rig/node.ts';
@@ -19,7 +19,7 @@ export const addKeys = defineEdit({
   summary: 'Adds a key on each selected channel; the curves keep their shape.',
   words: 'insert set key keyframe new pose',
   group: 'keys',
-  needs: 'channels',
+  needs: 'curves',
   locks: 'strip',
   options: z.object({
     frame: frameOption('Frame', 'Where the keys are added.'),
@@ -29,7 +29,7 @@ export const addKeys = defineEdit({
     const notes = new RepeatNotes();
     const changed = new Map<ChannelId, Curve>();
     let there = 0;
-    for (const channel of selectedChannels(shot, selection)) {
+    for (const channel of selectedCurves(shot, selection)) {
       const curve = curveOf(shot, selection.pass, channel);
       const place = keyPlace(curve, frame, repeats, shot.range);
       if (rowAtTime(place.curve, place.time) >= 0 && place.curve === curve) there += 1;
