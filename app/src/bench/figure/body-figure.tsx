@@ -3,7 +3,7 @@ import { computeWorld, ledBy, newWorldPose, placeIn, rigOf } from '@kneader/core
 import type { Node } from '@kneader/core';
 import { drawFigure, extentOf, fitView, prepareCanvas, project } from '../../drawing/figure-drawing.ts';
 import { solidFill } from '../../drawing/solid-fills.ts';
-import { PALETTES } from '../../theme/palette.ts';
+import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
@@ -31,11 +31,13 @@ export function BodyFigure() {
   const nodes = useBench((state) => state.session.shot.nodes);
   const chains = useBench((state) => state.session.shot.chains);
   const selected = useBench((state) => state.session.selection.nodes);
+  const pass = useBench((state) => state.session.selection.pass);
 
   const [at, setAt] = useState<string | null>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
   const shot = useBench((state) => state.session.shot);
   const still = useBench((state) => (state.playing ? state.held : state.frame));
+  const worked = shot.layers.find(({ id }) => id === pass);
   const leaders = useMemo(() => ledBy(shot, still), [shot, still]);
 
   const rest = useMemo(() => {
@@ -63,6 +65,7 @@ export function BodyFigure() {
   });
 
   const chosen = new Set(selected);
+  const inLayer = new Set(worked?.members);
   // Small and hanging parts lie under the body's own controls, which are touched more.
   const order = nodes.map((_, i) => i).sort((a, b) => +!isSmall(nodes[a]!) - +!isSmall(nodes[b]!) || a - b);
   const spots = order
@@ -120,6 +123,7 @@ export function BodyFigure() {
             y={y}
             chosen={chosen.has(node.id)}
             leader={leaders.get(node.id) ?? null}
+            layer={worked && inLayer.has(node.id) ? PASS_HUES[worked.colour]! : null}
             here={node.id === here?.id}
             colour={palette[node.side]}
             ring={palette.ink}
@@ -175,13 +179,15 @@ interface SpotMarkProps {
   readonly chosen: boolean;
   /** What leads it at the play-head: its own keys do not show. */
   readonly leader: string | null;
+  /** The colour of the layer that is worked on, where it is in that. */
+  readonly layer: string | null;
   /** Whether the keyboard stands on it. */
   readonly here: boolean;
   readonly colour: string;
   readonly ring: string;
 }
 
-function SpotMark({ node, x, y, chosen, leader, here, colour, ring }: SpotMarkProps) {
+function SpotMark({ node, x, y, chosen, leader, layer, here, colour, ring }: SpotMarkProps) {
   const size = isSmall(node) ? 2.7 : node.kind === 'goal' ? 3.4 : 4.4;
   const pale = leader !== null && !chosen;
   const common = {
@@ -201,6 +207,17 @@ function SpotMark({ node, x, y, chosen, leader, here, colour, ring }: SpotMarkPr
     >
       <title>{leader === null ? node.id : `${node.id}: led by ${leader}`}</title>
       <circle cx={x} cy={y} r={isSmall(node) ? 5 : 8} fill="transparent" />
+      {layer !== null && (
+        <circle
+          cx={x}
+          cy={y}
+          r={size + 3}
+          fill="none"
+          stroke={layer}
+          strokeWidth={2}
+          className="spot-layer"
+        />
+      )}
       {node.side === 'centre' && <circle cx={x} cy={y} r={size} {...common} />}
       {node.side === 'left' && (
         <rect x={x - size} y={y - size} width={2 * size} height={2 * size} rx={1.2} {...common} />

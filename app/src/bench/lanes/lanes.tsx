@@ -3,7 +3,7 @@ import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Fragment, useRef } from 'react';
 import type { ReactNode } from 'react';
-import { isKeyed, onLayer } from '@kneader/core';
+import { isKeyed, meansWeight, onLayer } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
@@ -170,11 +170,12 @@ function Notice() {
 /** On which layer the curves are. */
 function LayerName() {
   const id = useBench((state) => state.session.selection.pass);
+  const weight = useBench((state) => meansWeight(state.session.selection));
   const pass = useBench((state) => state.session.shot.layers.find((known) => known.id === id));
   if (!pass) return <span className="soft layer">on the base</span>;
   return (
     <span className="layer">
-      <span className="soft">on </span>
+      <span className="soft">{weight ? `the ${isKeyed(pass) ? 'weight' : 'strength'} of ` : 'on '}</span>
       <span className="layer-dot" style={{ background: PASS_HUES[pass.colour] }} /> {pass.name}
     </span>
   );

@@ -14,6 +14,7 @@ import type { Shading } from './stage-figure.tsx';
 import { StageGhost } from './stage-ghost.tsx';
 import { StageGhostFrames } from './stage-ghost-frames.tsx';
 import { StageRoom } from './stage-room.tsx';
+import { StageLayerNote } from './stage-layer-note.tsx';
 import { StageHandle } from './stage-handle.tsx';
 import { StageVariants } from './stage-variants.tsx';
 
@@ -125,6 +126,7 @@ export function Stage() {
           the stage comes back by itself, or when the page is loaded again.
         </p>
       )}
+      <StageLayerNote />
       {comparison === 'before' && <span className="stage-note">Before</span>}
       {playing && !HAS_GRAPHICS_CARD && (
         <span className="stage-coarse soft">No graphics card: half as fine while it plays</span>

@@ -46,12 +46,15 @@ export function Strip({ saving }: { readonly saving: Saving }) {
 function ChosenCount() {
   const shot = useBench((state) => state.session.shot);
   const selection = useBench((state) => state.session.selection);
-  const { keys, channels, controls, chosen } = useMemo(() => actsOn(shot, selection), [shot, selection]);
-  if (controls === 0) return <span className="soft chosen-count">Nothing chosen</span>;
+  const { keys, channels, controls, chosen, whose } = useMemo(
+    () => actsOn(shot, selection),
+    [shot, selection],
+  );
+  if (channels === 0) return <span className="soft chosen-count">Nothing chosen</span>;
   return (
     <span className="chosen-count" role="status" aria-label="Chosen">
-      <b className={chosen ? undefined : 'soft'}>{counted(keys, 'key')}</b> · {counted(channels, 'channel')} ·{' '}
-      {counted(controls, 'control')}
+      <b className={chosen ? undefined : 'soft'}>{counted(keys, 'key')}</b> ·{' '}
+      {controls === 0 ? whose : `${counted(channels, 'channel')} · ${counted(controls, 'control')}`}
     </span>
   );
 }

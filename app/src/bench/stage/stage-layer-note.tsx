@@ -1,0 +1,31 @@
+import type { Layer } from '@kneader/core';
+import { PASS_HUES } from '../../theme/palette.ts';
+import { useBench } from '../bench-store.ts';
+
+/** Names that fit; more are counted. */
+const MOST_NAMED = 3;
+
+/** On which layer the selected controls are worked on, and what else is laid over them. */
+export function StageLayerNote() {
+  const { nodes, pass } = useBench((state) => state.session.selection);
+  const layers = useBench((state) => state.session.shot.layers);
+  if (nodes.length === 0 || layers.length === 0) return null;
+  const chosen = new Set(nodes);
+  const over = layers.filter((layer) => layer.id !== pass && layer.members.some((node) => chosen.has(node)));
+  const worked = layers.find(({ id }) => id === pass);
+  const whose = nodes.length === 1 ? nodes[0]! : `${nodes.length} controls`;
+  return (
+    <p className="stage-layer-note" role="note">
+      {worked && <span className="stage-layer-hue" style={{ background: PASS_HUES[worked.colour] }} />}
+      <b>{whose}</b> on <b>{worked?.name ?? 'the base'}</b>
+      {worked && !nodes.some((node) => worked.members.includes(node)) && ', which it is not in'}
+      {over.length > 0 && <span className="soft">, beside it {namesOf(over)}</span>}
+    </p>
+  );
+}
+
+function namesOf(layers: readonly Layer[]): string {
+  const names = layers.slice(0, MOST_NAMED).map(({ name, muted }) => (muted ? `${name} (muted)` : name));
+  const more = layers.length - names.length;
+  return more > 0 ? `${names.join(', ')} and ${more} more` : names.join(', ');
+}
