@@ -41,7 +41,7 @@ export { shownValues, solve } from './shot/solve.ts';
 export type { Solution, Wish } from './shot/solve.ts';
 export { capturePose, poseSchema } from './shot/stored-pose.ts';
 export type { StoredPose } from './shot/stored-pose.ts';
-export { copyKeys, readClip } from './shot/clip.ts';
+export { copyKeys, copyWhatShows, readClip, showsOtherwise } from './shot/clip.ts';
 export type { ClipJson } from './shot/clip.ts';
 export { actionSchema, readAction } from './shot/action.ts';
 export type { Action, ActionJson } from './shot/action.ts';

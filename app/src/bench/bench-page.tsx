@@ -17,7 +17,7 @@ import { OtherTabNotice } from './strip/other-tab-notice.tsx';
 import { Strip } from './strip/strip.tsx';
 import { usePlayback } from './strip/use-playback.ts';
 import { useAutosave } from './use-autosave.ts';
-import { useClipboard } from './use-clipboard.ts';
+import { useClipboard } from './use-clipboard.tsx';
 import { useFocusHome } from './keys/use-focus-home.ts';
 import { useShortcuts } from './keys/use-shortcuts.ts';
 

@@ -3,17 +3,20 @@
  * carries it between tabs; whatever comes back is parsed.
  */
 import { z } from 'zod';
-import { inRange, MOST_FRAMES } from '../base/frame-range.ts';
+import { framesOf, inRange, MOST_FRAMES } from '../base/frame-range.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { finding, InputError } from '../base/finding.ts';
 import type { Curve } from '../curve/curve.ts';
 import { allRows, rebuild } from '../curve/rebuild.ts';
+import { curveWithin } from '../curve/curve-through.ts';
 import { partOf } from '../curve/part.ts';
 import { addKeysKeepingShape } from '../curve/split.ts';
 import { curveFromJson, curveSchema, curveToJson } from './document/curve-json.ts';
 import { describeProblem } from './describe-problem.ts';
+import { stackOf } from './evaluation.ts';
 import { targetsOf } from './selection.ts';
 import type { Selection, Target } from './selection.ts';
+import { rigOf } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
 export const clipSchema = z.looseObject({
@@ -47,6 +50,50 @@ export function readClip(value: unknown): Clip {
     ([id, curve]) => [id, curveFromJson(curve, `curves[“${id}”]`)] as const,
   );
   return { json, curves: new Map(curves) };
+}
+
+/** How near a copied curve keeps to what shows, in the channel's unit. */
+const NEAR_ENOUGH = 0.01;
+
+/** Whether layers make something else of what `copyKeys` would take. */
+export function showsOtherwise(shot: Shot, selection: Selection): boolean {
+  if (shot.layers.length === 0) return false;
+  const { base, top } = stackOf(shot);
+  return targetsOf(shot, selection).some(({ channel, count }) => {
+    const c = rigOf(shot).channelIndex(channel);
+    return count > 0 && c >= 0 && (selection.pass !== null || top[c] !== base[c]);
+  });
+}
+
+/**
+ * What shows of the selected channels over what is chosen, the marked range or the whole shot: as few keys as keep to it. Null where
+ * there is nothing.
+ */
+export function copyWhatShows(shot: Shot, selection: Selection): ClipJson | null {
+  const { top } = stackOf(shot);
+  const rig = rigOf(shot);
+  const targets = targetsOf(shot, selection).filter(({ count }) => count > 0);
+  const channels = targets.map(({ channel }) => channel).filter((id) => rig.channelIndex(id) >= 0);
+  if (channels.length === 0) return null;
+  const chosen = Object.values(selection.keys).some((ids) => ids.length > 0);
+  const range = chosen ? coveredBy(targets) : (selection.range ?? shot.range);
+  const places = [...new Set([...framesOf(range), range.end])].sort((a, b) => a - b);
+  const curves = channels.map((channel) => {
+    const signal = top[rig.channelIndex(channel)]!;
+    const shown = curveWithin((frame) => signal.at(frame), places, NEAR_ENOUGH);
+    const moved = rebuild(shown, null, (columns) =>
+      columns.times.forEach((time, i) => (columns.times[i] = time - range.start)),
+    );
+    return [channel, curveToJson(moved)] as const;
+  });
+  return {
+    format: 'kneader-keys',
+    version: 1,
+    start: range.start,
+    length: range.end - range.start,
+    whole: false,
+    curves: Object.fromEntries(curves),
+  };
 }
 
 /**

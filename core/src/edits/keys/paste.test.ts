@@ -5,10 +5,11 @@ import { differenceOf } from '../../curve/difference.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { curveToJson } from '../../shot/document/curve-json.ts';
 import type { Curve } from '../../curve/curve.ts';
+import { copyWhatShows, readClip, showsOtherwise } from '../../shot/clip.ts';
 import { curveOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { anyCurve } from '../../testing/arbitrary-curves.ts';
-import { choose, curve, keysOf, puppet } from '../../testing/shot-literals.ts';
+import { choose, curve, filter, keysOf, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
 const clipOf = (curves: Record<string, Curve>, length: number) => ({
@@ -114,4 +115,20 @@ test('relative: values and slopes are added to the motion below, between keys to
     ),
     { numRuns: 60 },
   );
+});
+
+test('what shows is copied instead of the keys where layers make something else of them', () => {
+  const keyed = puppet({ 'hips.ty': curve([0, 0, 8, 6, 16, 0]), 'hips.tx': curve([0, 1, 16, 1]) });
+  const shifted = { ...keyed, layers: [filter('shift', ['hips'], { frames: 3 })] };
+  const hips = choose({ channels: ['hips.ty'], range: { start: 4, end: 14 } });
+  expect(showsOtherwise(keyed, hips)).toBe(false);
+  expect(showsOtherwise(shifted, hips)).toBe(true);
+  const { curves, json } = readClip(copyWhatShows(shifted, hips));
+  expect([json.start, json.length]).toEqual([4, 10]);
+  const copied = curves.get('hips.ty')!;
+  const base = curveOf(keyed, null, 'hips.ty');
+  for (let frame = 0; frame <= 10; frame += 0.2)
+    expect(Math.abs(evaluate(copied, frame) - evaluate(base, frame + 4 - 3))).toBeLessThan(0.011);
+  expect(copied.times.length).toBeLessThan(8);
+  expect(copyWhatShows(shifted, choose({ nodes: ['hand_r'] }))).toBeNull();
 });

@@ -1,5 +1,8 @@
-import { App } from 'antd';
+import { App, Button } from 'antd';
+import type { MessageInstance } from 'antd/es/message/interface';
 import { useEffect } from 'react';
+import { copyWhatShows, showsOtherwise } from '@kneader/core';
+import type { Selection, Shot } from '@kneader/core';
 import { pastePose } from './bench-actions.ts';
 import { bench, useBench } from './bench-store.ts';
 import { clippingOf, clippingText, readClipping } from './clipboard.ts';
@@ -29,7 +32,15 @@ export function useClipboard(): void {
       bench.setClip(clipping.clip);
       if (event.type === 'cut') bench.perform('keys.delete', {});
       const count = Object.keys(clipping.clip.curves).length;
-      void message.info(`Copied keys of ${count} ${count === 1 ? 'channel' : 'channels'}.`);
+      const said = `Copied keys of ${count} ${count === 1 ? 'channel' : 'channels'}.`;
+      const { shot, selection } = session;
+      if (event.type === 'cut' || !showsOtherwise(shot, selection)) void message.info(said);
+      else
+        void message.info({
+          key: COPIED,
+          duration: 6,
+          content: <CopiedUnderLayers said={said} onShows={() => void copyShown(shot, selection, message)} />,
+        });
     };
     const paste = (event: ClipboardEvent) => {
       if (isWriting(event.target)) return;
@@ -48,6 +59,35 @@ export function useClipboard(): void {
       document.removeEventListener('paste', paste);
     };
   }, [message]);
+}
+
+const COPIED = 'copied';
+
+/** Layers make something else of the keys: what shows can be had instead. */
+function CopiedUnderLayers({ said, onShows }: { readonly said: string; readonly onShows: () => void }) {
+  return (
+    <span>
+      {said} Layers make something else of them.{' '}
+      <Button size="small" onClick={onShows}>
+        Copy what shows
+      </Button>
+    </span>
+  );
+}
+
+async function copyShown(shot: Shot, selection: Selection, message: MessageInstance): Promise<void> {
+  const clip = copyWhatShows(shot, selection);
+  if (!clip) return;
+  bench.setClip(clip);
+  try {
+    await navigator.clipboard.writeText(clippingText({ kind: 'keys', clip }));
+    void message.info({ key: COPIED, content: 'Copied what shows.' });
+  } catch {
+    void message.warning({
+      key: COPIED,
+      content: 'The browser did not let the clipboard be written: copy once more.',
+    });
+  }
 }
 
 /** Pastes what the text holds; a sentence where it holds nothing of use. */
