@@ -7,6 +7,7 @@ import {
   expect,
   goToFrame,
   history,
+  lanes,
   openEdit,
   reportNumber,
   saved,
@@ -77,6 +78,29 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     expect(await shownValue(page, 'upperarm_r rz')).toBe(outside);
   });
 
+  await test.step('the weight is keyed to nothing at 120, and bent among the curves like any other', async () => {
+    await goToFrame(page, 90);
+    await page.getByRole('button', { name: 'Key the weight of Push' }).click();
+    await goToFrame(page, 120);
+    await page.getByRole('button', { name: 'Key the weight of Push' }).click();
+    const weight = page.getByRole('spinbutton', { name: 'Weight of Push' });
+    await weight.fill('0');
+    await page.keyboard.press('Enter');
+    await openEdit(page, 'Set weight');
+    await edits(page).getByRole('button', { name: 'As a curve' }).click();
+    const curves = page.getByRole('application', { name: 'Curves' });
+    await expect(curves).toHaveAttribute('data-curves', '1');
+    await expect(lanes(page).getByText('the weight of Push')).toBeVisible();
+    await curves.focus();
+    await page.keyboard.press('Control+a');
+    await expect(page.getByRole('status', { name: 'Chosen' })).toContainText('its weight');
+    await openEdit(page, 'Set tangents');
+    await edits(page).getByRole('button', { name: /^flat/ }).click();
+    await expect(history(page).getByRole('button', { name: 'Set tangents' })).toHaveCount(1);
+    await page.locator('.pass-name', { hasText: 'Push' }).click();
+    await expect(lanes(page).getByText('the weight of Push')).toBeHidden();
+  });
+
   await test.step('deleted offset keys give back what was there', async () => {
     await page.getByRole('application', { name: 'Curves' }).focus();
     await page.keyboard.press('Control+a');
@@ -87,17 +111,60 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await expect.poll(() => shownValue(page, 'upperarm_r rz')).toBeCloseTo(before - 28, 0);
   });
 
-  await test.step('a replace pass for the head starts from what shows', async () => {
-    await touchControl(page, 'head');
-    await goToFrame(page, 30);
-    const head = await shownValue(page, 'head rx');
+  await test.step('a replace pass for head and neck starts from what shows, on the pose columns: the timing stays', async () => {
+    for (const frame of [30, 80, 140]) {
+      await goToFrame(page, frame);
+      await lanes(page)
+        .getByRole('button', { name: `Pose at ${frame}` })
+        .click();
+    }
+    await touchControl(page, 'neck');
+    await touchControl(page, 'head', 'Shift');
+    const head: number[] = [];
+    for (const frame of [80, 30]) {
+      await goToFrame(page, frame);
+      head.push(await shownValue(page, 'head rx'));
+    }
     await openEdit(page, 'Add replace pass');
     await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Look');
+    await edits(page).getByRole('combobox', { name: 'Starts from' }).click();
+    await page.getByTitle('the pose columns').click();
     await apply(page);
     await expect.poll(() => rows(page)).toEqual(['Look', 'Push']);
-    expect(await shownValue(page, 'head rx')).toBe(head);
+    await expect(page.getByRole('note').filter({ hasText: '2 controls on Look' })).toBeVisible();
+    await expect.poll(() => shownValue(page, 'head rx')).toBeCloseTo(head[1]!, 1);
     await goToFrame(page, 80);
-    expect(await shownValue(page, 'head rx')).toBe(head);
+    expect(await shownValue(page, 'head rx')).toBeCloseTo(head[0]!, 1);
+  });
+
+  await test.step('two members are split out into a pass of their own; the stack is reordered and soloed', async () => {
+    await page.locator('.pass-name', { hasText: 'Push' }).click();
+    await page.keyboard.press('Escape');
+    await touchControl(page, 'forearm_r');
+    await touchControl(page, 'hand_r', 'Shift');
+    await openEdit(page, 'Split out');
+    await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Wrist');
+    await apply(page);
+    await expect.poll(() => rows(page)).toEqual(['Look', 'Wrist', 'Push']);
+    const grip = async (name: string) =>
+      (await page.getByRole('button', { name: `Move ${name} in the stack` }).boundingBox())!;
+    const [carried, over] = [await grip('Wrist'), await grip('Look')];
+    await page.mouse.move(carried.x + 8, carried.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(carried.x + 8, carried.y - 4, { steps: 4 });
+    await page.mouse.move(over.x + 8, over.y + 2, { steps: 8 });
+    await page.mouse.up();
+    await expect.poll(() => rows(page)).toEqual(['Wrist', 'Look', 'Push']);
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => rows(page)).toEqual(['Look', 'Wrist', 'Push']);
+    await openEdit(page, 'Set up pass');
+    await edits(page)
+      .getByText(/^Solo:/)
+      .click();
+    await expect(edits(page).getByRole('checkbox', { name: /^Solo:/ })).toBeChecked();
+    await edits(page)
+      .getByText(/^Solo:/)
+      .click();
   });
 
   await test.step('variants are named, shown by a stroke and side by side', async () => {
@@ -111,10 +178,14 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await page.keyboard.press('v');
     await expect(first).toHaveAttribute('aria-pressed', 'true');
     await expect(page.getByRole('button', { name: 'Mute Look' })).toBeVisible();
+    await page.getByRole('button', { name: 'Mute Push' }).click();
+    await variants(page).getByRole('button', { name: 'plus Variant' }).click();
+    await page.keyboard.press('1');
+    await expect(first).toHaveAttribute('aria-pressed', 'true');
     await page.keyboard.press('2');
     await expect(second).toHaveAttribute('aria-pressed', 'true');
     await variants(page).getByRole('button', { name: 'Side by side' }).click();
-    await expect(page.locator('.stage-name')).toHaveText(['Variant A', 'Variant B']);
+    await expect(page.locator('.stage-name')).toHaveText(['Variant A', 'Variant B', 'Variant C']);
     await variants(page).getByRole('button', { name: 'Side by side' }).click();
   });
 
@@ -126,6 +197,18 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await expect.poll(() => reportNumber(page, 'greatest difference between frames')).toBeLessThanOrEqual(1);
     await expect.poll(() => rows(page)).toEqual([]);
     await edits(page).getByRole('button', { name: 'Leave', exact: true }).click();
+    await expect.poll(() => rows(page)).toEqual(['Look', 'Wrist', 'Push']);
+  });
+
+  await test.step('the two lower passes are merged within 2 mm', async () => {
+    await expect(page.locator('.pass-name', { hasText: 'Wrist' })).toHaveAttribute('aria-pressed', 'true');
+    await openEdit(page, 'Merge passes');
+    await edits(page).getByRole('combobox', { name: 'Merge', exact: true }).click();
+    await page.getByTitle('into the one below').last().click();
+    await edits(page).getByRole('spinbutton', { name: 'In space' }).fill('2');
+    await page.keyboard.press('Enter');
+    await expect.poll(() => reportNumber(page, 'greatest difference between frames')).toBeLessThanOrEqual(2);
+    await apply(page);
     await expect.poll(() => rows(page)).toEqual(['Look', 'Push']);
   });
 
@@ -219,6 +302,65 @@ test('Kneading loop: filters laid, turned while it plays, posed under, baked and
     await apply(page);
     await expect.poll(() => page.locator('.pass-name').count()).toBe(0);
     expect(Math.abs((await plain(6)) - at4)).toBeLessThan(0.2);
+  });
+});
+
+test('Kneading loop, from the keyboard: four filters, a strength as a curve, all of it gone again', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Kneading loop');
+  const lay = async (control: string, kind: string, row: string) => {
+    await touchControl(page, control);
+    await page.keyboard.press('/');
+    await page.keyboard.type('Add filter');
+    await page.keyboard.press('Enter');
+    await edits(page).getByRole('radio', { name: kind }).focus();
+    await page.keyboard.press('Enter');
+    await expect(findings(page)).toBeVisible();
+    await page.getByRole('application', { name: 'Curves' }).focus();
+    await page.keyboard.press('Enter');
+    await expect.poll(() => rows(page)).toContainEqual(expect.stringContaining(row));
+    await page.keyboard.press('Escape');
+  };
+  await touchControl(page, 'chest');
+  await goToFrame(page, 9);
+  const before = await shownValue(page, 'chest rx');
+  await lay('tassel_1', 'Spring', 'Spring 1');
+  await lay('chest', 'Wobble', 'Wobble 1');
+  await lay('chest', 'Smooth', 'Smooth 1');
+  await lay('chest', 'Shift', 'Shift 1');
+  await touchControl(page, 'chest');
+  await goToFrame(page, 9);
+  await expect.poll(() => shownValue(page, 'chest rx')).not.toBe(before);
+
+  await test.step('the strength of one as a curve, keyed from all to nothing', async () => {
+    await page.locator('.pass-name', { hasText: 'Wobble 1' }).focus();
+    await page.keyboard.press('Enter');
+    await edits(page).getByRole('button', { name: 'Strength as a curve' }).focus();
+    await page.keyboard.press('Enter');
+    const curves = page.getByRole('application', { name: 'Curves' });
+    await expect(curves).toHaveAttribute('data-curves', '1');
+    await goToFrame(page, 12);
+    await page.keyboard.press('n');
+    await expect(history(page).getByRole('button', { name: 'Add keys' })).toHaveCount(1);
+    await page.keyboard.press('Control+a');
+    await expect(page.getByRole('status', { name: 'Chosen' })).toContainText('2 keys');
+  });
+
+  await test.step('removed one by one, they leave what was there', async () => {
+    for (let left = 3; left >= 0; left -= 1) {
+      // The focus goes home once what had it is gone.
+      await page.waitForTimeout(300);
+      await page
+        .getByRole('button', { name: /^Remove (Spring|Wobble|Smooth|Shift) 1$/ })
+        .first()
+        .focus();
+      await page.keyboard.press('Enter');
+      await expect(page.locator('.pass-name')).toHaveCount(left);
+    }
+    await touchControl(page, 'chest');
+    await goToFrame(page, 9);
+    expect(await shownValue(page, 'chest rx')).toBe(before);
   });
 });
 

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { evaluate } from '../curve/evaluate.ts';
 import { valuesAt } from '../shot/evaluation.ts';
-import { openSession, select } from '../session/session.ts';
+import { openSession, perform, select } from '../session/session.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, rigOf, WEIGHT } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
@@ -82,4 +82,10 @@ describe('what is no weight', () => {
     expect(kept.selection.pass).toBe('spring');
     expect(select(kept, { ...kept.selection, pass: null }).selection.channels).toEqual([]);
   });
+});
+
+test('a filter that is removed while its strength is worked on leaves the base to be worked on', () => {
+  const session = select(openSession(shot), onWeight({ pass: 'spring' }));
+  const removed = perform(session, 'filters.remove', { filter: 'spring' }).session;
+  expect(removed.selection).toMatchObject({ pass: null, channels: [], nodes: ['hips'] });
 });

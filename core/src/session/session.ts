@@ -76,7 +76,8 @@ export function commit(
     report: outcome.report,
   };
   const steps = bounded([...session.steps.slice(0, session.at + 1), step]);
-  return { ...session, shot: outcome.shot, selection: outcome.selection, steps, at: steps.length - 1 };
+  const selection = living(outcome.shot, outcome.selection);
+  return { ...session, shot: outcome.shot, selection, steps, at: steps.length - 1 };
 }
 
 /**
@@ -87,10 +88,15 @@ export function goTo(session: Session, at: number): Session {
   const to = Math.min(Math.max(at, 0), session.steps.length - 1);
   const step = session.steps[to]!;
   const wanted = to < session.at ? withKeysOf(session, session.steps[to + 1]!.selection) : session.selection;
-  const { pass } = wanted;
-  const lives = pass === null || step.shot.layers.some((known) => known.id === pass);
-  const selection = withLivingKeys(step.shot, lives ? wanted : onLayer(wanted, null));
-  return { ...session, shot: step.shot, selection: settledSelection(step.shot, selection), at: to };
+  const selection = withLivingKeys(step.shot, living(step.shot, wanted));
+  return { ...session, shot: step.shot, selection, at: to };
+}
+
+/** The selection on a layer that there is, or else on the base. */
+function living(shot: Shot, selection: Selection): Selection {
+  const { pass } = selection;
+  const lives = pass === null || shot.layers.some(({ id }) => id === pass);
+  return settledSelection(shot, lives ? selection : onLayer(selection, null));
 }
 
 function withKeysOf({ selection }: Session, undone: Selection): Selection {
