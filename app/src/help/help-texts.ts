@@ -78,11 +78,17 @@ export const HANDS: readonly (readonly [string, string])[] = [
     'Drag the grip of a lane, or of a pass',
     'moves it; its arrow folds it, its lower edge makes it higher or lower',
   ],
-  ['Drag a key of a weight', 'changes the weight there, or when; a double-click makes one'],
+  [
+    'Drag a key of a weight',
+    'changes the weight there, or when; a double-click makes one; a click shows it among the curves, to be edited like any other',
+  ],
   ['Drag a pose', 'changes the gap before it; everything later ripples'],
   ['Drag a value', 'changes it; Alt fine, Shift coarse'],
   ['Drag a bead of an arc', 'poses the figure on that frame'],
-  ['Ctrl C, X, V', 'keys when some are chosen or a range is marked, else the pose; Shift pastes it flipped'],
+  [
+    'Ctrl C, X, V',
+    'keys when some are chosen or a range is marked, else the pose; Shift pastes it flipped; where layers make something else of the keys, what shows can be copied instead',
+  ],
 ];
 
 export const WORDS: readonly (readonly [string, string])[] = [
