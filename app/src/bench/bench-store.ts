@@ -101,7 +101,7 @@ const EMPTY: Shot = {
   range: { start: 0, end: 1 },
   characters: [],
   nodes: [],
-  chains: [],
+  relations: [],
   curves: [],
   layers: [],
   locked: [],

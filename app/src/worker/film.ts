@@ -1,6 +1,6 @@
 /** A few poses of a shot as world matrices: what the moving pictures on cards are drawn from. */
 import { z } from 'zod';
-import { computeWorld, channelValues, newWorldPose, rigOf } from '@kneader/core';
+import { newWorldPose, rigOf, worldInto } from '@kneader/core';
 import type { Node, Shot } from '@kneader/core';
 
 const drawn = z.array(
@@ -26,8 +26,7 @@ export function filmOf(shot: Shot): Film {
   const length = shot.range.end - shot.range.start;
   const count = Math.max(1, Math.min(POSES, Math.floor(length) + 1));
   const poses = Array.from({ length: count }, (_, i) => {
-    channelValues(shot, shot.range.start + (length * i) / Math.max(1, count - 1), values);
-    computeWorld(rig, values, pose);
+    worldInto(shot, shot.range.start + (length * i) / Math.max(1, count - 1), values, pose);
     return Float32Array.from(pose.matrices);
   });
   return { nodes: shot.nodes, poses };

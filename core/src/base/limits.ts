@@ -8,6 +8,9 @@ export const LIMITS = {
   nodes: 20_000,
   /** Passes and filters of a shot. */
   layers: 1000,
+  relations: 5000,
+  /** Things that one relation goes by. */
+  targets: 64,
   /** Filters that move time over one control. */
   timeFilters: 8,
   /** Frames lie between plus and minus this. */

@@ -6,7 +6,9 @@
 import { NO_TURN } from '../rig/node.ts';
 import type { Node, NodeKind, Part, Side, Solid, Vector } from '../rig/node.ts';
 import type { EulerOrder } from '../math/euler.ts';
-import type { Chain } from '../rig/rig.ts';
+import { reachOf } from '../rig/relations/reach.ts';
+import type { Chain } from '../rig/relations/reach.ts';
+import type { Relation } from '../rig/relations/relation.ts';
 
 const MOVE = ['tx', 'ty', 'tz'];
 const TURN = ['rx', 'ry', 'rz'];
@@ -419,8 +421,7 @@ export function bramNodes(props: readonly string[]): Node[] {
   ];
 }
 
-/** His limbs. */
-export const BRAM_CHAINS: readonly Chain[] = (['l', 'r'] as const).flatMap((side): Chain[] => [
+const LIMBS = (['l', 'r'] as const).flatMap((side): Chain[] => [
   {
     id: `arm_${side}`,
     root: `upperarm_${side}`,
@@ -442,6 +443,9 @@ export const BRAM_CHAINS: readonly Chain[] = (['l', 'r'] as const).flatMap((side
     tip: { joint: `toe_${side}`, follows: `heel_${side}` },
   },
 ]);
+
+/** His limbs. */
+export const BRAM_RELATIONS: readonly Relation[] = LIMBS.map(reachOf);
 
 function node(plan: Plan, side: Side): Node {
   const swap = side === 'left' ? '_r' : '_l';

@@ -14,7 +14,7 @@ import { channelKind } from '../rig/node.ts';
 import { placeIn, valuesAt, worldAt } from '../shot/evaluation.ts';
 import { constantCurve, newShot, rigOf, withCurves } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
-import { BRAM_CHAINS, bramNodes } from './bram-rig.ts';
+import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 import type { Keys } from './timeline.ts';
 
@@ -183,7 +183,7 @@ function cleanShot(): Shot {
     ...newShot(
       'Dough toss (captured)',
       nodes,
-      BRAM_CHAINS,
+      BRAM_RELATIONS,
       { numerator: 24, denominator: 1 },
       { start: 0, end: LENGTH },
     ),

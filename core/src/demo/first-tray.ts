@@ -7,7 +7,7 @@ import type { Curve } from '../curve/curve.ts';
 import { allRows, rebuild } from '../curve/rebuild.ts';
 import { curvesIn, newShot, splitChannel, withCurves } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
-import { BRAM_CHAINS, bramNodes } from './bram-rig.ts';
+import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 
 const GAP = 8;
@@ -84,7 +84,7 @@ export function firstTray(): Shot {
     ...newShot(
       'First tray',
       bramNodes(['tray', 'counter', 'camera']),
-      BRAM_CHAINS,
+      BRAM_RELATIONS,
       { numerator: 24, denominator: 1 },
       { start: 0, end: end + GAP },
     ),

@@ -4,7 +4,7 @@
  */
 import { newShot } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
-import { BRAM_CHAINS, bramNodes } from './bram-rig.ts';
+import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 import type { Keys } from './timeline.ts';
 
@@ -78,7 +78,7 @@ export function kneadingLoop(): Shot {
     ...newShot(
       'Kneading loop',
       nodes,
-      BRAM_CHAINS,
+      BRAM_RELATIONS,
       { numerator: 24, denominator: 1 },
       { start: 0, end: LENGTH },
     ),

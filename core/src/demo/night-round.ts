@@ -6,7 +6,7 @@ import type { Curve } from '../curve/curve.ts';
 import { addKeysKeepingShape } from '../curve/split.ts';
 import { curvesIn, newShot, splitChannel, withCurves } from '../shot/shot.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
-import { BRAM_CHAINS, bramNodes } from './bram-rig.ts';
+import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 import type { Keys } from './timeline.ts';
 
@@ -86,7 +86,7 @@ export function nightRound(): Shot {
   const nodes = bramNodes(['tray', 'camera']);
   const rate = { numerator: 24, denominator: 1 };
   const bare: Shot = {
-    ...newShot('Night round', nodes, BRAM_CHAINS, rate, { start: 0, end: HALF }),
+    ...newShot('Night round', nodes, BRAM_RELATIONS, rate, { start: 0, end: HALF }),
     characters: [{ id: 'bram', name: 'Bram' }],
   };
   return withPoseColumns(withTimeline(bare, STEP));

@@ -3,6 +3,7 @@
  */
 import type { Triple } from '../math/euler.ts';
 import type { Solid } from './node.ts';
+import { channelsOfRelation, readsOf, writesOf } from './relations/reads-and-writes.ts';
 import type { Rig } from './rig.ts';
 
 /** A place that belongs to a node, in the node's own axes, cm. */
@@ -11,19 +12,44 @@ export interface BodyPoint {
   readonly at: Triple;
 }
 
+/** A relation as rows: what it goes by, the nodes of its channels among them, and what it places. */
+interface Link {
+  readonly reads: readonly number[];
+  readonly writes: readonly number[];
+}
+const linkTables = new WeakMap<Rig, ReadonlyMap<number, readonly Link[]>>();
+
+/** The relations by the first node that each places. */
+function linksOf(rig: Rig): ReadonlyMap<number, readonly Link[]> {
+  const known = linkTables.get(rig);
+  if (known) return known;
+  const table = new Map<number, Link[]>();
+  const parentOf = (id: string) => rig.nodes[rig.indexOf(id)]?.parent ?? null;
+  for (const relation of rig.shotRelations) {
+    const rows = (ids: readonly string[]) => ids.map(rig.indexOf).filter((row) => row >= 0);
+    const channels = channelsOfRelation(relation)
+      .map(rig.channelIndex)
+      .filter((c) => c >= 0);
+    const reads = [...rows(readsOf(relation)), ...channels.map((c) => rig.channels[c]!.node)];
+    const writes = rows(writesOf(relation, parentOf));
+    const [first] = writes;
+    if (first !== undefined) table.set(first, [...(table.get(first) ?? []), { reads, writes }]);
+  }
+  linkTables.set(rig, table);
+  return table;
+}
+
 /** 1 for each node whose world transform depends on a channel of the given nodes, through parents and limbs. */
 export function movedBy(rig: Rig, nodes: Iterable<number>): Uint8Array {
   const moved = new Uint8Array(rig.nodes.length);
   for (const i of nodes) moved[i] = 1;
+  const links = linksOf(rig);
   // In dependency order, one pass is enough.
   for (const i of rig.order) {
     const parent = rig.parents[i]!;
     if (parent >= 0 && moved[parent] === 1) moved[i] = 1;
-    for (const { root, target, pole, blend, tip } of rig.chains) {
-      const blended = blend >= 0 && moved[rig.channels[blend]!.node] === 1;
-      if (root === i && (moved[target] === 1 || moved[pole] === 1 || blended)) moved[i] = 1;
-      if (tip?.joint === i && moved[tip.follows] === 1) moved[i] = 1;
-    }
+    for (const { reads, writes } of links.get(i) ?? [])
+      if (reads.some((row) => moved[row] === 1)) for (const row of writes) moved[row] = 1;
   }
   return moved;
 }

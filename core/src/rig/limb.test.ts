@@ -8,6 +8,7 @@ import type { Shot } from '../shot/shot.ts';
 import { writePose } from '../edits/poses/write-pose.ts';
 import { AT_REST } from './node.ts';
 import type { Node } from './node.ts';
+import { reachOf } from './relations/reach.ts';
 
 const CHANNELS = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'];
 
@@ -52,7 +53,13 @@ function limb(values: Readonly<Record<string, number>>, twisted: boolean): Shot 
     blend: 'goal.ik',
     tip: null,
   };
-  const shot = newShot('Limb', nodes, [chain], { numerator: 24, denominator: 1 }, { start: 0, end: 1 });
+  const shot = newShot(
+    'Limb',
+    nodes,
+    [reachOf(chain)],
+    { numerator: 24, denominator: 1 },
+    { start: 0, end: 1 },
+  );
   const keyed = Object.entries({ ...values, 'goal.ik': 1 }).filter(([id]) =>
     nodes.some(({ id: known }) => id.startsWith(`${known}.`)),
   );
@@ -131,7 +138,7 @@ describe.each([false, true])('with joints between: %s', (twisted) => {
 
 test('turned toward a place under uneven scale a joint points there', () => {
   const plain = limb({ 'body.sx': 1.5, 'body.sy': 0.7, 'body.rx': 25 }, false);
-  const shot = { ...plain, chains: [] };
+  const shot = { ...plain, relations: [] };
   const after = writePose(
     shot,
     null,

@@ -77,10 +77,14 @@ export function channelKind(name: string): ChannelKind {
   return /^[trs][xyz]$/.test(name) ? KIND_BY_LETTER[name[0]!]! : 'other';
 }
 
-/** The value of a channel that has no curve. */
+/** The value of a channel that has no curve: all of a relation holds until it is keyed otherwise. */
 export function restValue(name: string): number {
-  return channelKind(name) === 'scale' ? 1 : 0;
+  return channelKind(name) === 'scale' || FOLLOWS.test(name) ? 1 : 0;
 }
+
+/** How much of a relation holds is said by a channel of this name, and a number where there are more. */
+export const FOLLOW = 'follow';
+const FOLLOWS = /^follow[0-9]*$/;
 
 /** The unit that people read behind a value of the channel. */
 export function unitOf(name: string): string {

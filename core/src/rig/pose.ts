@@ -8,16 +8,20 @@ import { mat4, vec3 } from 'gl-matrix';
 import { quatFromEuler } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { conjugate, multiply, rotate, rotationBetween, slerp } from '../math/quaternion.ts';
-import type { CompiledChain, Rig } from './rig.ts';
+import type { CompiledChain } from './relations/reach.ts';
+import type { CompiledRelation, OtherTimes, Seat, WorldPose } from './relations/relation.ts';
+import { seatFrom } from './relations/seat.ts';
+import type { Rig } from './rig.ts';
 import { solveTwoBone } from './two-bone.ts';
 
-export interface WorldPose {
-  readonly matrices: Float64Array;
-  readonly turns: Float64Array;
-}
+export type { OtherTimes, WorldPose };
 
 export function newWorldPose(rig: Rig): WorldPose {
-  return { matrices: new Float64Array(rig.nodes.length * 16), turns: new Float64Array(rig.nodes.length * 4) };
+  return {
+    matrices: new Float64Array(rig.nodes.length * 16),
+    turns: new Float64Array(rig.nodes.length * 4),
+    seats: [],
+  };
 }
 
 const euler = new Float64Array(4);
@@ -27,20 +31,64 @@ const axes = new Float64Array(9);
 /**
  * Writes the world transforms of all nodes.
  * @param values one number for each of `rig.channels`
+ * @param times poses at other times, for relations that ask for them; without it those do nothing
  */
-export function computeWorld(rig: Rig, values: ArrayLike<number>, out: WorldPose): void {
+export function computeWorld(
+  rig: Rig,
+  values: ArrayLike<number>,
+  out: WorldPose,
+  times: OtherTimes | null = null,
+): void {
   const driven = chainsByRoot(rig);
-  // World orientations that IK has decided for joints whose turn is still to come.
+  // What IK has decided for joints whose turn is still to come.
   const held: Held = [];
   for (let at = 0; at < rig.order.length; at += 1) {
     const i = rig.order[at]!;
-    placeNode(rig, values, out, i, held[i] ?? null);
+    const related = rig.relations[i];
+    if (related === undefined) placeNode(rig, values, out, i, held[i] ?? null);
+    else placeRelated(rig, values, out, i, times);
     const chain = driven[i];
     if (chain) solveChain(rig, values, out, chain, held);
   }
 }
 
-type Held = (Quaternion | undefined)[];
+/** A node that relations place: they change what carries it, and some of them where it lies then. */
+function placeRelated(
+  rig: Rig,
+  values: ArrayLike<number>,
+  out: WorldPose,
+  i: number,
+  times: OtherTimes | null,
+): void {
+  const seat = seatFrom(out, rig.parents[i]!);
+  const placing = rig.relations[i]!.map((compiled) => {
+    const weight = compiled.weight < 0 ? 1 : Math.min(1, Math.max(0, values[compiled.weight]!));
+    return {
+      rig,
+      values,
+      pose: out,
+      compiled: compiled as CompiledRelation<Record<string, unknown>>,
+      weight,
+      times,
+    };
+  }).filter(({ weight }) => weight > 0);
+  for (const one of placing) one.compiled.kind.seat?.(seat, one);
+  out.seats[i] = seat;
+  placeOn(rig, values, out, i, { turn: null, stretch: 1 }, seat);
+  for (const one of placing) one.compiled.kind.hold?.(one);
+}
+
+/** What carries a node: the seat that its relations gave it, or its parent. */
+export const seatOf = (rig: Rig, pose: WorldPose, i: number): Seat =>
+  (rig.relations[i] && pose.seats[i]) ?? seatFrom(pose, rig.parents[i]!);
+
+/** What a limb has decided for a joint: its orientation in the world, and how much longer the bone to it is. */
+interface HeldJoint {
+  readonly turn: Quaternion | null;
+  readonly stretch: number;
+}
+type Held = (HeldJoint | undefined)[];
+const FREE: HeldJoint = { turn: null, stretch: 1 };
 
 const chainTables = new WeakMap<Rig, readonly (CompiledChain | undefined)[]>();
 
@@ -54,49 +102,77 @@ function chainsByRoot(rig: Rig): readonly (CompiledChain | undefined)[] {
   return table;
 }
 
-/**
- * `turn` replaces the node's own world orientation where IK has solved it; it is kept as a turn in the parent's axes, so that the
- * scale of what stands above stays.
- * @param parent the node in whose space it is placed; −1 is the world
- */
+/** @param parent the node in whose space it is placed; −1 is the world */
 function placeNode(
   rig: Rig,
   values: ArrayLike<number>,
   out: WorldPose,
   i: number,
-  turn: Quaternion | null,
+  held: HeldJoint | null,
   parent = rig.parents[i]!,
+): void {
+  if (parent < 0) placeOn(rig, values, out, i, held ?? FREE, null);
+  else placeIn(rig, values, out, i, held ?? FREE, out.matrices, parent * 16, out.turns, parent * 4);
+}
+
+const placeOn = (
+  rig: Rig,
+  values: ArrayLike<number>,
+  out: WorldPose,
+  i: number,
+  held: HeldJoint,
+  seat: Seat | null,
+): void => placeIn(rig, values, out, i, held, seat?.matrix ?? null, 0, seat?.turn ?? NO_TURNS, 0);
+
+const NO_TURNS = Float64Array.of(0, 0, 0, 1);
+
+/**
+ * Places a node in the axes of what carries it. A held turn replaces its own world orientation where IK has solved it; it is kept as a turn in
+ * those axes, so that the scale of what stands above stays.
+ * @param matrices, p where the matrix of what carries it begins; null is the world
+ * @param carriers, c likewise of its orientation
+ */
+function placeIn(
+  rig: Rig,
+  values: ArrayLike<number>,
+  out: WorldPose,
+  i: number,
+  { turn, stretch }: HeldJoint,
+  carrier: Float64Array | null,
+  p: number,
+  carriers: Float64Array,
+  c: number,
 ): void {
   const { slots } = rig;
   const node = rig.nodes[i]!;
   const read = (slot: number, absent: number) => {
-    const c = slots[i * 9 + slot]!;
-    return c < 0 ? absent : values[c]!;
+    const channel = slots[i * 9 + slot]!;
+    return channel < 0 ? absent : values[channel]!;
   };
   const rest = node.rest;
-  const x = rest.translation[0] + read(0, 0);
-  const y = rest.translation[1] + read(1, 0);
-  const z = rest.translation[2] + read(2, 0);
+  const x = (rest.translation[0] + read(0, 0)) * stretch;
+  const y = (rest.translation[1] + read(1, 0)) * stretch;
+  const z = (rest.translation[2] + read(2, 0)) * stretch;
   const { matrices, turns } = out;
   const q = i * 4;
   if (turn) {
     turns.set(turn, q);
-    local.set(parent < 0 ? turn : multiply(conjugate(turnOf(out, parent)), turn));
+    local.set(carrier === null ? turn : multiply(conjugate(carriers.subarray(c, c + 4)), turn));
   } else {
     quatFromEuler(euler, 0, read(3, 0), read(4, 0), read(5, 0), node.order);
     multiplyAt(local, 0, rest.rotation, 0, euler, 0);
-    if (parent < 0) turns.set(local, q);
-    else multiplyAt(turns, q, turns, parent * 4, local, 0);
+    if (carrier === null) turns.set(local, q);
+    else multiplyAt(turns, q, carriers, c, local, 0);
   }
   const m = i * 16;
   const [sx, sy, sz] = [rest.scale[0] * read(6, 1), rest.scale[1] * read(7, 1), rest.scale[2] * read(8, 1)];
-  if (parent < 0) {
+  if (carrier === null) {
     axesOf(turns, q, axes);
     scaleAxes(sx, sy, sz);
   } else {
     axesOf(local, 0, axes);
     scaleAxes(sx, sy, sz);
-    turnAxes(matrices, parent * 16);
+    turnAxes(carrier, p);
   }
   for (let column = 0; column < 3; column += 1) {
     matrices[m + column * 4] = axes[column * 3]!;
@@ -104,18 +180,17 @@ function placeNode(
     matrices[m + column * 4 + 2] = axes[column * 3 + 2]!;
     matrices[m + column * 4 + 3] = 0;
   }
-  if (parent < 0) {
+  if (carrier === null) {
     matrices[m + 12] = x;
     matrices[m + 13] = y;
     matrices[m + 14] = z;
   } else {
-    const p = parent * 16;
     for (let row = 0; row < 3; row += 1) {
       matrices[m + 12 + row] =
-        matrices[p + row]! * x +
-        matrices[p + 4 + row]! * y +
-        matrices[p + 8 + row]! * z +
-        matrices[p + 12 + row]!;
+        carrier[p + row]! * x +
+        carrier[p + 4 + row]! * y +
+        carrier[p + 8 + row]! * z +
+        carrier[p + 12 + row]!;
     }
   }
   matrices[m + 15] = 1;
@@ -204,12 +279,12 @@ function solveChain(
   const inSpace = (place: Triple): Triple => (above < 0 ? place : placeInSpace(out, above, place));
   const goal = inSpace(placeOf(out, chain.target));
   const pole = inSpace(placeOf(out, chain.pole));
-  const place = (turns: readonly [Quaternion | null, Quaternion | null, Quaternion | null]) => {
-    placeNode(rig, values, bench, root, turns[0], -1);
-    for (const i of upper) placeNode(rig, values, bench, i, null);
-    placeNode(rig, values, bench, middle, turns[1]);
-    for (const i of lower) placeNode(rig, values, bench, i, null);
-    placeNode(rig, values, bench, end, turns[2]);
+  const place = (turns: readonly [Quaternion | null, Quaternion | null, Quaternion | null], stretch = 1) => {
+    placeNode(rig, values, bench, root, { turn: turns[0], stretch: 1 }, -1);
+    for (const i of upper) placeNode(rig, values, bench, i, { turn: null, stretch });
+    placeNode(rig, values, bench, middle, { turn: turns[1], stretch });
+    for (const i of lower) placeNode(rig, values, bench, i, { turn: null, stretch });
+    placeNode(rig, values, bench, end, { turn: turns[2], stretch });
   };
   place([null, null, null]);
   const rootAt = placeOf(bench, root);
@@ -219,8 +294,12 @@ function solveChain(
     middle: boneOf(bench, middle, end, chain.boneMiddle),
   };
   const endTurn = multiply(conjugate(aboveTurn), multiply(turnOf(out, chain.target), chain.endTurn));
-  const first = distance(rootAt, placeOf(bench, middle));
-  const second = distance(placeOf(bench, middle), placeOf(bench, end));
+  const length =
+    distance(rootAt, placeOf(bench, middle)) + distance(placeOf(bench, middle), placeOf(bench, end));
+  // Beyond its reach a limb that stretches grows by what is missing.
+  const longer = chain.stretch && length > 0 ? Math.max(1, distance(rootAt, goal) / length) : 1;
+  const first = distance(rootAt, placeOf(bench, middle)) * longer;
+  const second = distance(placeOf(bench, middle), placeOf(bench, end)) * longer;
   let turns = fkTurns;
   let [aim, step, best] = [goal, 1, Infinity];
   for (let attempt = 0; attempt < MOST_TRIES; attempt += 1) {
@@ -231,7 +310,7 @@ function solveChain(
       frameTurn(bones.middle, chain.hingeMiddle, direction(solved.middle, solved.end), normal),
       endTurn,
     ];
-    place(tried);
+    place(tried, longer);
     const at = placeOf(bench, end);
     const away = distance(at, goal);
     if (away < best) turns = tried;
@@ -244,19 +323,18 @@ function solveChain(
     aim = [0, 1, 2].map((axis) => aim[axis]! + step * (goal[axis]! - at[axis]!)) as Triple;
   }
   const blended = turns.map((turn, k) => multiply(aboveTurn, slerp(fkTurns[k]!, turn, weight)));
-  placeNode(rig, values, out, root, blended[0]!);
-  held[middle] = blended[1]!;
-  held[end] = blended[2]!;
+  const stretch = 1 + weight * (longer - 1);
+  placeNode(rig, values, out, root, { turn: blended[0]!, stretch: 1 });
+  held[middle] = { turn: blended[1]!, stretch };
+  held[end] = { turn: blended[2]!, stretch };
+  if (stretch !== 1) for (const i of [...upper, ...lower]) held[i] = { turn: null, stretch };
   if (tip) {
-    for (const i of upper) placeNode(rig, values, out, i, null);
-    placeNode(rig, values, out, middle, blended[1]!);
-    for (const i of lower) placeNode(rig, values, out, i, null);
-    placeNode(rig, values, out, end, blended[2]!);
+    for (const i of [...upper, middle, ...lower, end]) placeNode(rig, values, out, i, held[i] ?? null);
     placeNode(rig, values, out, tip.joint, null);
     const own = multiply(conjugate(turnOf(out, end)), turnOf(out, tip.joint));
     const atRest = multiply(conjugate(rig.restTurns[end]!), rig.restTurns[tip.joint]!);
     const followed = multiply(multiply(turnOf(out, tip.follows), tip.turn), multiply(conjugate(atRest), own));
-    held[tip.joint] = slerp(turnOf(out, tip.joint), followed, weight);
+    held[tip.joint] = { turn: slerp(turnOf(out, tip.joint), followed, weight), stretch: 1 };
   }
 }
 
@@ -268,12 +346,16 @@ function boneOf(out: WorldPose, from: number, to: number, atRest: Triple): Tripl
 }
 
 /** A place in the world seen from a node, its scale taken out; where that is nothing, the place is the node's own. */
-export function placeInSpace({ matrices }: WorldPose, node: number, place: Triple): Triple {
+export function placeInSpace({ matrices }: Pick<WorldPose, 'matrices'>, node: number, place: Triple): Triple {
   const m = node * 16;
   const inverse = mat4.invert([], matrices.subarray(m, m + 16));
   if (!inverse) return [0, 0, 0];
   return vec3.transformMat4([0, 0, 0], place, inverse) as Triple;
 }
+
+/** A place in the world seen from a seat. */
+export const placeOnSeat = ({ matrix }: Seat, place: Triple): Triple =>
+  placeInSpace({ matrices: matrix }, 0, place);
 
 const placeOf = (out: WorldPose, i: number): Triple => [
   out.matrices[i * 16 + 12]!,

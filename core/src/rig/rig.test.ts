@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { Bone, Euler, MathUtils, Quaternion as ThreeQuaternion, Vector3 } from 'three';
 import { seededRandom } from '../base/random.ts';
-import { BRAM_CHAINS, bramNodes } from '../demo/bram-rig.ts';
+import { BRAM_RELATIONS, bramNodes } from '../demo/bram-rig.ts';
 import { angleBetween, multiply } from '../math/quaternion.ts';
 import type { Quaternion } from '../math/euler.ts';
 import { puppetNodes } from '../testing/shot-literals.ts';
@@ -161,7 +161,7 @@ test('forward kinematics agree with three’s bones', () => {
 });
 
 describe('Bram', () => {
-  const rig = compileRig(bramNodes(['dough', 'tray', 'peel', 'camera']), BRAM_CHAINS);
+  const rig = compileRig(bramNodes(['dough', 'tray', 'peel', 'camera']), BRAM_RELATIONS);
 
   test('has about 60 controls and over 250 channels, pairs on both sides', () => {
     expect(rig.nodes.filter((node) => node.channels.length > 0).length).toBeGreaterThanOrEqual(58);

@@ -5,24 +5,15 @@
  * transform slots of node i (tx ty tz rx ry rz sx sy sz) are at slots[9i…9i+8], −1 where it lacks them.
  */
 import { refuse } from '../base/finding.ts';
-import { conjugate, multiply, rotate } from '../math/quaternion.ts';
+import { multiply, rotate } from '../math/quaternion.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { channelKind, restValue } from './node.ts';
 import type { ChannelKind, Node } from './node.ts';
-
-/** A limb of two bones driven by a target. All names are node ids. */
-export interface Chain {
-  readonly id: string;
-  readonly root: string;
-  readonly middle: string;
-  readonly end: string;
-  readonly target: string;
-  readonly pole: string;
-  /** The channel that blends from FK (0) to IK (1), `hand_goal_l.ik`. */
-  readonly blend: string;
-  /** A joint past the end that keeps to a node of its own, as toes keep to the ground. */
-  readonly tip: { readonly joint: string; readonly follows: string } | null;
-}
+import { relationKindOf } from './relations/kinds.ts';
+import { compileReach, reach } from './relations/reach.ts';
+import type { CompiledChain } from './relations/reach.ts';
+import { readsOf, writesOf } from './relations/reads-and-writes.ts';
+import type { CompiledRelation, Relation } from './relations/relation.ts';
 
 export interface Channel {
   /** `node.name`. */
@@ -31,27 +22,6 @@ export interface Channel {
   readonly name: string;
   readonly kind: ChannelKind;
   readonly rest: number;
-}
-
-/** A chain with its nodes' indices and what its rest pose says. */
-export interface CompiledChain {
-  readonly root: number;
-  readonly middle: number;
-  readonly end: number;
-  readonly target: number;
-  readonly pole: number;
-  readonly blend: number;
-  readonly tip: { readonly joint: number; readonly follows: number; readonly turn: Quaternion } | null;
-  /** Joints between root and middle, and between middle and end, parents first: twist joints. */
-  readonly upper: readonly number[];
-  readonly lower: readonly number[];
-  /** Bone directions and hinge in the two joints' own axes. */
-  readonly boneRoot: Triple;
-  readonly boneMiddle: Triple;
-  readonly hingeRoot: Triple;
-  readonly hingeMiddle: Triple;
-  /** From the target's orientation to the end's, at rest. */
-  readonly endTurn: Quaternion;
 }
 
 export interface Rig {
@@ -63,27 +33,34 @@ export interface Rig {
   readonly slots: Int32Array;
   /** First channel of each node; channels of node i are firstChannel[i] … firstChannel[i + 1] − 1. */
   readonly firstChannel: Int32Array;
+  /** As the shot has them. */
+  readonly shotRelations: readonly Relation[];
+  /** Limbs that reach, in the order of the shot's relations. */
   readonly chains: readonly CompiledChain[];
+  /** The other relations by the row of what they place; none is undefined. */
+  readonly relations: readonly (readonly CompiledRelation[] | undefined)[];
+  /** Whether some relation asks for poses at other times. */
+  readonly looksElsewhere: boolean;
   /** World rest orientation and position of each node, without IK. */
   readonly restTurns: readonly Quaternion[];
   readonly restPlaces: readonly Triple[];
-  indexOf(node: string): number;
-  channelIndex(id: string): number;
+  readonly indexOf: (node: string) => number;
+  readonly channelIndex: (id: string) => number;
 }
 
 const SLOT_NAMES = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'];
-const compiled = new WeakMap<readonly Node[], { chains: readonly Chain[]; rig: Rig }>();
+const compiled = new WeakMap<readonly Node[], { relations: readonly Relation[]; rig: Rig }>();
 
-/** The compiled rig, kept by the identity of `nodes` and `chains`. Refuses a cycle, naming its nodes. */
-export function compileRig(nodes: readonly Node[], chains: readonly Chain[]): Rig {
+/** The compiled rig, kept by the identity of `nodes` and `relations`. Refuses a circle, naming its nodes. */
+export function compileRig(nodes: readonly Node[], relations: readonly Relation[]): Rig {
   const known = compiled.get(nodes);
-  if (known && known.chains === chains) return known.rig;
-  const rig = compile(nodes, chains);
-  compiled.set(nodes, { chains, rig });
+  if (known && known.relations === relations) return known.rig;
+  const rig = compile(nodes, relations);
+  compiled.set(nodes, { relations, rig });
   return rig;
 }
 
-function compile(nodes: readonly Node[], chains: readonly Chain[]): Rig {
+function compile(nodes: readonly Node[], relations: readonly Relation[]): Rig {
   const indices = new Map(nodes.map((node, i) => [node.id, i]));
   const indexOf = (id: string) => indices.get(id) ?? -1;
   const parents = Int32Array.from(nodes, (node) => (node.parent === null ? -1 : indexOf(node.parent)));
@@ -106,7 +83,8 @@ function compile(nodes: readonly Node[], chains: readonly Chain[]): Rig {
   });
   firstChannel[nodes.length] = channels.length;
   const channelIndices = new Map(channels.map((channel, c) => [channel.id, c]));
-  const order = dependencyOrder(nodes, parents, chains, indexOf);
+  const parentOf = (id: string) => nodes[indexOf(id)]?.parent ?? null;
+  const order = dependencyOrder(nodes, parents, relations, indexOf, parentOf);
   const restTurns: Quaternion[] = [];
   const restPlaces: Triple[] = [];
   for (const i of order) {
@@ -134,21 +112,64 @@ function compile(nodes: readonly Node[], chains: readonly Chain[]): Rig {
     restPlaces,
     indexOf,
     channelIndex,
-    chains: chains.map((chain) => compileChain(chain, parents, indexOf, channelIndex, restTurns, restPlaces)),
+    shotRelations: relations,
+    chains: relations
+      .filter((relation) => relation.kind === reach.kind)
+      .map((relation) =>
+        compileReach(relation, { indexOf, parentOf, channelIndex, turns: restTurns, places: restPlaces }),
+      ),
+    ...compileRelations(relations, nodes.length, indexOf, channelIndex),
   };
 }
 
-/** Parents before children, targets and poles before the limbs that they drive (Kahn 1962). */
+function compileRelations(
+  relations: readonly Relation[],
+  count: number,
+  indexOf: (id: string) => number,
+  channelIndex: (id: string) => number,
+): Pick<Rig, 'relations' | 'looksElsewhere'> {
+  const byNode: CompiledRelation[][] = [];
+  let looksElsewhere = false;
+  for (const relation of relations) {
+    const kind = relationKindOf(relation);
+    if (!kind || !(kind.seat || kind.hold)) continue;
+    const parsed = kind.settings.safeParse(relation.settings);
+    const node = indexOf(relation.node);
+    if (!parsed.success || node < 0) continue;
+    looksElsewhere ||= kind.looksElsewhere ?? false;
+    const channel = (id: string | null) => (id === null ? -1 : channelIndex(id));
+    const made: CompiledRelation = {
+      relation,
+      kind,
+      node,
+      targets: relation.targets.map((target) => (target.node === null ? -1 : indexOf(target.node))),
+      shares: relation.targets.map(({ share }) => channel(share)),
+      weight: channel(relation.weight),
+      switch: channel(relation.switch),
+      settings: parsed.data,
+    };
+    byNode[node] = [...(byNode[node] ?? []), made];
+  }
+  return {
+    relations: byNode.length > 0 ? Array.from({ length: count }, (_, i) => byNode[i]) : [],
+    looksElsewhere,
+  };
+}
+
+/** Parents before children, and whatever a relation goes by before what it places (Kahn 1962). */
 function dependencyOrder(
   nodes: readonly Node[],
   parents: Int32Array,
-  chains: readonly Chain[],
+  relations: readonly Relation[],
   indexOf: (id: string) => number,
+  parentOf: (id: string) => string | null,
 ): Int32Array {
   const needs: number[][] = nodes.map((_, i) => (parents[i]! >= 0 ? [parents[i]!] : []));
-  for (const chain of chains) {
-    needs[indexOf(chain.root)]!.push(indexOf(chain.target), indexOf(chain.pole));
-    if (chain.tip) needs[indexOf(chain.root)]!.push(indexOf(chain.tip.follows));
+  for (const relation of relations) {
+    const [first] = writesOf(relation, parentOf);
+    const row = first === undefined ? -1 : indexOf(first);
+    if (row < 0) continue;
+    for (const id of readsOf(relation)) if (indexOf(id) >= 0) needs[row]!.push(indexOf(id));
   }
   const order: number[] = [];
   const state = new Uint8Array(nodes.length);
@@ -182,71 +203,4 @@ function refuseCircle(nodes: readonly Node[], rows: readonly number[]): never {
     'nodes',
     `${told.join(' → ')} depend on each other in a circle`,
   );
-}
-
-function compileChain(
-  chain: Chain,
-  parents: Int32Array,
-  indexOf: (id: string) => number,
-  channelIndex: (id: string) => number,
-  turns: readonly Quaternion[],
-  places: readonly Triple[],
-): CompiledChain {
-  const [root, middle, end, target, pole] = [
-    chain.root,
-    chain.middle,
-    chain.end,
-    chain.target,
-    chain.pole,
-  ].map(indexOf) as [number, number, number, number, number];
-  const reach = unit(minus(places[end]!, places[root]!));
-  const toPole = minus(places[pole]!, places[root]!);
-  const dot = toPole[0] * reach[0] + toPole[1] * reach[1] + toPole[2] * reach[2];
-  const aside = unit(minus(toPole, [reach[0] * dot, reach[1] * dot, reach[2] * dot]));
-  const hinge: Triple = [
-    reach[1] * aside[2] - reach[2] * aside[1],
-    reach[2] * aside[0] - reach[0] * aside[2],
-    reach[0] * aside[1] - reach[1] * aside[0],
-  ];
-  const inAxes = (node: number, v: Triple) => rotate(conjugate(turns[node]!), ...v);
-  const tip = chain.tip;
-  const joint = tip ? indexOf(tip.joint) : -1;
-  const follows = tip ? indexOf(tip.follows) : -1;
-  return {
-    root,
-    middle,
-    end,
-    target,
-    pole,
-    blend: channelIndex(chain.blend),
-    upper: between(parents, root, middle),
-    lower: between(parents, middle, end),
-    tip: tip ? { joint, follows, turn: multiply(conjugate(turns[follows]!), turns[joint]!) } : null,
-    boneRoot: inAxes(root, unit(minus(places[middle]!, places[root]!))),
-    boneMiddle: inAxes(middle, unit(minus(places[end]!, places[middle]!))),
-    hingeRoot: inAxes(root, hinge),
-    hingeMiddle: inAxes(middle, hinge),
-    endTurn: multiply(conjugate(turns[target]!), turns[end]!),
-  };
-}
-
-/** The nodes strictly between one above and one below, parents first; none where it does not stand above. */
-function between(parents: Int32Array, above: number, below: number): number[] {
-  const found: number[] = [];
-  for (let i = parents[below]!; i !== above; i = parents[i]!) {
-    if (i < 0) return [];
-    found.unshift(i);
-  }
-  return found;
-}
-
-const minus = (a: ArrayLike<number>, b: ArrayLike<number>): Triple => [
-  a[0]! - b[0]!,
-  a[1]! - b[1]!,
-  a[2]! - b[2]!,
-];
-
-function unit(v: Triple): Triple {
-  const length = Math.hypot(...v) || 1;
-  return [v[0] / length, v[1] / length, v[2] / length];
 }

@@ -3,10 +3,10 @@
  * which no joint goes on from.
  */
 import type { FrameRange } from '../base/frame-range.ts';
-import { computeWorld, newWorldPose } from '../rig/pose.ts';
+import { newWorldPose } from '../rig/pose.ts';
 import { bodyPoints } from '../rig/influence.ts';
 import type { BodyPoint } from '../rig/influence.ts';
-import { channelValues } from './evaluation.ts';
+import { worldInto } from './evaluation.ts';
 import { rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
@@ -81,8 +81,7 @@ function placesReader(shot: Shot, points: readonly BodyPoint[]): (frame: number)
   const pose = newWorldPose(rig);
   const places = new Float64Array(points.length * 3);
   return (frame) => {
-    channelValues(shot, frame, values);
-    computeWorld(rig, values, pose);
+    worldInto(shot, frame, values, pose);
     const m = pose.matrices;
     points.forEach(({ node, at: [x, y, z] }, k) => {
       const i = node * 16;

@@ -143,14 +143,40 @@ export function valuesAt(shot: Shot, frame: number): Float64Array {
   return values;
 }
 
-/** The world transforms of all nodes at a frame. */
+/** Bytes of poses that are kept for one shot; the oldest goes first. */
+const MOST_POSE_BYTES = 4e6;
+const poses = new WeakMap<Shot, Map<number, WorldPose>>();
+
+/**
+ * The world transforms of all nodes at a frame. They are kept for a while: whoever asks for the same gets the same, and must not write to it.
+ */
 export function worldAt(shot: Shot, frame: number, playing = false): WorldPose {
+  let known = poses.get(shot);
+  if (!known) poses.set(shot, (known = new Map<number, WorldPose>()));
+  const found = known.get(frame);
+  if (found) return found;
   const rig = rigOf(shot);
   const values = new Float64Array(rig.channels.length);
-  channelValues(shot, frame, values, playing);
-  const pose = newWorldPose(rig);
-  computeWorld(rig, values, pose);
+  const pose = { ...newWorldPose(rig), values };
+  worldInto(shot, frame, values, pose, playing);
+  const most = Math.max(4, Math.floor(MOST_POSE_BYTES / (8 * (values.length + 20 * rig.nodes.length))));
+  // A map keeps the order in which its keys came.
+  if (known.size >= most) known.delete(known.keys().next().value!);
+  known.set(frame, pose);
   return pose;
+}
+
+/** The same, written into arrays of the caller's. @param values one number for each of the rig's channels; they are written too */
+export function worldInto(
+  shot: Shot,
+  frame: number,
+  values: Float64Array,
+  pose: WorldPose,
+  playing = false,
+): void {
+  const rig = rigOf(shot);
+  channelValues(shot, frame, values, playing);
+  computeWorld(rig, values, pose, rig.looksElsewhere ? { frame, at: (other) => worldAt(shot, other) } : null);
 }
 
 /** The place of one node's origin in a pose, cm. */

@@ -10,7 +10,8 @@ import type { FrameRange } from '../base/frame-range.ts';
 import { refuse } from '../base/finding.ts';
 import { isKeyed } from '../layers/kinds.ts';
 import { compileRig } from '../rig/rig.ts';
-import type { Chain, Rig } from '../rig/rig.ts';
+import type { Rig } from '../rig/rig.ts';
+import type { Relation } from '../rig/relations/relation.ts';
 import type { Node } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import type { CurveTable, Layer, NodeCurves } from '../layers/layer.ts';
@@ -67,7 +68,8 @@ export interface Shot {
   readonly range: FrameRange;
   readonly characters: readonly Character[];
   readonly nodes: readonly Node[];
-  readonly chains: readonly Chain[];
+  /** What places nodes by others, in the order in which they hold. */
+  readonly relations: readonly Relation[];
   readonly curves: CurveTable;
   /** What lies over the base, from bottom to top. */
   readonly layers: readonly Layer[];
@@ -82,7 +84,7 @@ export interface Shot {
 }
 
 export function rigOf(shot: Shot): Rig {
-  return compileRig(shot.nodes, shot.chains);
+  return compileRig(shot.nodes, shot.relations);
 }
 
 export function framesPerSecond(rate: Rate): number {
@@ -215,9 +217,20 @@ export function constantCurve(value: number, frame = 0): Curve {
 export function newShot(
   name: string,
   nodes: readonly Node[],
-  chains: readonly Chain[],
+  relations: readonly Relation[],
   rate: Rate,
   range: FrameRange,
 ): Shot {
-  return { name, rate, range, characters: [], nodes, chains, curves: [], layers: [], locked: [], extras: {} };
+  return {
+    name,
+    rate,
+    range,
+    characters: [],
+    nodes,
+    relations,
+    curves: [],
+    layers: [],
+    locked: [],
+    extras: {},
+  };
 }

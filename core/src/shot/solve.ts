@@ -9,7 +9,7 @@ import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { conjugate, multiply, rotationBetween, unit } from '../math/quaternion.ts';
 import type { Rig } from '../rig/rig.ts';
-import { placeInSpace } from '../rig/pose.ts';
+import { placeOnSeat, seatOf } from '../rig/pose.ts';
 import type { WorldPose } from '../rig/pose.ts';
 import { kindOf } from '../layers/kinds.ts';
 import type { Answers, Blocked, Want } from '../layers/layer.ts';
@@ -175,8 +175,7 @@ function moverOf(rig: Rig, from: number): number {
 /** Positions against the rest pose that put a node at a place in the world. */
 function moved(rig: Rig, pose: WorldPose, i: number, place: Triple): Record<ChannelId, number> {
   const { id, rest } = rig.nodes[i]!;
-  const parent = rig.parents[i]!;
-  const local = parent < 0 ? place : placeInSpace(pose, parent, place);
+  const local = placeOnSeat(seatOf(rig, pose, i), place);
   return Object.fromEntries(
     ['tx', 'ty', 'tz'].map((name, axis) => [`${id}.${name}`, local[axis]! - rest.translation[axis]!]),
   );
@@ -186,12 +185,9 @@ function moved(rig: Rig, pose: WorldPose, i: number, place: Triple): Record<Chan
 function turnedItself(shot: Shot, frame: number, id: string, turn: Quaternion): Record<ChannelId, number> {
   const rig = rigOf(shot);
   const i = rig.indexOf(id);
-  const parent = rig.parents[i]!;
-  const { turns } = worldAt(shot, frame);
   const values = valuesAt(shot, frame);
-  const above = Array.from(turns.subarray(parent * 4, parent * 4 + 4)) as Quaternion;
   const { rest, order, channels } = rig.nodes[i]!;
-  const local = parent < 0 ? turn : multiply(conjugate(above), turn);
+  const local = multiply(conjugate(seatOf(rig, worldAt(shot, frame), i).turn), turn);
   const near = ROTATIONS.map((name) => values[rig.channelIndex(`${id}.${name}`)] ?? 0);
   const angles = eulerFromQuat(unit(multiply(conjugate(rest.rotation), local)), order, near);
   return Object.fromEntries(
@@ -216,8 +212,8 @@ function turned(
     joint = rig.parents[joint]!;
   if (joint < 0) return {};
   // Seen from what carries the joint, so that scales above it do not bend the way there.
-  const parent = rig.parents[joint]!;
-  const seen = (at: Triple) => (parent < 0 ? at : placeInSpace(pose, parent, at));
+  const seat = seatOf(rig, pose, joint);
+  const seen = (at: Triple) => placeOnSeat(seat, at);
   const from = seen(placeIn(pose, joint));
   const direction = (to: Triple): Triple | null => {
     const way = [0, 1, 2].map((axis) => seen(to)[axis]! - from[axis]!) as Triple;

@@ -29,7 +29,7 @@ export function BodyFigure() {
   const { width, height } = useSize(frame);
   const palette = PALETTES[useTheme((state) => state.name)];
   const nodes = useBench((state) => state.session.shot.nodes);
-  const chains = useBench((state) => state.session.shot.chains);
+  const relations = useBench((state) => state.session.shot.relations);
   const selected = useBench((state) => state.session.selection.nodes);
   const pass = useBench((state) => state.session.selection.pass);
 
@@ -41,7 +41,7 @@ export function BodyFigure() {
   const leaders = useMemo(() => ledBy(shot, still), [shot, still]);
 
   const rest = useMemo(() => {
-    const rig = rigOf({ nodes, chains } as Parameters<typeof rigOf>[0]);
+    const rig = rigOf({ nodes, relations } as Parameters<typeof rigOf>[0]);
     const pose = newWorldPose(rig);
     computeWorld(
       rig,
@@ -50,7 +50,7 @@ export function BodyFigure() {
     );
     const body = nodes.map((node) => (node.part === 'prop' ? { solids: [] } : node));
     return { pose, body, extent: extentOf(body, [pose.matrices], 0) };
-  }, [nodes, chains]);
+  }, [nodes, relations]);
   const view = fitView(rest.extent, Math.max(width, 1), Math.max(height, 1), 0);
 
   useEffect(() => {

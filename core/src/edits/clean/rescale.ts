@@ -9,6 +9,7 @@ import { rebuild } from '../../curve/rebuild.ts';
 import { channelKind } from '../../rig/node.ts';
 import type { Node, Solid, Vector } from '../../rig/node.ts';
 import type { CurveTable } from '../../layers/layer.ts';
+import type { Relation } from '../../rig/relations/relation.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
@@ -60,6 +61,7 @@ export const rescale = defineEdit({
           lockedPasses.map(({ name }) => name),
         ),
       );
+    const ours = new Set(shot.nodes.filter(isOurs).map(({ id }) => id));
     const touched: string[] = [];
     const scaledTable = (table: CurveTable): CurveTable =>
       shot.nodes.map((node, row) => {
@@ -76,6 +78,9 @@ export const rescale = defineEdit({
     const after: Shot = {
       ...shot,
       nodes: shot.nodes.map((node) => (isOurs(node) ? scaledNode(node, factor) : node)),
+      relations: shot.relations.map((relation) =>
+        ours.has(relation.node) ? scaledRelation(relation, factor) : relation,
+      ),
       curves: scaledTable(shot.curves),
       layers: shot.layers.map((pass) =>
         moves(pass.curves) ? { ...pass, curves: scaledTable(pass.curves) } : pass,
@@ -114,6 +119,18 @@ const times = (vector: Vector, factor: number): Vector => [
   vector[1] * factor,
   vector[2] * factor,
 ];
+
+/** The offsets that it keeps, too. */
+const scaledRelation = (relation: Relation, factor: number): Relation => ({
+  ...relation,
+  targets: relation.targets.map((target) => ({
+    ...target,
+    offset: {
+      ...target.offset,
+      matrix: target.offset.matrix.map((value, i) => (i >= 12 && i < 15 ? value * factor : value)),
+    },
+  })),
+});
 
 function scaledNode(node: Node, factor: number): Node {
   return {

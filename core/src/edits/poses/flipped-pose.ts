@@ -6,6 +6,8 @@ import { refuse } from '../../base/finding.ts';
 import { mirrorsOf } from '../../shot/mirror-plane.ts';
 import type { PlaneChoice } from '../../shot/mirror-plane.ts';
 import type { Rig } from '../../rig/rig.ts';
+import { relationKindOf } from '../../rig/relations/kinds.ts';
+import { readsOf } from '../../rig/relations/reads-and-writes.ts';
 import { valuesAt } from '../../shot/evaluation.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
@@ -163,10 +165,8 @@ export function excludedNodes(shot: Shot, { exclude, hands, props }: Exclusions)
   }
   if (hands) return left;
   const parts = new Map(shot.nodes.map(({ id, part }) => [id, part]));
-  for (const { end, target, pole } of shot.chains) {
-    if (parts.get(end) !== 'hand') continue;
-    left.add(target);
-    left.add(pole);
-  }
+  for (const relation of shot.relations)
+    if (parts.get(relation.node) === 'hand' && relationKindOf(relation)?.writes)
+      for (const id of readsOf(relation)) left.add(id);
   return left;
 }

@@ -9,8 +9,8 @@ import { framesOf } from '../../base/frame-range.ts';
 import { eulerFromQuat } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
 import { conjugate, multiply } from '../../math/quaternion.ts';
-import { computeWorld, newWorldPose } from '../../rig/pose.ts';
-import { channelValues } from '../../shot/evaluation.ts';
+import { newWorldPose } from '../../rig/pose.ts';
+import { worldInto } from '../../shot/evaluation.ts';
 import { framesPerSecond, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { uniqueNames } from '../unique-names.ts';
@@ -79,8 +79,7 @@ export function writeBvh(shot: Shot): string {
   const turn = (node: number): Quaternion =>
     [...pose.turns.subarray(node * 4, node * 4 + 4)] as unknown as Quaternion;
   for (const frame of frames) {
-    channelValues(shot, frame, values, true);
-    computeWorld(rig, values, pose);
+    worldInto(shot, frame, values, pose, true);
     const row: string[] = [];
     for (const node of order) {
       const slot = (at: number, rest: number) => {

@@ -3,8 +3,8 @@
  * `node.channel`, then `node.x,y,z` (cm) and `node.qx,qy,qz,qw` for each node asked for. RFC 4180.
  */
 import { refuse } from '../../base/finding.ts';
-import { computeWorld, newWorldPose } from '../../rig/pose.ts';
-import { channelValues } from '../../shot/evaluation.ts';
+import { newWorldPose } from '../../rig/pose.ts';
+import { channelValues, worldInto } from '../../shot/evaluation.ts';
 import { rigOf } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 
@@ -40,17 +40,14 @@ export function writeCsv(shot: Shot, request: CsvRequest): string {
   const values = new Float64Array(rig.channels.length);
   const pose = newWorldPose(rig);
   for (const frame of Array.from(frames)) {
-    channelValues(shot, frame, values);
+    if (nodes.length > 0) worldInto(shot, frame, values, pose);
+    else channelValues(shot, frame, values);
     const row = [frame, ...columns.map((c) => values[c]!)];
-    if (nodes.length > 0) {
-      computeWorld(rig, values, pose);
-      for (const node of nodes) {
-        row.push(
-          ...pose.matrices.subarray(node * 16 + 12, node * 16 + 15),
-          ...pose.turns.subarray(node * 4, node * 4 + 4),
-        );
-      }
-    }
+    for (const node of nodes)
+      row.push(
+        ...pose.matrices.subarray(node * 16 + 12, node * 16 + 15),
+        ...pose.turns.subarray(node * 4, node * 4 + 4),
+      );
     lines.push(row.map((value) => String(value === 0 ? 0 : value)).join(','));
   }
   return `${lines.join('\n')}\n`;

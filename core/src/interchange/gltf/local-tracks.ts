@@ -10,9 +10,9 @@ import { framesOf } from '../../base/frame-range.ts';
 import { SEGMENT } from '../../curve/curve.ts';
 import { angleBetween, conjugate, multiply, slerp } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
-import { computeWorld, newWorldPose } from '../../rig/pose.ts';
+import { newWorldPose } from '../../rig/pose.ts';
 import { allCurves } from '../../shot/document/parts.ts';
-import { channelValues } from '../../shot/evaluation.ts';
+import { worldInto } from '../../shot/evaluation.ts';
 import { rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { ownTrack, PATHS, plainNodes } from './own-tracks.ts';
@@ -82,8 +82,7 @@ function sampledTracks(
     ]),
   );
   frames.forEach((frame, f) => {
-    channelValues(shot, frame, values, true);
-    computeWorld(rig, values, pose);
+    worldInto(shot, frame, values, pose, true);
     for (const [i, { translation, rotation, scale }] of buffers) {
       const { rest } = rig.nodes[i]!;
       for (let axis = 0; axis < 3; axis += 1) {

@@ -14,6 +14,7 @@ import type { Quaternion, Triple } from '../../math/euler.ts';
 import { hermite } from '../../math/hermite.ts';
 import { angleBetween, multiply, unit } from '../../math/quaternion.ts';
 import type { Node } from '../../rig/node.ts';
+import { writesOf } from '../../rig/relations/reads-and-writes.ts';
 import { constantCurve, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 
@@ -38,7 +39,7 @@ export const PATHS: readonly { readonly path: TrackPath; readonly names: readonl
   { path: 'scale', names: ['sx', 'sy', 'sz'] },
 ];
 
-/** The nodes whose base curves are what shows. */
+/** The nodes whose base curves are what shows: no layer lies over them, and no relation places them. */
 export function plainNodes(shot: Shot): ReadonlySet<number> {
   const rig = rigOf(shot);
   const covered = new Set(
@@ -47,9 +48,9 @@ export function plainNodes(shot: Shot): ReadonlySet<number> {
       ...curves.flatMap((entry, row) => (entry && Object.keys(entry).length > 0 ? [row] : [])),
     ]),
   );
-  for (const { root, middle, end, upper, lower, tip } of rig.chains)
-    for (const node of [root, middle, end, ...upper, ...lower, ...(tip ? [tip.joint] : [])])
-      covered.add(node);
+  const parentOf = (id: string) => rig.nodes[rig.indexOf(id)]?.parent ?? null;
+  for (const relation of shot.relations)
+    for (const id of writesOf(relation, parentOf)) covered.add(rig.indexOf(id));
   return new Set(shot.nodes.map((_, row) => row).filter((row) => !covered.has(row)));
 }
 

@@ -41,9 +41,9 @@ describe('a file of version 1', () => {
     ]);
   });
 
-  test('goes out as version 2, and comes back as it was', () => {
+  test('goes out as version 3, and comes back as it was', () => {
     const text = writeShotFile(shot);
-    expect((JSON.parse(text) as { version: number }).version).toBe(2);
+    expect((JSON.parse(text) as { version: number }).version).toBe(3);
     expect(shown(readShotFile(text))).toEqual(values);
     expect(writeShotFile(readShotFile(text))).toBe(text);
   });

@@ -3,8 +3,12 @@
  *
  * Version 1 had passes: their way of adding rotations stood beside their curves, and bookends only said where zero keys belong. Where those keys
  * stand, so that nothing of the pass shows outside, the bookends become its range; else the keys say all, and the range is open.
+ *
+ * Version 2 had limbs as chains of their own; they are relations now.
  */
 import { kindOf } from '../../layers/kinds.ts';
+import { reachOf } from '../../rig/relations/reach.ts';
+import type { Chain } from '../../rig/relations/reach.ts';
 
 interface OldCurve {
   readonly times: ArrayLike<number>;
@@ -49,9 +53,27 @@ function isNothingOutside(curve: OldCurve, { start, end }: { start: number; end:
 const isOld = (value: object): value is { passes: readonly OldPass[] } =>
   'passes' in value && Array.isArray(value.passes) && !('layers' in value);
 
+/** Whether it is an object that names chains and no relations: a shot of version 1 or 2. */
+const hasChains = (value: object): value is { chains: readonly Chain[] } =>
+  'chains' in value && Array.isArray(value.chains) && !('relations' in value);
+
 /** The document in the form of this version; the same object where it is that already. */
 export function migrated<Document extends object>(document: Document): Document {
-  if (!isOld(document)) return document;
-  const { passes, ...rest } = document;
-  return { ...rest, layers: layersOf(passes) } as unknown as Document;
+  let now: object = document;
+  if (isOld(now)) {
+    const { passes, ...rest } = now;
+    now = { ...rest, layers: layersOf(passes) };
+  }
+  if (hasChains(now)) {
+    const { chains, ...rest } = now;
+    now = { ...rest, relations: chains.map((chain) => ({ ...unknownOf(chain), ...reachOf(chain) })) };
+  }
+  return now as Document;
+}
+
+/** Fields of a chain that no version knows: they are kept on the relation. */
+function unknownOf(chain: Chain): object {
+  const { id, root, middle, end, target, pole, blend, tip, ...rest } = chain;
+  void [id, root, middle, end, target, pole, blend, tip];
+  return rest;
 }

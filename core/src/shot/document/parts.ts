@@ -6,13 +6,14 @@
 import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
 import { byteLength } from '../../curve/curve.ts';
+import { RELATION_KINDS } from '../../rig/relations/kinds.ts';
 import { LAYER_KINDS } from '../../layers/kinds.ts';
 import type { Shot } from '../shot.ts';
 import type { PlacedCurve } from '../shot.ts';
 import { curvesPart, layersPart } from './layer-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
-import { chainsPart, charactersPart, nodesPart } from './rig-parts.ts';
+import { charactersPart, nodesPart, relationsPart } from './rig-parts.ts';
 import { variantsPart } from './variants-part.ts';
 
 type Field = keyof Omit<Shot, 'extras'>;
@@ -38,7 +39,7 @@ const PARTS = {
   }),
   characters: charactersPart,
   nodes: nodesPart,
-  chains: chainsPart,
+  relations: relationsPart,
   curves: curvesPart,
   layers: layersPart,
   variants: variantsPart,
@@ -63,7 +64,7 @@ export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly
   Part<unknown, unknown>,
 ])[];
 
-export const SHOT_VERSION = 2;
+export const SHOT_VERSION = 3;
 
 type JsonOf<P> = P extends { json: z.ZodType<infer Json> } ? Json : never;
 export type ShotJson = {
@@ -96,6 +97,9 @@ export function shotFileSchemaText(): string {
     $defs: {
       layerSettings: Object.fromEntries(
         LAYER_KINDS.map(({ kind, settings }) => [kind, z.toJSONSchema(settings, { io: 'input' })]),
+      ),
+      relationSettings: Object.fromEntries(
+        RELATION_KINDS.map(({ kind, settings }) => [kind, z.toJSONSchema(settings, { io: 'input' })]),
       ),
     },
   };

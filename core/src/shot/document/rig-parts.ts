@@ -1,11 +1,14 @@
-/** Characters, nodes and chains: what the rig is made from. */
+/** Characters, nodes and relations: what the rig is made from. */
 import { z } from 'zod';
 import { isReservedName, LIMITS } from '../../base/limits.ts';
 import { EULER_ORDERS } from '../../math/euler.ts';
 import { NODE_KINDS, PARTS, SIDES } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
-import type { Chain } from '../../rig/rig.ts';
+import { relationKindOf, RELATION_KINDS } from '../../rig/relations/kinds.ts';
+import { channelsOfRelation, readsOf, writesOf } from '../../rig/relations/reads-and-writes.ts';
+import type { Relation } from '../../rig/relations/relation.ts';
 import type { Character } from '../shot.ts';
+import { describeProblem } from '../describe-problem.ts';
 import { once, plainPart } from './part.ts';
 import type { Around, Part, Wrong } from './part.ts';
 
@@ -56,15 +59,31 @@ const node = z.looseObject({
 });
 const nodes = z.array(node).min(1).max(LIMITS.nodes);
 
-const chain = z.looseObject({
-  id: z.string(),
-  root: z.string(),
-  middle: z.string(),
-  end: z.string(),
-  target: z.string(),
-  pole: z.string(),
-  blend: z.string(),
-  tip: z.object({ joint: z.string(), follows: z.string() }).nullable(),
+const address = z.string().min(1).nullable();
+const relation = z.looseObject({
+  id: z.string().min(1),
+  kind: z
+    .string()
+    .min(1)
+    .describe(`One of ${RELATION_KINDS.map(({ kind }) => kind).join(', ')}; others are kept, and do nothing`),
+  node: z.string().describe('What it places; of a reach the end of the limb'),
+  targets: z
+    .array(
+      z.object({
+        node: z.string().nullable().describe('Null is the world'),
+        offset: z
+          .object({
+            matrix: z.array(number).length(16).describe('Column-major'),
+            turn: turn.describe('The orientation in it'),
+          })
+          .describe("From the target's axes to what the node is carried by"),
+        share: address.describe('The channel that says how much it counts beside the others; null counts 1'),
+      }),
+    )
+    .max(LIMITS.targets),
+  weight: address.describe('The channel that says how much of it holds, 0 to 1; null is all of it'),
+  switch: address.describe('The stepped channel that says which one target holds, by its place in the list'),
+  settings: z.record(z.string(), z.unknown()),
 });
 
 const character = z.looseObject({
@@ -110,14 +129,27 @@ export const nodesPart = {
   held: once((value) => nodes.safeParse(value).success, 'nodes that no longer fit their form'),
 } as unknown as Part<readonly Node[], z.infer<typeof nodes>>;
 
-export const chainsPart = plainPart(z.array(chain), {
+export const relationsPart = plainPart(z.array(relation).max(LIMITS.relations), {
   sentWhole: true,
   check(json, around, wrong) {
+    const ids = new Set<string>();
+    const addresses = new Set(
+      around.nodes.flatMap(({ id, channels }) => channels.map((name) => `${id}.${name}`)),
+    );
+    const parentOf = (id: string) => around.nodes[around.indexOf(id)]?.parent ?? null;
     json.forEach((one, i) => {
-      for (const end of ['root', 'middle', 'end', 'target', 'pole'] as const)
-        knownNode(around, wrong, `chains[${i}].${end}`, one[end]);
-      knownNode(around, wrong, `chains[${i}].tip.joint`, one.tip?.joint ?? null);
-      knownNode(around, wrong, `chains[${i}].tip.follows`, one.tip?.follows ?? null);
+      const at = `relations[${i}]`;
+      if (ids.has(one.id)) wrong(`${at}.id`, `“${one.id}” stands twice`);
+      ids.add(one.id);
+      knownNode(around, wrong, `${at}.node`, one.node);
+      one.targets.forEach(({ node: target }, k) => knownNode(around, wrong, `${at}.targets[${k}]`, target));
+      for (const id of channelsOfRelation(one))
+        if (!addresses.has(id)) wrong(at, `there is no channel “${id}”`);
+      const kind = relationKindOf(one);
+      if (!kind) return;
+      const settings = kind.settings.safeParse(one.settings);
+      if (!settings.success) wrong(`${at}.settings`, describeProblem(settings.error));
+      for (const id of [...readsOf(one), ...writesOf(one, parentOf)]) knownNode(around, wrong, at, id);
     });
   },
-}) as unknown as Part<readonly Chain[], z.infer<typeof chain>[]>;
+}) as unknown as Part<readonly Relation[], z.infer<typeof relation>[]>;

@@ -1,0 +1,23 @@
+/** Orientation: the node is turned as its targets are, or between them; its own rotation lies on top, its place stays its parent's. */
+import { z } from 'zod';
+import { conjugate, multiply, slerp } from '../../math/quaternion.ts';
+import { localPlace, restTurnOn } from './own-place.ts';
+import { defineRelation } from './relation.ts';
+import { targetFrame, turnSeat } from './seat.ts';
+
+export const orientation = defineRelation({
+  kind: 'orientation',
+  title: 'Turns with',
+  summary: 'The control is oriented as others are; its place stays.',
+  words: 'orient constraint rotation',
+  switches: true,
+  settings: z.object({}),
+  holds: () => ['turn'],
+  seat(seat, { compiled, values, pose, weight, rig }) {
+    const frame = targetFrame(compiled, values, pose);
+    if (!frame) return;
+    const own = restTurnOn(rig, seat, compiled.node);
+    const goal = slerp(own, frame.turn, weight);
+    turnSeat(seat, multiply(goal, conjugate(own)), localPlace(rig, values, compiled.node));
+  },
+});
