@@ -4,7 +4,7 @@
  */
 export interface Random {
   /** Uniform in [0, 1). */
-  next(): number;
+  readonly next: () => number;
   /** A whole number in [low, high]. */
   whole(low: number, high: number): number;
   /** Normal with mean 0 and standard deviation 1 (Box & Muller 1958). */

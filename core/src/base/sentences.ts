@@ -116,6 +116,51 @@ export const sentences = {
   noMembersChosen: (name: string) => `None of the selected controls is on the pass “${name}”.`,
   allMembersChosen: (name: string) =>
     `All controls of the pass “${name}” are selected: nothing would be left of it. Select some of them.`,
+  layerOverSpace: (layer: string, node: string) =>
+    `“${layer}” lies over ${node}, so that its own keys do not say where it lies: bake the layer or mute it first.`,
+  flatSpace: (node: string) => `What carries ${node} is scaled to nothing: a place in it cannot be said.`,
+  circle: (path: string) => `They would depend on each other in a circle: ${path}.`,
+  unknownRelation: (id: string) => `The shot has no relation “${id}”: it may have been removed.`,
+  alreadyHeld: (node: string, kind: string) =>
+    `The control ${node} has a relation of that sort already (${kind}): two would undo each other. Remove it or add targets to it.`,
+  noTargets: () => 'Say what it shall go by: a control, or the world.',
+  onlyTargets: () => 'Only its own targets are selected: select what shall follow them.',
+  noTarget: (place: number, count: number) =>
+    `There is no target ${place}: the relation has ${count}, counted from 0.`,
+  oneTarget: (kind: string) => `A relation of the sort “${kind}” goes by one thing.`,
+  noSwitch: (node: string) => `The control ${node} follows one thing only: add a target to switch to.`,
+  noSwitchThere: (frame: number) => `There is no switch at frame ${frame}.`,
+  switchOutside: (frame: number, start: number, end: number) =>
+    `A switch lies on a whole frame of the shot, ${start} to ${end}, not on ${frame}.`,
+  sameSpace: (node: string) =>
+    `The control ${node} follows that already on all of these frames: nothing was changed.`,
+  laidOnTarget: (nodes: readonly string[]) => `Laid onto what it goes by: ${listed(nodes)}.`,
+  differentParents: (parents: readonly string[]) =>
+    `The selected controls hang on different ones (${listed(parents)}): one control can stand above those that hang on the same.`,
+  carriedElsewhere: (node: string) =>
+    `The control ${node} is carried by a relation, not by its parent: a control above it would not move it.`,
+  controlNameTaken: (id: string) => `There is a control “${id}” already: choose another name.`,
+  notDissolved: (node: string) =>
+    `The control ${node} is more than a parent control: only those can be dissolved.`,
+  usedByRelation: (node: string, other: string) =>
+    `The control ${other} goes by ${node}: remove or bake that relation first.`,
+  nothingBelow: (node: string) => `Nothing hung on ${node}.`,
+  noLimbs: () => 'No arms or legs were found by the names of hands and feet: name the ends of the limbs.',
+  allHaveGoals: () => 'All limbs that were found have goals already.',
+  goalsMade: (ends: readonly string[]) =>
+    `Goals and poles for ${listed(ends)}; the joints keep their own keys.`,
+  noLimb: (node: string) => `The joint ${node} is not the end of a limb that reaches.`,
+  nothingHolds: (nodes: readonly string[]) =>
+    `No relation places ${listed(nodes)}: there is nothing to bake.`,
+  noWeight: (node: string) => `What places ${node} has no weight that could be keyed.`,
+  letGo: (relations: number, nodes: number) =>
+    `Let go by ${relations === 1 ? 'one relation' : `${relations} relations`}: ${nodes === 1 ? 'one control' : `${nodes} controls`}.`,
+  noCamera: () => 'The shot has no camera to be steady in.',
+  noStepFilter: () => 'No step filter lies over the selection: lay one, or give the pattern.',
+  heldInCamera: (nodes: readonly string[], camera: string) =>
+    `Held in the picture of ${camera} between steps: ${listed(nodes)}.`,
+  lockedMotion: (channel: string) =>
+    `What is keyed on ${channel} is locked, and would have to be written anew: unlock it first.`,
   holdsNoKeys: (name: string) =>
     `“${name}” holds no keys of its own: choose the base or a pass to work on, or its strength.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,

@@ -79,6 +79,14 @@ export function curveWithin(at: Readable, times: readonly number[], tolerance: n
   });
 }
 
+/** The curve with keys on all of these times, and on more where it would stray. @param tolerance as above */
+export function curveAlong(at: Readable, times: readonly number[], tolerance: number): Curve {
+  const dense: number[] = [times[0]!];
+  for (let i = 1; i < times.length; i += 1)
+    dense.push(...placesWithin(at, times[i - 1]!, times[i]!, tolerance));
+  return curveThrough(at, dense);
+}
+
 /** The times after `from` up to `to` on which keys are needed. */
 function placesWithin(at: Readable, from: number, to: number, tolerance: number): number[] {
   if (to - from <= SHORTEST || strayOf(at, from, to) <= tolerance) return [to];

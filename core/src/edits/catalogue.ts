@@ -64,6 +64,18 @@ import { moveFilter } from './filters/move-filter.ts';
 import { removeFilter } from './filters/remove-filter.ts';
 import { setFilter } from './filters/set-filter.ts';
 import { setStrength } from './filters/set-strength.ts';
+import { addRelation } from './spaces/add-relation.ts';
+import { setRelation } from './spaces/set-relation.ts';
+import { switchSpace } from './spaces/switch-space.ts';
+import { moveSwitch } from './spaces/move-switch.ts';
+import { matchSpace } from './spaces/match-space.ts';
+import { removeRelation } from './spaces/remove-relation.ts';
+import { addParent, dissolve } from './spaces/add-parent.ts';
+import { addGoals } from './spaces/add-goals.ts';
+import { toJoints } from './spaces/to-joints.ts';
+import { matchLimb } from './spaces/match-limb.ts';
+import { bakeNodes } from './spaces/bake-nodes.ts';
+import { steadyInCamera } from './spaces/steady-in-camera.ts';
 import { saveAction } from './actions/save-action.ts';
 import { applyAction } from './actions/apply-action.ts';
 
@@ -138,6 +150,19 @@ export const EDITS: readonly Edit[] = [
   moveFilter,
   bakeFilter,
   removeFilter,
+  addRelation,
+  setRelation,
+  switchSpace,
+  moveSwitch,
+  matchSpace,
+  removeRelation,
+  addParent,
+  dissolve,
+  addGoals,
+  toJoints,
+  matchLimb,
+  bakeNodes,
+  steadyInCamera,
   saveAction,
   applyAction,
 ];

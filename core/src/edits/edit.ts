@@ -19,6 +19,7 @@ export const EDIT_GROUPS = [
   'poses',
   'passes',
   'filters',
+  'spaces',
   'actions',
 ] as const;
 export type EditGroup = (typeof EDIT_GROUPS)[number];

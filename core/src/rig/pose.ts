@@ -9,7 +9,7 @@ import { quatFromEuler } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { conjugate, multiply, rotate, rotationBetween, slerp } from '../math/quaternion.ts';
 import type { CompiledChain } from './relations/reach.ts';
-import type { CompiledRelation, OtherTimes, Seat, WorldPose } from './relations/relation.ts';
+import type { CompiledRelation, OtherTimes, Placing, Seat, WorldPose } from './relations/relation.ts';
 import { seatFrom } from './relations/seat.ts';
 import type { Rig } from './rig.ts';
 import { solveTwoBone } from './two-bone.ts';
@@ -60,22 +60,41 @@ function placeRelated(
   i: number,
   times: OtherTimes | null,
 ): void {
+  const placing = placingOf(rig, values, out, i, times);
   const seat = seatFrom(out, rig.parents[i]!);
-  const placing = rig.relations[i]!.map((compiled) => {
-    const weight = compiled.weight < 0 ? 1 : Math.min(1, Math.max(0, values[compiled.weight]!));
-    return {
-      rig,
-      values,
-      pose: out,
-      compiled: compiled as CompiledRelation<Record<string, unknown>>,
-      weight,
-      times,
-    };
-  }).filter(({ weight }) => weight > 0);
   for (const one of placing) one.compiled.kind.seat?.(seat, one);
   out.seats[i] = seat;
   placeOn(rig, values, out, i, { turn: null, stretch: 1 }, seat);
   for (const one of placing) one.compiled.kind.hold?.(one);
+}
+
+/** The relations of a node that hold at all. */
+const placingOf = (
+  rig: Rig,
+  values: ArrayLike<number>,
+  pose: WorldPose,
+  i: number,
+  times: OtherTimes | null,
+): Placing<Record<string, unknown>>[] =>
+  (rig.relations[i] ?? [])
+    .map((compiled) => {
+      const weight = compiled.weight < 0 ? 1 : Math.min(1, Math.max(0, values[compiled.weight]!));
+      return {
+        rig,
+        values,
+        pose,
+        compiled: compiled as CompiledRelation<Record<string, unknown>>,
+        weight,
+        times,
+      };
+    })
+    .filter(({ weight }) => weight > 0);
+
+/** What would carry a node in a pose in which all that it goes by stands already. */
+export function seatIn(rig: Rig, values: ArrayLike<number>, pose: WorldPose, i: number): Seat {
+  const seat = seatFrom(pose, rig.parents[i]!);
+  for (const one of placingOf(rig, values, pose, i, null)) one.compiled.kind.seat?.(seat, one);
+  return seat;
 }
 
 /** What carries a node: the seat that its relations gave it, or its parent. */
@@ -300,14 +319,17 @@ function solveChain(
   const longer = chain.stretch && length > 0 ? Math.max(1, distance(rootAt, goal) / length) : 1;
   const first = distance(rootAt, placeOf(bench, middle)) * longer;
   const second = distance(placeOf(bench, middle), placeOf(bench, end)) * longer;
+  const hinges = chain.rollOfJoints
+    ? (hingesOf(bench, chain, fkTurns) ?? chain)
+    : { hingeRoot: chain.hingeRoot, hingeMiddle: chain.hingeMiddle };
   let turns = fkTurns;
   let [aim, step, best] = [goal, 1, Infinity];
   for (let attempt = 0; attempt < MOST_TRIES; attempt += 1) {
     const solved = solveTwoBone(rootAt, aim, pole, first, second, rotate(fkTurns[0], ...bones.root));
     const { normal } = solved;
     const tried: typeof fkTurns = [
-      frameTurn(bones.root, chain.hingeRoot, direction(rootAt, solved.middle), normal),
-      frameTurn(bones.middle, chain.hingeMiddle, direction(solved.middle, solved.end), normal),
+      frameTurn(bones.root, hinges.hingeRoot, direction(rootAt, solved.middle), normal),
+      frameTurn(bones.middle, hinges.hingeMiddle, direction(solved.middle, solved.end), normal),
       endTurn,
     ];
     place(tried, longer);
@@ -336,6 +358,26 @@ function solveChain(
     const followed = multiply(multiply(turnOf(out, tip.follows), tip.turn), multiply(conjugate(atRest), own));
     held[tip.joint] = { turn: slerp(turnOf(out, tip.joint), followed, weight), stretch: 1 };
   }
+}
+
+/** A limb whose bend is less than this part of its length has none. */
+const STRAIGHT = 1e-4;
+
+/** About what the limb bends as its joints are keyed, in their own axes; null where it is straight. */
+function hingesOf(
+  out: WorldPose,
+  { root, middle, end }: CompiledChain,
+  turns: readonly [Quaternion, Quaternion, Quaternion],
+): { hingeRoot: Triple; hingeMiddle: Triple } | null {
+  const [a, b, c] = [placeOf(out, root), placeOf(out, middle), placeOf(out, end)];
+  const normal = vec3.cross([0, 0, 0], direction(a, c), [b[0] - a[0], b[1] - a[1], b[2] - a[2]]) as Triple;
+  const length = Math.hypot(...normal);
+  if (length < STRAIGHT * (distance(a, b) + distance(b, c))) return null;
+  const hinge = normal.map((part) => part / length) as Triple;
+  return {
+    hingeRoot: rotate(conjugate(turns[0]), ...hinge),
+    hingeMiddle: rotate(conjugate(turns[1]), ...hinge),
+  };
 }
 
 /** The direction to a joint in the axes of the one that carries it, as the limb stands; `atRest` where they coincide. */

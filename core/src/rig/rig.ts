@@ -197,10 +197,5 @@ function dependencyOrder(
 function refuseCircle(nodes: readonly Node[], rows: readonly number[]): never {
   const names = rows.map((row) => nodes[row]!.id);
   const told = names.length > 6 ? [...names.slice(0, 5), '…'] : names;
-  return refuse(
-    'badDocument',
-    { node: names[0]!, path: 'nodes' },
-    'nodes',
-    `${told.join(' → ')} depend on each other in a circle`,
-  );
+  return refuse('circle', { node: names[0]!, path: 'nodes' }, told.join(' → '));
 }

@@ -1,5 +1,6 @@
 /** Controls that another leads: what is keyed on them does not show, or not alone. */
 import { valuesAt } from './evaluation.ts';
+import { relationsHolding } from './relations-holding.ts';
 import { rigOf } from './shot.ts';
 import type { Shot } from './shot.ts';
 
@@ -10,6 +11,8 @@ const LEADS_FROM = 0.5;
 export function ledBy(shot: Shot, frame: number): ReadonlyMap<string, string> {
   const rig = rigOf(shot);
   const led = new Map<string, string>();
+  for (const { node, target, weight } of relationsHolding(shot, frame))
+    if (target !== null && weight >= LEADS_FROM) led.set(node, target);
   if (rig.chains.length === 0) return led;
   const values = valuesAt(shot, frame);
   for (const { root, middle, end, target, blend, upper, lower } of rig.chains) {

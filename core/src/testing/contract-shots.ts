@@ -1,8 +1,12 @@
 /** The kinds of shot and of selection on which every edit of the catalogue is tried. */
 import { FLAG, SEGMENT } from '../curve/curve.ts';
 import { rebuild } from '../curve/rebuild.ts';
+import { AT_REST } from '../rig/node.ts';
+import type { Node } from '../rig/node.ts';
+import { reachOf } from '../rig/relations/reach.ts';
+import { NO_OFFSET } from '../rig/relations/relation.ts';
 import type { Selection } from '../shot/selection.ts';
-import { constantCurve, WEIGHT } from '../shot/shot.ts';
+import { constantCurve, WEIGHT, withCurves } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
 import { stateOf } from '../shot/variants.ts';
 import { choose, curve, filter, pass, puppet } from './shot-literals.ts';
@@ -76,8 +80,92 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
     ],
   },
   'passes, filters and a variant': stacked(),
+  'relations and a limb': related(),
   'a locked pass': { ...PLAIN, layers: [{ ...offset, locked: true }] },
 };
+
+/** A left arm of three joints that reaches, a crate that follows a hand and then the world, a camera that moves. */
+function related(): Shot {
+  const base = puppet({
+    'hips.ty': jitter,
+    'arm_l.rz': swing,
+    'arm_r.rz': curve([0, 0, 12, 30, 24, -10]),
+    'hand_l.rx': curve([0, 1, 12, 5], 'flat'),
+  });
+  const [hips] = base.nodes;
+  const extra = (id: string, more: Partial<Node>): Node => ({
+    ...hips!,
+    id,
+    pair: id,
+    part: 'prop',
+    character: null,
+    kind: 'control',
+    ...more,
+  });
+  const nodes = [
+    ...base.nodes.map((node) => (node.id === 'hand_l' ? { ...node, channels: [...node.channels] } : node)),
+    extra('tip_l', {
+      parent: 'hand_l',
+      part: 'hand',
+      character: 'puppet',
+      kind: 'joint',
+      rest: { ...AT_REST, translation: [22, 3, 0] },
+    }),
+    extra('goal', {
+      kind: 'goal',
+      rest: { ...AT_REST, translation: [60, 150, 20] },
+      channels: [...hips!.channels, 'ik'],
+    }),
+    extra('pole', { rest: { ...AT_REST, translation: [40, 100, -40] } }),
+    extra('stand', { rest: { ...AT_REST, translation: [5, 0, 5] } }),
+    extra('crate', {
+      parent: 'stand',
+      rest: { ...AT_REST, translation: [-30, 80, 10] },
+      channels: [...hips!.channels, 'follow', 'space'],
+    }),
+    extra('camera', { kind: 'camera', rest: { ...AT_REST, translation: [0, 100, 300] } }),
+  ];
+  const shot: Shot = {
+    ...base,
+    nodes,
+    relations: [
+      reachOf({
+        id: 'arm',
+        root: 'arm_l',
+        middle: 'hand_l',
+        end: 'tip_l',
+        target: 'goal',
+        pole: 'pole',
+        blend: 'goal.ik',
+        tip: null,
+      }),
+      {
+        id: 'held',
+        kind: 'parent',
+        node: 'crate',
+        targets: [
+          { node: 'hand_r', offset: NO_OFFSET, share: null },
+          { node: null, offset: NO_OFFSET, share: null },
+        ],
+        weight: 'crate.follow',
+        switch: 'crate.space',
+        settings: { moves: true, turns: true },
+      },
+    ],
+  };
+  return withCurves(
+    shot,
+    null,
+    new Map([
+      ['goal.ik', held([0, 0, 6, 1, 20, 0])],
+      ['goal.tx', curve([0, 0, 12, 14, 24, 3])],
+      ['crate.space', held([0, 0, 8, 1])],
+      ['crate.tx', curve([0, 4, 7, 4, 10, 30, 24, 10])],
+      ['stand.ry', curve([0, 0, 24, 30])],
+      ['camera.ry', curve([0, 0, 24, 20])],
+    ]),
+  );
+}
 
 function stacked(): Shot {
   const shot: Shot = {

@@ -5,6 +5,7 @@ import {
   FieldTimeOutlined,
   RiseOutlined,
   SearchOutlined,
+  ApartmentOutlined,
   FilterOutlined,
   SwitcherOutlined,
   UserOutlined,
@@ -35,6 +36,7 @@ import { RescalePanel } from './rescale-panel.tsx';
 import { SaveActionPanel } from './save-action-panel.tsx';
 import { SetValuePanel } from './set-value-panel.tsx';
 import { TangentsPanel } from './tangents-panel.tsx';
+import { AddRelationPanel, DissolvePanel, RelationPanel } from './spaces-panels.tsx';
 import { ThinPanel } from './thin-panel.tsx';
 import { TransformPanel } from './transform-panel.tsx';
 
@@ -66,6 +68,15 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'filters.move': StackHint,
   'passes.move': StackHint,
   'passes.pose': PosingHint,
+  'spaces.add': AddRelationPanel,
+  'spaces.set': RelationPanel,
+  'spaces.switch': RelationPanel,
+  'spaces.moveSwitch': RelationPanel,
+  'spaces.match': RelationPanel,
+  'spaces.remove': RelationPanel,
+  'spaces.toJoints': RelationPanel,
+  'spaces.matchLimb': RelationPanel,
+  'spaces.dissolve': DissolvePanel,
   'actions.save': SaveActionPanel,
   'actions.apply': ApplyActionPanel,
 };
@@ -79,6 +90,7 @@ const MARKS: Readonly<Record<EditGroup, ReactNode>> = {
   poses: <UserOutlined />,
   passes: <SwitcherOutlined />,
   filters: <FilterOutlined />,
+  spaces: <ApartmentOutlined />,
   actions: <AppstoreOutlined />,
 };
 

@@ -16,6 +16,7 @@ import { Lane } from './lane.tsx';
 import { LayerStack } from './layer-stack.tsx';
 import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
+import { SpacesLane } from './spaces-lane.tsx';
 import { WarpLane } from './warp-lane.tsx';
 import { Ruler } from './ruler.tsx';
 import { VariantsBar } from './variants-bar.tsx';
@@ -26,6 +27,7 @@ import { frameToX, xToFrame } from './time-axis.ts';
 const LANES: Readonly<Record<LaneId, () => ReactNode>> = {
   poses: () => <PosesStack />,
   passes: () => <PassesStack />,
+  spaces: () => <SpacesLane />,
   warp: () => <WarpLane />,
   curves: () => (
     <Lane id="curves" name="Curves" aside={<LayerName />} head={<CurveSwitches />} track={<CurvesLane />} />

@@ -15,6 +15,7 @@ import { StageGhost } from './stage-ghost.tsx';
 import { StageGhostFrames } from './stage-ghost-frames.tsx';
 import { StageRoom } from './stage-room.tsx';
 import { StageLayerNote } from './stage-layer-note.tsx';
+import { StageRelations } from './stage-relations.tsx';
 import { StageHandle } from './stage-handle.tsx';
 import { StageVariants } from './stage-variants.tsx';
 
@@ -56,6 +57,7 @@ export function Stage() {
             <StageFigure shading={shading} />
             <StageArcs />
             <StageHandle />
+            <StageRelations />
           </>
         )}
       </Canvas>

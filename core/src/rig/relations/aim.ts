@@ -7,7 +7,7 @@ import { localPlace, restTurnOn } from './own-place.ts';
 import { defineRelation } from './relation.ts';
 import { placeOn, targetFrame, turnSeat } from './seat.ts';
 
-const AXES = {
+export const AIM_AXES = {
   '+x': [1, 0, 0],
   '+y': [0, 1, 0],
   '+z': [0, 0, 1],
@@ -15,8 +15,8 @@ const AXES = {
   '-y': [0, -1, 0],
   '-z': [0, 0, -1],
 } as const;
-type Axis = keyof typeof AXES;
-const names = Object.keys(AXES) as [Axis, ...Axis[]];
+type Axis = keyof typeof AIM_AXES;
+const names = Object.keys(AIM_AXES) as [Axis, ...Axis[]];
 
 export const aim = defineRelation({
   kind: 'aim',
@@ -55,7 +55,7 @@ export const aim = defineRelation({
       row < 0
         ? [0, 1, 0]
         : unitOf([0, 1, 2].map((k) => pose.matrices[row * 16 + 12 + k]! - at[k]!) as Triple);
-    const turn = toTarget && aimTurn(AXES[axis], AXES[up], toTarget, upright ?? [0, 1, 0]);
+    const turn = toTarget && aimTurn(AIM_AXES[axis], AIM_AXES[up], toTarget, upright ?? [0, 1, 0]);
     // Right on its target a control points nowhere: it stays as it is.
     if (!turn) return;
     const own = restTurnOn(rig, seat, compiled.node);

@@ -34,6 +34,15 @@ const settings = z.object({
     title: 'Stretches',
     description: 'Beyond its reach the limb grows longer; off, it stops short of the goal.',
   }),
+  roll: z
+    .enum(['rest', 'joints'])
+    .default('rest')
+    .meta({
+      title: 'Roll',
+      labels: { rest: 'as at rest', joints: 'of the joints’ keys' },
+      description:
+        'How its bones are rolled about themselves: as in the rest pose, or as the joints are keyed.',
+    }),
 });
 export type ReachSettings = z.output<typeof settings>;
 
@@ -84,6 +93,8 @@ export interface CompiledChain {
   readonly pole: number;
   readonly blend: number;
   readonly stretch: boolean;
+  /** Whether the bend and the roll of the joints’ own keys are gone by, where they bend at all. */
+  readonly rollOfJoints: boolean;
   readonly tip: { readonly joint: number; readonly follows: number; readonly turn: Quaternion } | null;
   /** Joints between root and middle, and between middle and end, parents first: twist joints. */
   readonly upper: readonly number[];
@@ -137,6 +148,7 @@ export function compileReach(relation: Relation, around: Around): CompiledChain 
     pole,
     blend: relation.weight === null ? -1 : channelIndex(relation.weight),
     stretch: given.stretch,
+    rollOfJoints: given.roll === 'joints',
     upper: between(given.root, given.middle, parentOf).map(indexOf),
     lower: between(given.middle, relation.node, parentOf).map(indexOf),
     tip: given.tip ? { joint, follows, turn: multiply(conjugate(turns[follows]!), turns[joint]!) } : null,

@@ -1,0 +1,150 @@
+import { Select } from 'antd';
+import { useState } from 'react';
+import { relationKindOf } from '@kneader/core';
+import type { Edit, Relation } from '@kneader/core';
+import { useBench } from '../bench-store.ts';
+import { relationWords, targetName } from '../lanes/spaces-lane.tsx';
+import { ControlsSelect } from './controls-select.tsx';
+import { TriedPanel, useOptions } from './edit-panel.tsx';
+import { OptionForm } from './option-form.tsx';
+
+/** Which relations an edit is for. */
+const FITS: Readonly<Record<string, (relation: Relation) => boolean>> = {
+  'spaces.switch': (relation) => relation.switch !== null,
+  'spaces.moveSwitch': (relation) => relation.switch !== null,
+  'spaces.match': (relation) => relation.switch !== null,
+  'spaces.toJoints': ({ kind }) => kind === 'reach',
+  'spaces.matchLimb': ({ kind }) => kind === 'reach',
+};
+
+/** An edit of a relation: which one, to which of its targets, and the rest of its options. */
+export function RelationPanel({ edit }: { readonly edit: Edit }) {
+  const [options, setOptions] = useOptions(edit);
+  const relations = useBench((state) => state.session.shot.relations).filter(
+    (relation) => relationKindOf(relation) && (FITS[edit.id]?.(relation) ?? true),
+  );
+  const nodes = useBench((state) => state.session.selection.nodes);
+  const frame = useBench((state) => state.frame);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const relation =
+    relations.find(({ id }) => id === chosen) ??
+    relations.find(
+      ({ node, targets }) =>
+        nodes.includes(node) || targets.some((target) => nodes.includes(target.node ?? '')),
+    ) ??
+    relations[0];
+  if (!relation)
+    return (
+      <div className="edit-body">
+        <p className="soft summary">{edit.summary}</p>
+        <p className="soft hint">
+          {edit.id === 'spaces.toJoints' || edit.id === 'spaces.matchLimb'
+            ? 'No limb of this shot reaches: “Add goals” makes them.'
+            : FITS[edit.id]
+              ? 'Nothing in this shot switches what it follows: “Add relation” with several targets makes it.'
+              : 'This shot has no relations: “Add relation” makes one.'}
+        </p>
+      </div>
+    );
+  const given = { ...options, relation: relation.id };
+  const known = 'frame' in edit.options.shape ? { frame: Math.round(frame) } : undefined;
+  return (
+    <TriedPanel edit={edit} options={given} {...(known && { known })}>
+      <label className="option">
+        <span>Relation</span>
+        <Select
+          size="small"
+          aria-label="Relation"
+          popupMatchSelectWidth={false}
+          value={relation.id}
+          options={relations.map((one) => ({ value: one.id, label: relationWords(one) }))}
+          onChange={setChosen}
+        />
+      </label>
+      {'to' in edit.options.shape && edit.id !== 'spaces.matchLimb' && (
+        <label className="option">
+          <span>To</span>
+          <Select
+            size="small"
+            aria-label="To"
+            value={(options['to'] as number | undefined) ?? 0}
+            options={relation.targets.map((target, at) => ({ value: at, label: targetName(target) }))}
+            onChange={(to: number) => setOptions({ ...options, to })}
+          />
+        </label>
+      )}
+      {'add' in edit.options.shape && (
+        <label className="option">
+          <span>Targets more</span>
+          <ControlsSelect
+            label="Targets more"
+            world
+            value={(options['add'] as string[] | undefined) ?? []}
+            onChange={(add) => setOptions({ ...options, add })}
+          />
+        </label>
+      )}
+      <OptionForm
+        schema={edit.options}
+        options={options}
+        onChange={setOptions}
+        without={['relation', 'add', 'settings', 'frame', ...(edit.id === 'spaces.matchLimb' ? [] : ['to'])]}
+      />
+    </TriedPanel>
+  );
+}
+
+/** What the selected controls shall go by: each target is named; the one that was selected last is offered. */
+export function AddRelationPanel({ edit }: { readonly edit: Edit }) {
+  const [options, setOptions] = useOptions(edit);
+  const frame = useBench((state) => state.frame);
+  return (
+    <TriedPanel edit={edit} options={options} known={{ frame: Math.round(frame) }}>
+      <label className="option">
+        <span>What</span>
+        <ControlsSelect
+          label="What"
+          world
+          value={(options['targets'] as string[] | undefined) ?? []}
+          onChange={(targets) => setOptions({ ...options, targets })}
+        />
+      </label>
+      <OptionForm
+        schema={edit.options}
+        options={options}
+        onChange={setOptions}
+        without={['targets', 'frame']}
+      />
+    </TriedPanel>
+  );
+}
+
+/** A control that stands above others is dissolved. */
+export function DissolvePanel({ edit }: { readonly edit: Edit }) {
+  const [options, setOptions] = useOptions(edit);
+  const nodes = useBench((state) => state.session.shot.nodes);
+  const selected = useBench((state) => state.session.selection.nodes);
+  const free = nodes.filter(({ kind, solids }) => kind === 'control' && solids.length === 0);
+  const control =
+    (options['control'] as string | undefined) ?? free.findLast(({ id }) => selected.includes(id))?.id;
+  return (
+    <div className="edit-body">
+      <label className="option">
+        <span>Control</span>
+        <Select
+          size="small"
+          aria-label="Control"
+          placeholder="choose one"
+          value={control}
+          options={free.map(({ id }) => ({ value: id, label: id }))}
+          onChange={(next: string) => setOptions({ ...options, control: next })}
+        />
+      </label>
+      {control !== undefined && (
+        <TriedPanel edit={edit} options={{ ...options, control }}>
+          <OptionForm schema={edit.options} options={options} onChange={setOptions} without={['control']} />
+        </TriedPanel>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,134 @@
+import { Select } from 'antd';
+import { useMemo, useRef } from 'react';
+import { curveOf, relationKindOf, spansOf } from '@kneader/core';
+import type { Relation, Shot, Span } from '@kneader/core';
+import { PASS_HUES } from '../../theme/palette.ts';
+import { bench, shownShot, useBench } from '../bench-store.ts';
+import { useSize } from '../use-size.ts';
+import { Lane } from './lane.tsx';
+import { frameToX, xToFrame } from './time-axis.ts';
+
+type Switched = Relation & { readonly switch: string };
+
+/** More lanes than this would leave no room for the curves. */
+const MOST_LANES = 3;
+
+/** Pixels within which an edge is hit. */
+const REACH = 7;
+
+export const targetName = (target: Relation['targets'][number]): string => target.node ?? 'the world';
+
+/** The relations of the selected controls of whose targets one holds at a time. */
+export const switchedRelations = (shot: Shot, nodes: readonly string[]): Switched[] =>
+  shot.relations.filter(
+    (relation): relation is Switched => relation.switch !== null && nodes.includes(relation.node),
+  );
+
+/** What the selected controls follow, as coloured spans: the edge of one is dragged, and the motion stays. */
+export function SpacesLane() {
+  const shot = useBench(shownShot);
+  const nodes = useBench((state) => state.session.selection.nodes);
+  const relations = useMemo(() => switchedRelations(shot, nodes).slice(0, MOST_LANES), [shot, nodes]);
+  return relations.map((relation, i) => (
+    <Lane
+      key={relation.id}
+      id="spaces"
+      name={i === 0 ? 'Space' : ''}
+      height={34}
+      aside={<SwitchHere relation={relation} />}
+      track={<SpaceTrack relation={relation} />}
+    />
+  ));
+}
+
+/** What it follows at the play-head; another is chosen, and it switches here. */
+function SwitchHere({ relation }: { readonly relation: Switched }) {
+  const frame = useBench((state) => state.frame);
+  const shot = useBench((state) => state.session.shot);
+  const spans = spansOf(curveOf(shot, null, relation.switch), shot.range);
+  const here = spans.findLast(({ start }) => start <= frame) ?? spans[0];
+  return (
+    <Select
+      size="small"
+      className="space-here"
+      aria-label={`What ${relation.node} follows from here`}
+      title={`What ${relation.node} follows; another one switches at the play-head, without a jump`}
+      popupMatchSelectWidth={false}
+      value={here?.target ?? 0}
+      options={relation.targets.map((target, at) => ({ value: at, label: targetName(target) }))}
+      onChange={(to: number) =>
+        bench.perform('spaces.switch', { relation: relation.id, frame: Math.round(frame), to })
+      }
+    />
+  );
+}
+
+function SpaceTrack({ relation }: { readonly relation: Switched }) {
+  const holder = useRef<HTMLDivElement>(null);
+  const { width } = useSize(holder);
+  const from = useBench((state) => state.from);
+  const to = useBench((state) => state.to);
+  const shot = useBench(shownShot);
+  const held = useRef<{ readonly from: number; moved: boolean } | null>(null);
+  const axis = { from, to, width: Math.max(width, 1) };
+  const spans = spansOf(curveOf(shot, null, relation.switch), shot.range);
+  const edgeNear = (x: number): Span | undefined =>
+    spans.slice(1).find(({ start }) => Math.abs(frameToX(axis, start) - x) < REACH);
+  const place = (event: React.PointerEvent<HTMLDivElement>) =>
+    event.clientX - event.currentTarget.getBoundingClientRect().left;
+  return (
+    <div
+      ref={holder}
+      className="space-track"
+      role="img"
+      aria-label={`What ${relation.node} follows: ${spans.map(({ start, target }) => `${targetName(relation.targets[target]!)} from ${start}`).join(', ')}`}
+      onPointerDown={(event) => {
+        const edge = edgeNear(place(event));
+        if (!edge) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        held.current = { from: edge.start, moved: false };
+      }}
+      onPointerMove={(event) => {
+        const x = place(event);
+        if (!held.current) {
+          event.currentTarget.style.cursor = edgeNear(x) ? 'ew-resize' : '';
+          return;
+        }
+        const frame = Math.round(xToFrame(axis, x));
+        if (!held.current.moved) bench.beginGesture('spaces.moveSwitch');
+        held.current.moved = true;
+        bench.updateGesture({ relation: relation.id, from: held.current.from, frame });
+      }}
+      onPointerUp={() => {
+        if (held.current?.moved) bench.commitGesture(`Move switch of ${relation.node}`);
+        held.current = null;
+      }}
+      onPointerCancel={() => {
+        bench.cancelGesture();
+        held.current = null;
+      }}
+    >
+      {spans.map(({ start, end, target }) => {
+        const left = frameToX(axis, start);
+        return (
+          <span
+            key={start}
+            className="space-span"
+            title={`${relation.node} follows ${targetName(relation.targets[target]!)}, frames ${start} to ${end}`}
+            style={{
+              left,
+              width: Math.max(frameToX(axis, end + 1) - left - 1, 2),
+              background: `color-mix(in srgb, ${PASS_HUES[target % PASS_HUES.length]} 38%, transparent)`,
+              borderColor: PASS_HUES[target % PASS_HUES.length],
+            }}
+          >
+            {targetName(relation.targets[target]!)}
+          </span>
+        );
+      })}
+    </div>
+  );
+}
+
+export const relationWords = (relation: Relation): string =>
+  `${relation.node} ${relationKindOf(relation)?.title.toLowerCase() ?? relation.kind} ${relation.targets.map(targetName).join(', ')}`;

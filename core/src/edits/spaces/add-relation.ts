@@ -1,0 +1,207 @@
+/** Add a relation: the selected controls follow others from now on; they do not jump on the frame on which it is made. */
+import { z } from 'zod';
+import { finding, refuse } from '../../base/finding.ts';
+import { FOLLOW } from '../../rig/node.ts';
+import { seatOf } from '../../rig/pose.ts';
+import { aimTurn, AIM_AXES } from '../../rig/relations/aim.ts';
+import { RELATION_KINDS, relationKindOf } from '../../rig/relations/kinds.ts';
+import { NO_OFFSET } from '../../rig/relations/relation.ts';
+import type { Offset, Relation, Seat } from '../../rig/relations/relation.ts';
+import { offsetBetween, placeOn, seatFrom } from '../../rig/relations/seat.ts';
+import { conjugate, multiply } from '../../math/quaternion.ts';
+import { worldAt } from '../../shot/evaluation.ts';
+import { constantCurve, rigOf, withCurves } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { frameOption } from '../frame-option.ts';
+import { chosenNodes } from '../stack/chosen-nodes.ts';
+import { differences, keepMotion } from './keep-motion.ts';
+import { freshChannel, withChannels } from './node-changes.ts';
+import { freshRelationId, targetNode, wishesOf, withinOptions } from './relation-option.ts';
+import { switchThrough } from './switch-curve.ts';
+
+/** A reach and what holds in the camera are made by edits of their own. */
+const OFFERED = RELATION_KINDS.filter(({ kind }) => kind !== 'reach' && kind !== 'steady').map(
+  ({ kind }) => kind,
+);
+export const SWITCH = 'space';
+
+export const addRelation = defineEdit({
+  id: 'spaces.add',
+  title: 'Add relation',
+  summary: 'The selected controls follow, stay at, turn with or look at others; their keys lie on top.',
+  words: 'constraint parent attach follow aim look point orient space',
+  group: 'spaces',
+  needs: 'channels',
+  locks: 'none',
+  options: z.object({
+    kind: z
+      .enum(OFFERED as [string, ...string[]])
+      .default('parent')
+      .meta({
+        title: 'Kind',
+        labels: Object.fromEntries(RELATION_KINDS.map(({ kind, title }) => [kind, title.toLowerCase()])),
+        description: 'What it does to the control.',
+      }),
+    targets: z
+      .array(z.string())
+      .default([])
+      .meta({ title: 'What', description: 'The controls that it goes by; “world” is none of them.' }),
+    several: z
+      .enum(['switch', 'blend'])
+      .default('switch')
+      .meta({
+        title: 'Of several',
+        labels: { switch: 'one at a time', blend: 'parts of each' },
+        description: 'One holds at a time and can be switched; or each by a share that can be keyed.',
+      }),
+    keep: z.boolean().default(true).meta({
+      title: 'Keep the offset',
+      description: 'On the frame it stays where it is; off, it comes to lie on its target.',
+    }),
+    motion: z
+      .enum(['follow', 'stay'])
+      .default('follow')
+      .meta({
+        title: 'Motion',
+        labels: { follow: 'goes with it', stay: 'stays as it is' },
+        description: 'Its keys stay and it goes along; or it moves as it did, with new keys.',
+      }),
+    frame: frameOption('Made at', 'The frame on which the offset is measured.'),
+    ...withinOptions,
+  }),
+  *run(shot, selection, { kind, targets, several, keep, motion, frame, ...given }) {
+    const nodes = chosenNodes(shot, selection).filter((id) => !targets.includes(id));
+    if (targets.length === 0) refuse('noTargets', {});
+    if (nodes.length === 0) refuse('onlyTargets', {});
+    const goals = targets.map((name) => targetNode(shot, name));
+    let after = shot;
+    const keyed = new Map<ChannelId, Curve>();
+    for (const node of nodes) {
+      const made = related(after, node, kind, goals, several, keep, frame);
+      after = { ...made.shot, relations: [...made.shot.relations, made.relation] };
+      if (made.relation.switch !== null)
+        keyed.set(made.relation.switch, switchThrough([{ ...shot.range, target: 0 }]));
+      for (const [at, { share }] of made.relation.targets.entries())
+        if (share !== null) keyed.set(share, constantCurve(at === 0 ? 1 : 0, shot.range.start));
+    }
+    // A circle is refused here, naming its nodes.
+    rigOf(after);
+    after = withCurves(after, null, keyed);
+    const rewrites = nodes.map((node) => ({ node, range: shot.range, keys: 'existing' as const }));
+    const kept = motion === 'stay' ? yield* keepMotion(shot, after, rewrites, wishesOf(given)) : null;
+    return outcome(shot, kept?.shot ?? after, selection, {
+      touched: [...keyed.keys(), ...(kept?.touched ?? [])],
+      measures: [
+        { name: 'controls', value: nodes.length, unit: '' },
+        ...differences(
+          shot,
+          kept?.shot ?? after,
+          nodes,
+          kept ? shot.range : { start: frame, end: frame },
+        ).slice(0, kept ? 4 : 2),
+      ],
+      findings: keep ? [] : [finding('laidOnTarget', {}, nodes)],
+    });
+  },
+});
+
+function related(
+  shot: Shot,
+  node: string,
+  kind: string,
+  goals: readonly (string | null)[],
+  several: 'switch' | 'blend',
+  keep: boolean,
+  frame: number,
+): { readonly shot: Shot; readonly relation: Relation } {
+  const rig = rigOf(shot);
+  const row = rig.indexOf(node);
+  const found = relationKindOf({ kind })!;
+  refuseHeld(shot, node, kind);
+  const pose = worldAt(shot, frame);
+  const seat = seatOf(rig, pose, row);
+  const own = rig.nodes[row]!;
+  const follow = freshChannel(own, FOLLOW);
+  const switched = found.switches === true && several === 'switch' && goals.length > 1;
+  const by = switched ? freshChannel(own, SWITCH) : null;
+  const shares =
+    !switched && goals.length > 1
+      ? goals.map((_, i) =>
+          freshChannel(
+            { ...own, channels: [...own.channels, ...goals.slice(0, i).map((__, k) => `share${k + 1}`)] },
+            `share${i + 1}`,
+          ),
+        )
+      : null;
+  const settings: Record<string, unknown> = { ...(found.settings.parse({}) as object) };
+  const targets = goals.map((goal, i) => ({
+    node: goal,
+    offset: keep
+      ? keptOffset(kind, seat, seatFrom(pose, goal === null ? -1 : rig.indexOf(goal)), own.rest, node)
+      : NO_OFFSET,
+    share: shares ? `${node}.${shares[i]!}` : null,
+  }));
+  if (kind === 'aim' && keep)
+    settings['offset'] = keptAim(
+      seat,
+      own.rest,
+      seatFrom(pose, goals[0] === null ? -1 : rig.indexOf(goals[0]!)),
+      pose.matrices.subarray(row * 16 + 12, row * 16 + 15),
+    );
+  return {
+    shot: withChannels(shot, node, [follow, ...(by ? [by] : []), ...(shares ?? [])]),
+    relation: {
+      id: freshRelationId(shot),
+      kind,
+      node,
+      targets,
+      weight: `${node}.${follow}`,
+      switch: by ? `${node}.${by}` : null,
+      settings,
+    },
+  };
+}
+
+type Rest = {
+  readonly translation: readonly [number, number, number];
+  readonly rotation: readonly [number, number, number, number];
+};
+
+/** From the target to what carries the node now, so that nothing moves on this frame. */
+function keptOffset(kind: string, seat: Seat, target: Seat, rest: Rest, node: string): Offset {
+  const matrix = seat.matrix.slice();
+  let turn = Array.from(seat.turn) as unknown as Offset['turn'];
+  if (kind === 'position') matrix.set(placeOn(seat, [...rest.translation]), 12);
+  if (kind === 'orientation') turn = multiply(seat.turn, rest.rotation);
+  // Looking is at the target itself.
+  if (kind === 'aim') return NO_OFFSET;
+  return offsetBetween(target, { matrix, turn: Float64Array.from(turn) }) ?? refuse('flatSpace', {}, node);
+}
+
+function keptAim(seat: Seat, rest: Rest, target: Seat, place: ArrayLike<number>): readonly number[] {
+  const toward = [0, 1, 2].map((axis) => target.matrix[12 + axis]! - place[axis]!);
+  const length = Math.hypot(...toward) || 1;
+  const turn = aimTurn(
+    AIM_AXES['+z'],
+    AIM_AXES['+y'],
+    toward.map((part) => part / length),
+    [0, 1, 0],
+  );
+  return turn ? multiply(conjugate(turn), multiply(seat.turn, rest.rotation)) : [0, 0, 0, 1];
+}
+
+/** Two relations that hold the same of one control would undo each other; a joint of a limb is turned by its reach. */
+function refuseHeld(shot: Shot, node: string, kind: string): void {
+  const holds = relationKindOf({ kind })!.holds(relationKindOf({ kind })!.settings.parse({}));
+  for (const relation of shot.relations) {
+    const other = relationKindOf(relation);
+    if (!other) continue;
+    const parentOf = (id: string) => shot.nodes.find((one) => one.id === id)?.parent ?? null;
+    const places = other.writes ? other.writes(relation, parentOf) : [relation.node];
+    if (!places.includes(node)) continue;
+    const both = other.writes ? true : other.holds(relation.settings).some((what) => holds.includes(what));
+    if (both) refuse('alreadyHeld', { node }, node, other.title.toLowerCase());
+  }
+}
