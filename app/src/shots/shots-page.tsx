@@ -24,6 +24,7 @@ const DEMOS = [
   { id: 'dough-toss', needs: 'a key on every frame, noise and spikes: unwrap, thin, offset' },
   { id: 'night-round', needs: 'half a walk with the tray: flip the range, loop it, carry it on' },
   { id: 'first-tray', needs: 'stepped blocking, even gaps: complete, spline, retime' },
+  { id: 'oven-door', needs: 'a tray that stays in one hand, a moving camera: switch spaces, steady, bake' },
   { id: 'kneading-loop', needs: 'a visible seam and a dull rhythm: loop, pattern' },
 ];
 

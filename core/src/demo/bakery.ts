@@ -3,6 +3,7 @@ import type { Shot } from '../shot/shot.ts';
 import { doughToss } from './dough-toss.ts';
 import { firstTray } from './first-tray.ts';
 import { kneadingLoop } from './kneading-loop.ts';
+import { ovenDoor } from './oven-door.ts';
 import { nightRound } from './night-round.ts';
 
 export const DEMO_SHOTS: readonly { readonly id: string; readonly make: () => Shot }[] = [
@@ -10,4 +11,5 @@ export const DEMO_SHOTS: readonly { readonly id: string; readonly make: () => Sh
   { id: 'night-round', make: nightRound },
   { id: 'first-tray', make: firstTray },
   { id: 'kneading-loop', make: kneadingLoop },
+  { id: 'oven-door', make: ovenDoor },
 ];

@@ -399,6 +399,24 @@ const PROPS: readonly Plan[] = [
     solids: [{ kind: 'box', centre: [0, 75, 62], size: [84, 12, 36], colour: 'wood' }],
   },
   {
+    id: 'shelf',
+    parent: null,
+    at: [-78, 0, 34],
+    part: 'prop',
+    kind: 'prop',
+    channels: [],
+    solids: [
+      { kind: 'box', centre: [0, 98, 0], size: [44, 4, 52], colour: 'wood' },
+      { kind: 'box', centre: [0, 58, 0], size: [44, 4, 52], colour: 'wood' },
+      ...[-24, 24].map((z): Solid => ({
+        kind: 'box',
+        centre: [0, 66, z],
+        size: [40, 132, 4],
+        colour: 'wood',
+      })),
+    ],
+  },
+  {
     id: 'camera',
     parent: null,
     at: [0, 110, 420],
@@ -421,7 +439,8 @@ export function bramNodes(props: readonly string[]): Node[] {
   ];
 }
 
-const LIMBS = (['l', 'r'] as const).flatMap((side): Chain[] => [
+/** The three joints of each of his limbs, and what drives them. */
+export const BRAM_LIMBS: readonly Chain[] = (['l', 'r'] as const).flatMap((side): Chain[] => [
   {
     id: `arm_${side}`,
     root: `upperarm_${side}`,
@@ -445,7 +464,7 @@ const LIMBS = (['l', 'r'] as const).flatMap((side): Chain[] => [
 ]);
 
 /** His limbs. */
-export const BRAM_RELATIONS: readonly Relation[] = LIMBS.map(reachOf);
+export const BRAM_RELATIONS: readonly Relation[] = BRAM_LIMBS.map(reachOf);
 
 function node(plan: Plan, side: Side): Node {
   const swap = side === 'left' ? '_r' : '_l';

@@ -32,9 +32,10 @@ export const removeRelation = defineEdit({
     const rewrites = nodes.map((node) => ({ node, range: shot.range, keys: 'needed' as const }));
     const kept =
       keep && relationKindOf(relation) ? yield* keepMotion(shot, without, rewrites, wishesOf(given)) : null;
-    const after = withoutChannels(kept?.shot ?? without, ownChannels(shot, relation));
+    const gone = ownChannels(shot, relation);
+    const after = withoutChannels(kept?.shot ?? without, gone);
     return outcome(shot, after, selection, {
-      touched: kept?.touched ?? [],
+      touched: [...(kept?.touched ?? []), ...gone],
       measures: kept
         ? [
             { name: 'keys written', value: kept.keys, unit: '' },

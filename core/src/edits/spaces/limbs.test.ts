@@ -1,0 +1,212 @@
+/** Limbs: the law of cosines under scaled parents, goals for captured skeletons, and going over from joints to goals and back. */
+import { readFileSync } from 'node:fs';
+import { describe, expect, test } from '@jest/globals';
+import { seededRandom } from '../../base/random.ts';
+import { readBvh } from '../../interchange/bvh/read-bvh.ts';
+import { unit } from '../../math/quaternion.ts';
+import { AT_REST } from '../../rig/node.ts';
+import type { Node } from '../../rig/node.ts';
+import { limbsOf } from '../../rig/limbs.ts';
+import { reachOf } from '../../rig/relations/reach.ts';
+import { placeIn, worldAt } from '../../shot/evaluation.ts';
+import { curveOf, newShot, rigOf, withCurves } from '../../shot/shot.ts';
+import type { Shot } from '../../shot/shot.ts';
+import { choose, curve } from '../../testing/shot-literals.ts';
+import { runEdit } from '../run-edit.ts';
+
+const RATE = { numerator: 24, denominator: 1 };
+const node = (id: string, parent: string | null, more: Partial<Node> = {}): Node => ({
+  ...{ id, parent, kind: 'joint', order: 'xyz', side: 'centre', pair: null, part: 'arm', character: null },
+  ...{ rest: AT_REST, channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'], solids: [] },
+  ...more,
+});
+
+describe('a reach', () => {
+  test('of 1,000 limbs under scaled and turned parents comes to its goal; what is out of reach is stopped short, or stretched to', () => {
+    const { next } = seededRandom(11);
+    const spread = (size: number) => (next() - 0.5) * 2 * size;
+    let [reached, stretched] = [0, 0];
+    for (let i = 0; i < 1000; i += 1) {
+      const [first, second, size] = [10 + 40 * next(), 10 + 40 * next(), 0.4 + 2 * next()];
+      const stretch = i % 2 === 0;
+      const nodes = [
+        node('body', null, {
+          rest: {
+            translation: [spread(50), spread(50), spread(50)],
+            rotation: unit([spread(1), spread(1), spread(1), 1]),
+            scale: [size, size, size],
+          },
+        }),
+        node('root', 'body', { rest: { ...AT_REST, translation: [spread(9), spread(9), spread(9)] } }),
+        node('middle', 'root', { rest: { ...AT_REST, translation: [first, 0, 0] } }),
+        node('end', 'middle', { rest: { ...AT_REST, translation: [second, 0, 0] } }),
+        node('goal', null, { rest: { ...AT_REST, translation: [spread(120), spread(120), spread(120)] } }),
+        node('pole', null, { rest: { ...AT_REST, translation: [spread(90), spread(90), spread(90)] } }),
+      ];
+      const chain = reachOf({
+        id: 'limb',
+        root: 'root',
+        middle: 'middle',
+        end: 'end',
+        target: 'goal',
+        pole: 'pole',
+        blend: 'goal.none',
+        tip: null,
+      });
+      const relation = { ...chain, weight: null, settings: { ...chain.settings, stretch } };
+      const pose = worldAt(newShot('Limb', nodes, [relation], RATE, { start: 0, end: 1 }), 0);
+      const at = (row: number) => placeIn(pose, row);
+      const [root, middle, end, goal] = [at(1), at(2), at(3), at(4)];
+      const apart = (a: number[], b: number[]) => Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!, a[2]! - b[2]!);
+      const [a, b, c] = [first * size, second * size, apart(root, goal)];
+      const within = c <= a + b && c >= Math.abs(a - b);
+      if (within) {
+        reached += 1;
+        expect(apart(end, goal) / (a + b)).toBeLessThan(1e-9);
+        // Law of cosines: the angle at the middle joint.
+        const inner = (a * a + b * b - c * c) / (2 * a * b);
+        const seen =
+          (apart(root, middle) ** 2 + apart(middle, end) ** 2 - apart(root, end) ** 2) /
+          (2 * apart(root, middle) * apart(middle, end));
+        expect(Math.abs(inner - seen)).toBeLessThan(1e-7);
+      } else if (c > a + b) {
+        if (stretch) stretched += 1;
+        expect(stretch ? apart(end, goal) / c : Math.abs(apart(root, end) - (a + b)) / c).toBeLessThan(1e-7);
+      }
+    }
+    expect(reached).toBeGreaterThan(200);
+    expect(stretched).toBeGreaterThan(100);
+  });
+});
+
+describe('captured motion (CMU, 01_01.bvh)', () => {
+  const whole = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
+  const shot: Shot = { ...whole, range: { start: 400, end: 460 } };
+  const joints = shot.nodes.map(({ id }) => id);
+  const farthest = (before: Shot, after: Shot, step = 1) => {
+    let far = 0;
+    for (let frame = 400; frame <= 460; frame += step) {
+      const [a, b] = [worldAt(before, frame), worldAt(after, frame)];
+      for (const id of joints) {
+        const [p, q] = [placeIn(a, rigOf(before).indexOf(id)), placeIn(b, rigOf(after).indexOf(id))];
+        far = Math.max(far, Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]));
+      }
+    }
+    return far;
+  };
+  const made = runEdit('spaces.addGoals', shot, choose({}), { space: 2, turn: 0.5 });
+  const posed = made.shot;
+
+  test('has two arms and two legs, found by names and bones', () => {
+    expect(limbsOf(rigOf(shot))).toHaveLength(4);
+    expect(made.report.status).toBe('changed');
+    expect(made.shot.relations.filter(({ kind }) => kind === 'reach')).toHaveLength(4);
+  });
+
+  test('gets goals in one step, and no joint moves by more than was said', () => {
+    expect(farthest(shot, posed, 0.5)).toBeLessThan(0.2);
+    expect(runEdit('spaces.addGoals', posed, choose({}), {}).report.findings[0]!.code).toBe('allHaveGoals');
+  });
+
+  test('is posed by a goal on one frame, and goes back to joints that show the same', () => {
+    const [relation] = posed.relations;
+    const goal = relation!.targets[0]!.node!;
+    const lifted = runEdit('keys.setValue', posed, choose({ channels: [`${goal}.ty`] }), {
+      value: 5,
+      relative: true,
+    }).shot;
+    const back = runEdit('spaces.toJoints', lifted, choose({}), {
+      relation: relation!.id,
+      space: 2,
+      turn: 0.5,
+    });
+    expect(back.report.status).toBe('changed');
+    expect(farthest(posed, lifted)).toBeCloseTo(5, 3);
+    expect(farthest(lifted, back.shot)).toBeLessThan(0.2);
+    expect(back.shot.nodes.some(({ id }) => id === goal)).toBe(false);
+    expect(back.shot.relations).toHaveLength(3);
+  });
+
+  test('goes over to its joints and back to its goal without a pop', () => {
+    const [relation] = posed.relations;
+    const over = runEdit('spaces.matchLimb', posed, choose({ range: { start: 420, end: 440 } }), {
+      relation: relation!.id,
+      to: 'joints',
+      space: 2,
+      turn: 0.5,
+    });
+    expect(over.report.status).toBe('changed');
+    expect([...curveOf(over.shot, null, relation!.weight!).values]).toEqual([1, 0, 1]);
+    expect(farthest(posed, over.shot)).toBeLessThan(0.2);
+    const home = runEdit('spaces.matchLimb', over.shot, choose({ range: { start: 420, end: 440 } }), {
+      relation: relation!.id,
+      to: 'goal',
+      space: 2,
+      turn: 0.5,
+    });
+    expect(farthest(over.shot, home.shot)).toBeLessThan(0.2);
+  });
+});
+
+test('steady: between two steps every joint keeps its place in the picture, under a moving camera whose lens changes', () => {
+  const nodes = [
+    node('root', null, { rest: { ...AT_REST, translation: [10, 0, -20] } }),
+    node('hand', 'root', { rest: { ...AT_REST, translation: [20, 90, 5] } }),
+    node('camera', null, {
+      kind: 'camera',
+      rest: { ...AT_REST, translation: [0, 100, 300] },
+      channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'fov'],
+    }),
+  ];
+  const bare = newShot('Pan', nodes, [], RATE, { start: 0, end: 30 });
+  const still = withCurves(
+    bare,
+    null,
+    new Map([
+      ['root.tx', curve([0, 0, 30, 80])],
+      ['camera.tx', curve([0, -40, 30, 60])],
+      ['camera.ry', curve([0, -9, 30, 12])],
+      ['camera.fov', curve([0, 0, 30, 9])],
+    ]),
+  );
+  const held = runEdit('spaces.steady', still, choose({ nodes: ['root'], range: { start: 8, end: 21 } }), {
+    from: 'pattern',
+    pattern: [2, 3],
+    first: 1,
+  }).shot;
+  const pixels = (shot: Shot, frame: number, row: number): [number, number] => {
+    const pose = worldAt(shot, frame);
+    const [x, y, z] = inCamera(pose.matrices.subarray(32, 48), placeIn(pose, row));
+    const fov = 35 + (9 * frame) / 30;
+    const scale = 540 / (Math.tan((fov * Math.PI) / 360) * -z);
+    return [x * scale, y * scale];
+  };
+  const steps = [6, 8, 11, 13, 16, 18, 21];
+  for (let frame = 8; frame <= 21; frame += 1) {
+    const step = steps.findLast((one) => one <= frame)!;
+    for (const row of [0, 1]) {
+      const [a, b] = [pixels(held, frame, row), pixels(held, step, row)];
+      if (step >= 8) expect(Math.hypot(a[0] - b[0], a[1] - b[1])).toBeLessThan(0.01);
+      if (frame === step)
+        expect(placeIn(worldAt(held, frame), row)).toEqual(placeIn(worldAt(still, frame), row));
+    }
+  }
+  for (const frame of [3, 7, 24, 25])
+    expect(placeIn(worldAt(held, frame), 1)).toEqual(placeIn(worldAt(still, frame), 1));
+  const gone = runEdit('spaces.remove', held, choose({}), {
+    relation: held.relations[0]!.id,
+    keep: false,
+  }).shot;
+  expect(gone.curves[0]).toEqual(still.curves[0]);
+  expect(gone.nodes).toEqual(still.nodes);
+});
+
+/** A place in the world seen by a camera: its matrix is a turn and a place. */
+function inCamera(m: Float64Array, [x, y, z]: readonly number[]): [number, number, number] {
+  const [a, b, c] = [x! - m[12]!, y! - m[13]!, z! - m[14]!];
+  return [0, 1, 2].map((axis) => m[axis * 4]! * a + m[axis * 4 + 1]! * b + m[axis * 4 + 2]! * c) as [
+    number,
+    number,
+    number,
+  ];
+}

@@ -1,0 +1,172 @@
+/** The ways through spaces: a tray that goes from hand to hand to the shelf, on twos and steady in the camera, baked and read back; goals for captured motion. */
+import { readFile } from 'node:fs/promises';
+import { NodeIO } from '@gltf-transform/core';
+import type { Page } from '@playwright/test';
+import {
+  downloaded,
+  dropFiles,
+  edits,
+  expect,
+  goToFrame,
+  history,
+  openEdit,
+  reportNumber,
+  takeDemo,
+  test,
+  touchControl,
+} from './helpers.ts';
+
+const apply = (page: Page) =>
+  edits(page)
+    .getByRole('button', { name: /^(Apply|Once more)$/ })
+    .click();
+const track = (page: Page) => page.getByRole('img', { name: /^What tray follows/ });
+async function chooseTray(page: Page): Promise<void> {
+  await page.getByRole('group', { name: 'Body parts' }).getByText('Props', { exact: true }).click();
+  await expect(track(page)).toBeVisible();
+}
+async function switchHere(page: Page, frame: number, to: string): Promise<void> {
+  await goToFrame(page, frame);
+  await page.getByRole('combobox', { name: 'What tray follows from here' }).click();
+  await page.locator('.ant-select-dropdown:visible').getByTitle(to).click();
+  await expect(track(page)).toHaveAttribute('aria-label', new RegExp(`${to} from ${frame}`));
+}
+async function pick(page: Page, label: string, ...titles: string[]): Promise<void> {
+  await edits(page).getByRole('combobox', { name: label, exact: true }).click();
+  for (const title of titles)
+    await page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true }).click();
+}
+
+test('Oven door: switched on its lane, the edge dragged, a parent laid over, held in the camera, baked and read back', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Oven door');
+  await chooseTray(page);
+
+  await test.step('the tray goes over to the right hand and to the shelf, each with one touch', async () => {
+    await switchHere(page, 34, 'hand_r');
+    await switchHere(page, 71, 'shelf');
+    await expect(page.getByRole('note').filter({ hasText: 'follows shelf' })).toBeVisible();
+    await expect(history(page).getByRole('button', { name: 'Switch space' })).toHaveCount(2);
+  });
+
+  await test.step('the second switch is dragged two frames later', async () => {
+    const box = (await track(page).boundingBox())!;
+    const [low, high] = (await page.getByRole('application', { name: 'Curves' }).getAttribute('data-view'))!
+      .split(' ')
+      .map(Number) as [number, number];
+    const x = (frame: number) => box.x + ((frame - low) / (high - low)) * box.width;
+    await page.mouse.move(x(71), box.y + box.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(x(73), box.y + box.height / 2, { steps: 5 });
+    await page.mouse.up();
+    await expect(track(page)).toHaveAttribute('aria-label', /shelf from 73/);
+    await expect(history(page).getByRole('button', { name: 'Move switch of tray' })).toHaveCount(1);
+  });
+
+  await test.step('a parent control above both hands’ goals, dissolved again', async () => {
+    await touchControl(page, 'hand_goal_l');
+    await touchControl(page, 'hand_goal_r', 'Shift');
+    await openEdit(page, 'Add parent control');
+    await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('both_hands');
+    await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(0.1);
+    await apply(page);
+    await expect(page.getByRole('textbox', { name: 'both_hands rz', exact: true })).toBeVisible();
+    await goToFrame(page, 60);
+    await page.getByRole('textbox', { name: 'both_hands rz', exact: true }).fill('8');
+    await page.keyboard.press('Enter');
+    await goToFrame(page, 40);
+    await page.getByRole('textbox', { name: 'both_hands rz', exact: true }).fill('0');
+    await page.keyboard.press('Enter');
+    await openEdit(page, 'Dissolve parent control');
+    await pick(page, 'Control', 'both_hands');
+    await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(1);
+    await apply(page);
+    await expect(history(page).getByRole('button', { name: 'Dissolve parent control' })).toHaveCount(1);
+  });
+
+  await test.step('on twos he is held in the camera, and let go', async () => {
+    await page.getByRole('group', { name: 'Body parts' }).getByText('All', { exact: true }).click();
+    await openEdit(page, 'Steady in the camera');
+    await pick(page, 'Steps', 'as follows');
+    await expect(edits(page).getByRole('status', { name: 'Report' })).toContainText(
+      /Held in the picture of camera/,
+    );
+    await apply(page);
+    await expect(history(page).getByRole('button', { name: 'Steady in the camera' })).toHaveCount(1);
+    await page.keyboard.press('Control+z');
+  });
+
+  await test.step('all is baked to plain keys; the file shows the same places', async () => {
+    await chooseTray(page);
+    await openEdit(page, 'Bake to keys');
+    await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(1);
+    await apply(page);
+    await expect(track(page)).toBeHidden();
+    const file = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Export' }).click();
+    await page.getByRole('menuitem', { name: /glTF/ }).click();
+    const read = await new NodeIO().readBinary(new Uint8Array(await downloaded(await file)));
+    const tray = read
+      .getRoot()
+      .listNodes()
+      .find((node) => node.getName() === 'tray')!;
+    const shelf = read
+      .getRoot()
+      .listNodes()
+      .find((node) => node.getName() === 'shelf')!;
+    const moves = read
+      .getRoot()
+      .listAnimations()[0]!
+      .listChannels()
+      .find((channel) => channel.getTargetNode() === tray && channel.getTargetPath() === 'translation')!;
+    const output = moves.getSampler()!.getOutput()!;
+    const last: number[] = [];
+    output.getElement(
+      output.getCount() - (moves.getSampler()!.getInterpolation() === 'CUBICSPLINE' ? 2 : 1),
+      last,
+    );
+    // It was set down, and stays by the shelf: metres.
+    const [x, , z] = shelf.getWorldTranslation();
+    expect(Math.hypot(last[0]! - x, last[2]! - z)).toBeLessThan(0.6);
+  });
+});
+
+test('captured motion, from the keyboard: goals for arms and legs in one step, and back to joints', async ({
+  page,
+}) => {
+  await page.goto('/');
+  const content = await readFile('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8');
+  const rows = content.split('\n');
+  const at = rows.findIndex((line) => line.startsWith('Frames:'));
+  const short = [...rows.slice(0, at), 'Frames: 90', rows[at + 1]!, ...rows.slice(at + 2, at + 92)].join(
+    '\n',
+  );
+  await dropFiles(page, [{ name: 'walk.bvh', content: short }]);
+  await expect(page.getByRole('application', { name: 'Curves' })).toBeVisible();
+  const find = async (title: string) => {
+    await page.keyboard.press('/');
+    await page.keyboard.type(title);
+    await page.keyboard.press('Enter');
+    await expect(page.locator('.edit.open > .edit-title')).toHaveText(title);
+  };
+  await find('Add goals');
+  await expect.poll(() => reportNumber(page, 'goals'), { timeout: 30_000 }).toBe(4);
+  await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(2);
+  await page.getByRole('application', { name: 'Curves' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(history(page).getByRole('button', { name: 'Add goals' })).toHaveAttribute(
+    'aria-current',
+    'step',
+  );
+  await find('Back to joints');
+  await expect
+    .poll(() => reportNumber(page, 'greatest distance on frames'), { timeout: 30_000 })
+    .toBeLessThanOrEqual(2);
+  await page.getByRole('application', { name: 'Curves' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(history(page).getByRole('button', { name: 'Back to joints' })).toHaveAttribute(
+    'aria-current',
+    'step',
+  );
+});
