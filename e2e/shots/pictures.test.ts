@@ -27,6 +27,22 @@ async function take(page: Page, name: string): Promise<void> {
   await page.screenshot({ path: `${FOLDER}${name}.png` });
 }
 
+test('a picture of spaces', async ({ page }) => {
+  await takeDemo(page, 'Oven door');
+  await page.getByRole('group', { name: 'Body parts' }).getByText('Props', { exact: true }).click();
+  for (const [frame, to] of [
+    [34, 'hand_r'],
+    [71, 'shelf'],
+  ] as const) {
+    await goToFrame(page, frame);
+    await page.getByRole('combobox', { name: 'What tray follows from here' }).click();
+    await page.locator('.ant-select-dropdown:visible').getByTitle(to).click();
+  }
+  await goToFrame(page, 52);
+  await edits(page).getByRole('button', { name: 'spaces', exact: true }).click();
+  await take(page, 'bench-spaces');
+});
+
 test('a picture of the stack', async ({ page }) => {
   await page.emulateMedia({ reducedMotion: 'reduce' });
   await takeDemo(page, 'Kneading loop');

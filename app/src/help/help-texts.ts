@@ -62,6 +62,23 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
       'Sort by the flip test; set the partner, or the signs, by hand.',
     ],
   },
+  {
+    task: 'Hand a prop over',
+    steps: [
+      'Select the prop: what it follows stands in the lane Space. Without one, “Add relation” with all that it shall ever follow.',
+      'Go to the frame, choose the other in the lane’s head: it switches there and does not jump.',
+      'Drag the edge of a span to switch sooner or later; the motion stays.',
+      '“Bake to keys” writes what shows and lets go.',
+    ],
+  },
+  {
+    task: 'Pose captured motion by its hands and feet',
+    steps: [
+      '“Add goals”: arms and legs are found, goals and poles made from the motion.',
+      'Pose by the goals, on an offset pass or on the base.',
+      '“Back to joints” takes a goal away again.',
+    ],
+  },
 ];
 
 export const HANDS: readonly (readonly [string, string])[] = [
@@ -82,6 +99,7 @@ export const HANDS: readonly (readonly [string, string])[] = [
     'Drag a key of a weight',
     'changes the weight there, or when; a double-click makes one; a click shows it among the curves, to be edited like any other',
   ],
+  ['Drag the edge of a space', 'moves the switch; the control stays where it is'],
   ['Drag a pose', 'changes the gap before it; everything later ripples'],
   ['Drag a value', 'changes it; Alt fine, Shift coarse'],
   ['Drag a bead of an arc', 'poses the figure on that frame'],
@@ -112,6 +130,10 @@ export const WORDS: readonly (readonly [string, string])[] = [
     'live filter',
     'a change on top of the keys that is never written into them: spring, shift, stretch, step, wobble, smooth',
   ],
+  ['relation', 'what places a control by others: it follows them, stays at, turns with or looks at them'],
+  ['space, switch', 'what carries a control now; going over to another on a frame, without a jump'],
+  ['match', 'a control is carried by something else over a range, and moves as it did'],
+  ['goal, pole', 'what the end of a limb reaches for; what its middle joint bends toward'],
   ['variant', 'a named state of the stack, to show somebody a choice'],
   ['pantry', 'where saved actions live'],
 ];

@@ -19,7 +19,7 @@ const REACH = 7;
 export const targetName = (target: Relation['targets'][number]): string => target.node ?? 'the world';
 
 /** The relations of the selected controls of whose targets one holds at a time. */
-export const switchedRelations = (shot: Shot, nodes: readonly string[]): Switched[] =>
+const switchedRelations = (shot: Shot, nodes: readonly string[]): Switched[] =>
   shot.relations.filter(
     (relation): relation is Switched => relation.switch !== null && nodes.includes(relation.node),
   );

@@ -3,7 +3,7 @@ import { useThree } from '@react-three/fiber';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ComponentRef } from 'react';
 import { Matrix4, PerspectiveCamera, Vector3 } from 'three';
-import { worldAt } from '@kneader/core';
+import { FIELD_OF_VIEW, LENS, rigOf, worldAt } from '@kneader/core';
 import { onFrameStage } from '../bench-actions.ts';
 import { shownShot, useBench } from '../bench-store.ts';
 import { distanceFor, extentOf, figureSize } from './figure-size.ts';
@@ -70,12 +70,24 @@ export function StageCamera({ view }: { readonly view: StageView }) {
       const shot = shownShot(state);
       const node = shot.nodes.findIndex(({ kind }) => kind === 'camera');
       if (node < 0) return;
-      matrix.fromArray(worldAt(shot, state.frame).matrices, node * 16);
+      const pose = worldAt(shot, state.frame);
+      matrix.fromArray(pose.matrices, node * 16);
       matrix.decompose(camera.position, camera.quaternion, new Vector3());
+      const lens = rigOf(shot).channelIndex(`${shot.nodes[node]!.id}.${LENS}`);
+      if (lens >= 0 && camera instanceof PerspectiveCamera) {
+        camera.fov = FIELD_OF_VIEW + (pose.values?.[lens] ?? 0);
+        camera.updateProjectionMatrix();
+      }
       invalidate();
     };
     follow();
-    return useBench.subscribe(follow);
+    const stop = useBench.subscribe(follow);
+    return () => {
+      stop();
+      if (!(camera instanceof PerspectiveCamera)) return;
+      camera.fov = FIELD_OF_VIEW;
+      camera.updateProjectionMatrix();
+    };
   }, [view, camera, invalidate]);
 
   return <OrbitControls ref={controls} makeDefault enabled={view !== 'camera'} enableDamping={false} />;

@@ -3,7 +3,7 @@ import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { frameStage, toggleArcs } from '../bench-actions.ts';
-import { variantsOf } from '@kneader/core';
+import { FIELD_OF_VIEW, variantsOf } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import { StageArcs } from './stage-arcs.tsx';
@@ -40,7 +40,7 @@ export function Stage() {
         // Without a graphics card pictures are drawn by the processor: half as fine while it plays.
         dpr={playing && !HAS_GRAPHICS_CARD ? 0.5 : 1}
         gl={{ stencil: true, antialias: HAS_GRAPHICS_CARD }}
-        camera={{ fov: 35, near: 1, far: 20000 }}
+        camera={{ fov: FIELD_OF_VIEW, near: 1, far: 20000 }}
         onCreated={({ gl }) => {
           gl.domElement.addEventListener('webglcontextlost', () => setLost(true));
           gl.domElement.addEventListener('webglcontextrestored', () => setLost(false));

@@ -82,7 +82,7 @@ export const bakeNodes = defineEdit({
       : [];
     const after = withoutChannels(kept.shot, gone);
     return outcome(shot, after, selection, {
-      touched: [...kept.touched, ...gone],
+      touched: [...kept.touched, ...(detach ? gone : off.keys())],
       findings: [finding('letGo', {}, held.length, nodes.length)],
       measures: [
         { name: 'controls', value: nodes.length, unit: '' },

@@ -15,7 +15,7 @@ const place = (pose: WorldPose, row: number): Triple => [
 ];
 
 /** A frame without scale. */
-export function frameAt(turn: ArrayLike<number>, at: Triple): Seat {
+function frameAt(turn: ArrayLike<number>, at: Triple): Seat {
   const axes = rotationColumns(turn);
   return {
     matrix: Float64Array.from([

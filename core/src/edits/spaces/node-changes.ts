@@ -1,5 +1,4 @@
 /** Nodes and channels that come and go with relations: whatever names them goes along. */
-import type { Curve } from '../../curve/curve.ts';
 import type { CurveTable, Layer } from '../../layers/layer.ts';
 import type { Node } from '../../rig/node.ts';
 import { splitChannel } from '../../shot/shot.ts';
@@ -76,6 +75,3 @@ export function withoutNodes(shot: Shot, ids: readonly string[]): Shot {
     locked: shot.locked.filter((id) => !gone.has(splitChannel(id).node)),
   };
 }
-
-/** Curves by channel in one map. */
-export type Curves = ReadonlyMap<ChannelId, Curve>;

@@ -7,7 +7,7 @@ import { toleranceOption } from '../tolerance-option.ts';
 import type { KeepWishes } from './keep-motion.ts';
 
 /** The word for what is no control: the world itself. */
-export const WORLD = 'world';
+const WORLD = 'world';
 
 export const relationOption = z.string().meta({ title: 'Relation', description: 'The id of the relation.' });
 

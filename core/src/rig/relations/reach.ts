@@ -44,7 +44,6 @@ const settings = z.object({
         'How its bones are rolled about themselves: as in the rest pose, or as the joints are keyed.',
     }),
 });
-export type ReachSettings = z.output<typeof settings>;
 
 export const reach = defineRelation({
   kind: 'reach',

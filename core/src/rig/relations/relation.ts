@@ -128,7 +128,7 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly looksElsewhere?: boolean;
 }
 
-export type Held = 'place' | 'turn';
+type Held = 'place' | 'turn';
 
 /** Keeps the schema's type; adds nothing. */
 export function defineRelation<Schema extends z.ZodObject>(kind: RelationKind<Schema>): RelationKind<Schema> {

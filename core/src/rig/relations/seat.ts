@@ -18,7 +18,7 @@ export function copySeat(to: Seat, from: Seat): void {
 }
 
 /** `frame · offset`. */
-export function withOffset({ matrix, turn }: Seat, offset: Offset): Seat {
+function withOffset({ matrix, turn }: Seat, offset: Offset): Seat {
   const product = new Float64Array(16);
   mat4.multiply(product, matrix, offset.matrix);
   return { matrix: product, turn: Float64Array.from(multiply(turn, offset.turn)) };

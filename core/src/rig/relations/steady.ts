@@ -62,7 +62,7 @@ export const steady = defineRelation({
 });
 
 /** The frame of the last step at or before a frame. */
-export function stepBefore(
+function stepBefore(
   frame: number,
   { pattern, first }: { readonly pattern: readonly number[]; readonly first: number },
 ): number {
