@@ -39,7 +39,7 @@ test('a picture of spaces', async ({ page }) => {
     await page.locator('.ant-select-dropdown:visible').getByTitle(to).click();
   }
   await goToFrame(page, 52);
-  await edits(page).getByRole('button', { name: 'spaces', exact: true }).click();
+  await page.getByRole('navigation', { name: 'Groups of edits' }).getByText('spaces').click();
   await take(page, 'bench-spaces');
 });
 
