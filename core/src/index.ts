@@ -20,6 +20,8 @@ export { samplesOf } from './curve/samples.ts';
 export * from './rig/node.ts';
 export { compileRig } from './rig/rig.ts';
 export type { Channel, Rig } from './rig/rig.ts';
+export { relationWords, targetName } from './rig/relations/words.ts';
+export { spaceChecks } from './shot/space-checks.ts';
 export { relationsHolding } from './shot/relations-holding.ts';
 export { spansOf } from './edits/spaces/switch-curve.ts';
 export type { Span } from './edits/spaces/switch-curve.ts';

@@ -9,6 +9,7 @@ import { Loading } from '../shell/loading.tsx';
 import { storageProblem } from '../store/storage.ts';
 import type { BenchView } from '../store/shot-record.ts';
 import { useSaveShot, useShotList, useShotRecord } from '../store/shot-queries.ts';
+import { RelationsList } from './relations-list.tsx';
 import { SignsCell } from './signs-cell.tsx';
 
 /** A character's controls: sides, partners, and control by control how far flipping is from a true reflection. */
@@ -142,6 +143,10 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
         </p>
       )}
       {problem && <Alert type="warning" title={problem} closable={{ onClose: () => setProblem(null) }} />}
+      <RelationsList
+        shot={shot}
+        onRemove={({ id: relation }) => void change('spaces.remove', { relation })}
+      />
       <Input.Search
         allowClear
         placeholder="Find a control"

@@ -161,6 +161,10 @@ export const sentences = {
     `Held in the picture of ${camera} between steps: ${listed(nodes)}.`,
   lockedMotion: (channel: string) =>
     `What is keyed on ${channel} is locked, and would have to be written anew: unlock it first.`,
+  switchWithoutKeys: (node: string, frames: readonly number[]) =>
+    `The control ${node} switches at ${listed(frames.map(String))} without keys on that frame and the one before: it jumps there. “Switch space” makes them.`,
+  movedTwice: (node: string, targets: readonly string[]) =>
+    `The control ${node} hangs on ${listed(targets)} and goes by it too: what that does counts twice.`,
   holdsNoKeys: (name: string) =>
     `“${name}” holds no keys of its own: choose the base or a pass to work on, or its strength.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,

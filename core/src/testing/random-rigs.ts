@@ -35,8 +35,10 @@ export function randomRig(seed: number, count = 6, shear = false): Shot {
     };
   });
   const bare = newShot('Random', nodes, [], { numerator: 24, denominator: 1 }, { start: 0, end: 24 });
+  // Of every other rig the last node is keyed on two channels alone.
+  const keyed = (id: string) => (seed % 2 === 1 && id === `n${count - 1}` ? ['ty', 'rx'] : CHANNELS);
   const curves = nodes.flatMap(({ id }) =>
-    CHANNELS.map((name) => {
+    keyed(id).map((name) => {
       const size = name.startsWith('t') ? 30 : 70;
       return [`${id}.${name}`, curve([0, 7, 13, 24].flatMap((frame) => [frame, spread(size)]))] as const;
     }),

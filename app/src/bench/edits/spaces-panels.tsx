@@ -1,9 +1,8 @@
 import { Select } from 'antd';
 import { useState } from 'react';
-import { relationKindOf } from '@kneader/core';
+import { relationKindOf, relationWords, targetName } from '@kneader/core';
 import type { Edit, Relation } from '@kneader/core';
 import { useBench } from '../bench-store.ts';
-import { relationWords, targetName } from '../lanes/spaces-lane.tsx';
 import { ControlsSelect } from './controls-select.tsx';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
 import { OptionForm } from './option-form.tsx';

@@ -1,6 +1,7 @@
+import { ExclamationCircleOutlined } from '@ant-design/icons';
 import { Select } from 'antd';
 import { useMemo, useRef } from 'react';
-import { curveOf, relationKindOf, spansOf } from '@kneader/core';
+import { curveOf, spaceChecks, spansOf, targetName } from '@kneader/core';
 import type { Relation, Shot, Span } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
@@ -15,8 +16,6 @@ const MOST_LANES = 3;
 
 /** Pixels within which an edge is hit. */
 const REACH = 7;
-
-export const targetName = (target: Relation['targets'][number]): string => target.node ?? 'the world';
 
 /** The relations of the selected controls of whose targets one holds at a time. */
 const switchedRelations = (shot: Shot, nodes: readonly string[]): Switched[] =>
@@ -35,7 +34,12 @@ export function SpacesLane() {
       id="spaces"
       name={i === 0 ? 'Space' : ''}
       height={34}
-      aside={<SwitchHere relation={relation} />}
+      aside={
+        <>
+          <SwitchHere relation={relation} />
+          <SpaceMark relation={relation} />
+        </>
+      }
       track={<SpaceTrack relation={relation} />}
     />
   ));
@@ -60,6 +64,28 @@ function SwitchHere({ relation }: { readonly relation: Switched }) {
         bench.perform('spaces.switch', { relation: relation.id, frame: Math.round(frame), to })
       }
     />
+  );
+}
+
+/** What is likely to be a mistake; touched, the play-head goes there. */
+function SpaceMark({ relation }: { readonly relation: Switched }) {
+  const shot = useBench((state) => state.session.shot);
+  const marks = useMemo(() => spaceChecks(shot, relation), [shot, relation]);
+  if (marks.length === 0) return null;
+  const words = marks.map(({ sentence }) => sentence).join(' ');
+  return (
+    <button
+      type="button"
+      className="icon layer-mark"
+      aria-label={words}
+      title={words}
+      onClick={() => {
+        const frame = marks.find(({ where }) => where.frame !== undefined)?.where.frame;
+        if (frame !== undefined) bench.setFrame(frame);
+      }}
+    >
+      <ExclamationCircleOutlined />
+    </button>
   );
 }
 
@@ -129,6 +155,3 @@ function SpaceTrack({ relation }: { readonly relation: Switched }) {
     </div>
   );
 }
-
-export const relationWords = (relation: Relation): string =>
-  `${relation.node} ${relationKindOf(relation)?.title.toLowerCase() ?? relation.kind} ${relation.targets.map(targetName).join(', ')}`;

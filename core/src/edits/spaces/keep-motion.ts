@@ -19,7 +19,7 @@ import { readsOf } from '../../rig/relations/reads-and-writes.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
 import { seatFrom } from '../../rig/relations/seat.ts';
 import { channelValues, stackOf, worldAt, worldInto } from '../../shot/evaluation.ts';
-import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
+import { constantCurve, curveOf, rigOf, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Measure } from '../edit.ts';
 import { spliced } from './spliced.ts';
@@ -83,11 +83,12 @@ export function* keepMotion(
           : policy === 'existing'
             ? curveAlong(at, times, tolerance)
             : curveThrough(at, times);
-      const still =
-        own[k]!.times.length === 0 && inner.times.length === 1 && inner.values[0] === restOf(name);
+      const still = own[k]!.times.length === 0 && inner.values.every((value) => value === restOf(name));
       if (still) continue;
       keys += inner.times.length;
-      changed.set(`${node}.${name}`, spliced(own[k]!, inner, range, after.range));
+      // What had no keys was at rest, and outside the range it stays so.
+      const outside = own[k]!.times.length > 0 ? own[k]! : constantCurve(restOf(name), after.range.start);
+      changed.set(`${node}.${name}`, spliced(outside, inner, range, after.range));
     }
   }
   return { shot: withCurves(after, null, changed), touched: [...changed.keys()], keys };

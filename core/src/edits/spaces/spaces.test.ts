@@ -91,6 +91,10 @@ describe.each(SEEDS)('seed %i', (seed) => {
       expect([...curveOf(moved, null, relation.switch!).times]).toEqual([0, frame]);
       expect(apart(switched, moved, node, whole)).toBeLessThan(1e-6);
     }
+    // One that goes along, with channels that have no keys: what lies ahead of the switch stays.
+    const along = follower(seed);
+    const over = done(along.shot, 'spaces.switch', { relation: along.relation.id, frame: 11, to: 1 });
+    expect(apart(along.shot, over, node, [0, 3, 5, 8, 10, 11])).toBeLessThan(1e-6);
     const matched = done(
       shot,
       'spaces.match',

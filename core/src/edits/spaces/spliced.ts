@@ -11,7 +11,6 @@ import { addKeysKeepingShape, freeze } from '../../curve/split.ts';
  * @param shown the frames that are seen: beyond them nothing needs to be kept
  */
 export function spliced(curve: Curve, inner: Curve, { start, end }: FrameRange, shown: FrameRange): Curve {
-  if (curve.times.length === 0) return inner;
   const before = start - 1 >= shown.start - 1e-6 ? start - 1 : null;
   const after = end + 1 <= shown.end + 1e-6 ? end + 1 : null;
   const cuts = [before, after].filter((frame) => frame !== null);
