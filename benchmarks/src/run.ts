@@ -7,6 +7,7 @@ import { largeShotRows } from './large-shot.ts';
 import { layersRows } from './layers.ts';
 import { oneEditRows } from './one-edit.ts';
 import { parsingRows } from './parsing.ts';
+import { relationsRows } from './relations.ts';
 import { samplingRows } from './sampling.ts';
 import { sliderStepRows } from './slider-step.ts';
 import { thinningRows } from './thinning.ts';
@@ -17,6 +18,7 @@ const ALL = {
   'slider-step': sliderStepRows,
   'one-edit': oneEditRows,
   layers: layersRows,
+  relations: relationsRows,
   growth: growthRows,
   thinning: thinningRows,
   'curve-lane': curveLaneRows,

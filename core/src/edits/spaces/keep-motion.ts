@@ -16,7 +16,7 @@ import { channelsOn } from '../../rig/keep.ts';
 import { channelKind } from '../../rig/node.ts';
 import { newWorldPose, seatIn } from '../../rig/pose.ts';
 import { readsOf } from '../../rig/relations/reads-and-writes.ts';
-import type { Seat } from '../../rig/relations/relation.ts';
+import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
 import { seatFrom } from '../../rig/relations/seat.ts';
 import { channelValues, stackOf, worldAt, worldInto } from '../../shot/evaluation.ts';
 import { constantCurve, curveOf, rigOf, withCurves } from '../../shot/shot.ts';
@@ -60,13 +60,14 @@ export function* keepMotion(
 ): Work<Kept, Shot> {
   const rig = rigOf(after);
   const changed = new Map<ChannelId, Curve>();
+  const sceneAt = scenesOf(before, after);
   let keys = 0;
   for (const [i, { node, range, keys: policy }] of rewrites.entries()) {
     if (i > 0) yield { done: i / rewrites.length };
     const row = rig.indexOf(node);
     refuseCovered(after, row);
     const names = rig.nodes[row]!.channels.filter((name) => TRANSFORM.includes(name));
-    const moving = motionOf(before, after, row, range, wanted);
+    const moving = motionOf(sceneAt, after, row, range, wanted);
     const own = names.map(
       (name) => changed.get(`${node}.${name}`) ?? curveOf(after, null, `${node}.${name}`),
     );
@@ -115,9 +116,37 @@ function refuseCovered(shot: Shot, row: number): void {
 
 type Values = Readonly<Record<string, number>>;
 
+/** A frame: what the shot shows that shall be, with every node where it lay. */
+interface Scene {
+  readonly values: Float64Array;
+  readonly pose: WorldPose;
+}
+/** Bytes of scenes that are kept: all nodes that are written ask for the same frames. */
+const MOST_SCENES = 96e6;
+
+function scenesOf(before: Shot, after: Shot): (frame: number) => Scene {
+  const rig = rigOf(after);
+  const rows = before.nodes.length;
+  const most = Math.max(64, Math.floor(MOST_SCENES / (8 * (rig.channels.length + 20 * rig.nodes.length))));
+  const known = new Map<number, Scene>();
+  const was = { pose: newWorldPose(rigOf(before)), values: new Float64Array(rigOf(before).channels.length) };
+  return (frame) => {
+    const found = known.get(frame);
+    if (found) return found;
+    const scene = { values: new Float64Array(rig.channels.length), pose: newWorldPose(rig) };
+    worldInto(after, frame, scene.values, scene.pose);
+    worldInto(before, frame, was.values, was.pose);
+    scene.pose.matrices.set(was.pose.matrices.subarray(0, rows * 16));
+    scene.pose.turns.set(was.pose.turns.subarray(0, rows * 4));
+    if (known.size >= most) known.clear();
+    known.set(frame, scene);
+    return scene;
+  };
+}
+
 /** The channels of a node by frame that make the motion; of frames between, angles go by those of the frame before. */
 function motionOf(
-  before: Shot,
+  sceneAt: (frame: number) => Scene,
   after: Shot,
   row: number,
   range: FrameRange,
@@ -125,16 +154,9 @@ function motionOf(
 ): (frame: number) => Values {
   const rig = rigOf(after);
   const { id } = rig.nodes[row]!;
-  const count = before.nodes.length;
-  const pose = newWorldPose(rig);
-  const values = new Float64Array(rig.channels.length);
   const lay = (frame: number, near: (name: string) => number): Values => {
-    const known = worldAt(before, frame);
-    worldInto(after, frame, values, pose);
-    // All but the node itself lies where it lay: what is written after it is worked out for that as well.
-    pose.matrices.set(known.matrices.subarray(0, count * 16));
-    pose.turns.set(known.turns.subarray(0, count * 4));
-    const world = wanted(id, frame) ?? seatFrom(known, row);
+    const { values, pose } = sceneAt(frame);
+    const world = wanted(id, frame) ?? seatFrom(pose, row);
     const found = channelsOn(rig, row, seatIn(rig, values, pose, row), world, near);
     return found ?? refuse('flatSpace', { frame }, id);
   };
