@@ -12,6 +12,7 @@ import { angleBetween } from '../math/quaternion.ts';
 import type { Quaternion } from '../math/euler.ts';
 import { channelKind } from '../rig/node.ts';
 import type { ActionJson } from '../shot/action.ts';
+import { movedBy } from '../rig/influence.ts';
 import { placeIn, valuesAt, worldAt } from '../shot/evaluation.ts';
 import type { Selection } from '../shot/selection.ts';
 import { capturePose } from '../shot/stored-pose.ts';
@@ -224,8 +225,13 @@ describe('poses', () => {
         expect(valueAt(twice, id, 6)).toBeCloseTo(value, 6);
       const rig = rigOf(shot);
       const [was, now] = [worldAt(shot, 6), worldAt(once, 6)];
-      for (const node of shot.nodes) {
-        if (node.pair === null || node.kind === 'prop') continue;
+      // What looks at, or follows, something that is not flipped itself is no reflection, nor is what hangs on it.
+      const led = movedBy(
+        rig,
+        shot.relations.filter(({ kind }) => kind !== 'reach').map(({ node }) => rig.indexOf(node)),
+      );
+      for (const [row, node] of shot.nodes.entries()) {
+        if (node.pair === null || node.kind === 'prop' || led[row] === 1) continue;
         const [x, y, z] = placeIn(was, rig.indexOf(node.pair));
         const mirrored = placeIn(now, rig.indexOf(node.id));
         expect(Math.hypot(mirrored[0] + x, mirrored[1] - y, mirrored[2] - z)).toBeLessThan(1e-6 * 200);

@@ -55,9 +55,9 @@ export const addParent = defineEdit({
       .string()
       .default('')
       .meta({ title: 'Control', when: { pivot: 'control' }, description: 'Whose place it is.' }),
-    x: centimetres('x'),
-    y: centimetres('y'),
-    z: centimetres('z'),
+    x: centimetres('Pivot x'),
+    y: centimetres('Pivot y'),
+    z: centimetres('Pivot z'),
     frame: frameOption('Measured at', 'The frame on which the pivot is looked for.'),
   }),
   run(shot, selection, { name, pivot, at, x, y, z: depth, frame }) {
