@@ -316,6 +316,7 @@ test('Kneading loop, from the keyboard: four filters, a strength as a curve, all
     await page.keyboard.press('Enter');
     await edits(page).getByRole('radio', { name: kind }).focus();
     await page.keyboard.press('Enter');
+    await expect(edits(page).getByRole('radio', { name: kind })).toBeChecked();
     await expect(findings(page)).toBeVisible();
     await page.getByRole('application', { name: 'Curves' }).focus();
     await page.keyboard.press('Enter');

@@ -41,17 +41,16 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
   const key = JSON.stringify(options);
   const [applied, setApplied] = useState<string | null>(null);
   const trying = applied !== key;
-  const {
-    waiting,
-    done: share,
-    problem,
-  } = usePreview(edit.id, known ? { ...options, ...known } : options, trying);
+  const given = known ? { ...options, ...known } : options;
+  const { waiting, done: share, problem } = usePreview(edit.id, given, trying);
   const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   // What is still being worked out has no report yet.
   const tried = preview?.whole ? preview.outcome.report : null;
   const report = tried ?? (preview ? null : done);
   const changes = tried?.status === 'changed';
+  // What is shown may still be that of options that have been changed since: it is not what is asked for.
+  const fits = preview === null || JSON.stringify(preview.options) === JSON.stringify(given);
   const apply = () => {
     bench.applyPreview();
     setApplied(key);
@@ -60,17 +59,17 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
   const [asked, setAsked] = useState<string | null>(null);
   const ask = () => {
     if (!trying) setApplied(null);
-    else if (waiting) setAsked(key);
+    else if (waiting || !fits) setAsked(key);
     else if (changes) apply();
   };
   useEffect(() => onApplyTried(ask));
   const part = preview !== null && !preview.whole;
   const settle = useEffectEvent(() => {
-    if (asked === null || waiting) return;
+    if (asked === null || waiting || !fits) return;
     setAsked(null);
     if (asked === key && changes) apply();
   });
-  useEffect(() => settle(), [asked, waiting]);
+  useEffect(() => settle(), [asked, waiting, fits]);
   return (
     <div className="edit-body">
       <p className="soft summary">{edit.summary}</p>
