@@ -145,14 +145,22 @@ export function valuesAt(shot: Shot, frame: number): Float64Array {
 
 /** Bytes of poses that are kept for one shot; the oldest goes first. */
 const MOST_POSE_BYTES = 4e6;
-const poses = new WeakMap<Shot, Map<number, WorldPose>>();
+/** Shots whose poses are kept, the last one that was asked first: a history holds hundreds, and looks at few. */
+const MOST_POSED = 6;
+let posed: readonly { readonly shot: Shot; readonly poses: Map<number, WorldPose> }[] = [];
+
+function posesOf(shot: Shot): Map<number, WorldPose> {
+  if (posed[0]?.shot === shot) return posed[0].poses;
+  const known = posed.find((one) => one.shot === shot) ?? { shot, poses: new Map<number, WorldPose>() };
+  posed = [known, ...posed.filter((one) => one !== known)].slice(0, MOST_POSED);
+  return known.poses;
+}
 
 /**
  * The world transforms of all nodes at a frame. They are kept for a while: whoever asks for the same gets the same, and must not write to it.
  */
 export function worldAt(shot: Shot, frame: number, playing = false): WorldPose {
-  let known = poses.get(shot);
-  if (!known) poses.set(shot, (known = new Map<number, WorldPose>()));
+  const known = posesOf(shot);
   const found = known.get(frame);
   if (found) return found;
   const rig = rigOf(shot);

@@ -16,6 +16,9 @@ const FITS: Readonly<Record<string, (relation: Relation) => boolean>> = {
   'spaces.matchLimb': ({ kind }) => kind === 'reach',
 };
 
+/** Settings that say of which nodes a relation is made, or that were measured: they are not turned by hand. */
+const WIRING = ['root', 'middle', 'pole', 'tip', 'upNode', 'offset'];
+
 /** An edit of a relation: which one, to which of its targets, and the rest of its options. */
 export function RelationPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
@@ -57,7 +60,11 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
           popupMatchSelectWidth={false}
           value={relation.id}
           options={relations.map((one) => ({ value: one.id, label: relationWords(one) }))}
-          onChange={setChosen}
+          onChange={(id: string) => {
+            setChosen(id);
+            // What was set was of the other one.
+            if ('settings' in edit.options.shape) setOptions({ ...options, settings: null, add: [] });
+          }}
         />
       </label>
       {'to' in edit.options.shape && edit.id !== 'spaces.matchLimb' && (
@@ -82,6 +89,14 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
             onChange={(add) => setOptions({ ...options, add })}
           />
         </label>
+      )}
+      {'settings' in edit.options.shape && (
+        <OptionForm
+          schema={relationKindOf(relation)!.settings}
+          options={{ ...relation.settings, ...(options['settings'] as object | null) }}
+          onChange={(settings) => setOptions({ ...options, settings })}
+          without={WIRING}
+        />
       )}
       <OptionForm
         schema={edit.options}

@@ -16,6 +16,8 @@ const MOST_LANES = 3;
 
 /** Pixels within which an edge is hit. */
 const REACH = 7;
+/** Pixels for each control. */
+const ROW = 34;
 
 /** The relations of the selected controls of whose targets one holds at a time. */
 const switchedRelations = (shot: Shot, nodes: readonly string[]): Switched[] =>
@@ -28,22 +30,32 @@ export function SpacesLane() {
   const shot = useBench(shownShot);
   const nodes = useBench((state) => state.session.selection.nodes);
   const relations = useMemo(() => switchedRelations(shot, nodes).slice(0, MOST_LANES), [shot, nodes]);
-  return relations.map((relation, i) => (
+  const [first, ...more] = relations;
+  if (!first) return null;
+  return (
     <Lane
-      key={relation.id}
       id="spaces"
-      name={i === 0 ? 'Space' : ''}
-      height={34}
-      aside={
-        <>
-          <SwitchHere relation={relation} />
-          <SpaceMark relation={relation} />
-        </>
-      }
-      track={<SpaceTrack relation={relation} />}
+      name="Space"
+      height={ROW * relations.length}
+      aside={<SpaceHead relation={first} />}
+      head={more.map((relation) => (
+        <span key={relation.id} className="space-head">
+          <SpaceHead relation={relation} />
+        </span>
+      ))}
+      track={relations.map((relation) => (
+        <SpaceTrack key={relation.id} relation={relation} />
+      ))}
     />
-  ));
+  );
 }
+
+const SpaceHead = ({ relation }: { readonly relation: Switched }) => (
+  <>
+    <SwitchHere relation={relation} />
+    <SpaceMark relation={relation} />
+  </>
+);
 
 /** What it follows at the play-head; another is chosen, and it switches here. */
 function SwitchHere({ relation }: { readonly relation: Switched }) {
@@ -106,6 +118,7 @@ function SpaceTrack({ relation }: { readonly relation: Switched }) {
     <div
       ref={holder}
       className="space-track"
+      style={{ height: ROW }}
       role="img"
       aria-label={`What ${relation.node} follows: ${spans.map(({ start, target }) => `${targetName(relation.targets[target]!)} from ${start}`).join(', ')}`}
       onPointerDown={(event) => {

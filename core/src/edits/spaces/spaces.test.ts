@@ -232,3 +232,38 @@ describe('what cannot be', () => {
     expect(code('spaces.steady', {}, rig)).toBe('noCamera');
   });
 });
+
+describe('settings of a relation', () => {
+  const rig = randomRig(4);
+  const [a] = targetsFor(rig);
+  const node = last(rig);
+  const row = rigOf(rig).indexOf(node);
+  const placed = (shot: Shot, frame: number) => placeIn(worldAt(shot, frame), rigOf(shot).indexOf(node));
+
+  test('a place is held along some axes of the world, and along the others it is its own', () => {
+    const held = done(
+      rig,
+      'spaces.add',
+      { kind: 'position', targets: [a], frame: 0 },
+      choose({ nodes: [node] }),
+    );
+    const id = held.relations[0]!.id;
+    const part = done(held, 'spaces.set', { relation: id, settings: { y: false }, frame: 0 });
+    const [own, all, some] = [placed(rig, 15), placed(held, 15), placed(part, 15)];
+    expect(some[1]).toBeCloseTo(own[1], 9);
+    expect([some[0], some[2]]).toEqual([all[0], all[2]]);
+    expect(Math.abs(all[1] - own[1])).toBeGreaterThan(0.1);
+  });
+
+  test('a place is followed without the turn, and the turn without the place', () => {
+    const held = done(rig, 'spaces.add', { targets: [a], frame: 0 }, choose({ nodes: [node] }));
+    const id = held.relations[0]!.id;
+    const turned = (shot: Shot) => worldAt(shot, 15).turns.slice(row * 4, row * 4 + 4);
+    const moves = done(held, 'spaces.set', { relation: id, settings: { turns: false }, frame: 0 });
+    expect(angleBetween(turned(moves), turned(rig))).toBeLessThan(1e-6);
+    placed(moves, 15).forEach((value, axis) => expect(value).toBeCloseTo(placed(held, 15)[axis]!, 9));
+    const turns = done(held, 'spaces.set', { relation: id, settings: { moves: false }, frame: 0 });
+    expect(angleBetween(turned(turns), turned(held))).toBeLessThan(1e-6);
+    placed(turns, 15).forEach((value, axis) => expect(value).toBeCloseTo(placed(rig, 15)[axis]!, 9));
+  });
+});

@@ -4,6 +4,14 @@ import { defineRelation } from './relation.ts';
 import { placeOn, targetFrame } from './seat.ts';
 
 const AXES = ['x', 'y', 'z'] as const;
+const along = (axis: string) =>
+  z
+    .boolean()
+    .default(true)
+    .meta({
+      title: `Along ${axis} of the world`,
+      description: 'Off, it lies along it where its parent puts it.',
+    });
 
 export const position = defineRelation({
   kind: 'position',
@@ -11,23 +19,14 @@ export const position = defineRelation({
   summary: 'The control’s place is that of others, or lies between them; it turns as before.',
   words: 'point constraint position attach translate',
   switches: true,
-  settings: z.object({
-    axes: z
-      .array(z.enum(AXES))
-      .default([...AXES])
-      .meta({
-        title: 'Axes of the world',
-        description: 'Along the others it lies where its parent puts it.',
-      }),
-  }),
+  settings: z.object({ x: along('x'), y: along('y'), z: along('z') }),
   holds: () => ['place'],
   seat(seat, { compiled, values, pose, weight, rig }) {
     const frame = targetFrame(compiled, values, pose);
     if (!frame) return;
-    const rest = rig.nodes[compiled.node]!.rest.translation;
-    const from = placeOn(seat, [...rest]);
-    compiled.settings.axes.forEach((name) => {
-      const axis = AXES.indexOf(name);
+    const from = placeOn(seat, [...rig.nodes[compiled.node]!.rest.translation]);
+    AXES.forEach((name, axis) => {
+      if (!compiled.settings[name]) return;
       seat.matrix[12 + axis]! += weight * (frame.matrix[12 + axis]! - from[axis]!);
     });
   },
