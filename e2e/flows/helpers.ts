@@ -1,5 +1,7 @@
 /** What the flows share: a page that fails on any exception or error in the console, and ways to touch the bench. */
 import { readFile } from 'node:fs/promises';
+import { NodeIO } from '@gltf-transform/core';
+import type { Root } from '@gltf-transform/core';
 import { expect, test as base } from '@playwright/test';
 import type { Download, Locator, Page } from '@playwright/test';
 
@@ -101,6 +103,33 @@ export async function saved(page: Page): Promise<void> {
 
 export async function downloaded(download: Download): Promise<Buffer> {
   return readFile(await download.path());
+}
+
+/** What an independent reader finds in the file that is asked for with these keys or this pointer. */
+export async function exportedGlb(page: Page, ask?: () => Promise<void>): Promise<Root> {
+  const file = page.waitForEvent('download');
+  if (ask) await ask();
+  else {
+    await page.getByRole('button', { name: 'Export' }).click();
+    await page.getByRole('menuitem', { name: /glTF/ }).click();
+  }
+  return (await new NodeIO().readBinary(new Uint8Array(await downloaded(await file)))).getRoot();
+}
+
+/** A node's animated property as the file has it: seconds, and the values at them. */
+export function animated(root: Root, node: string, path: 'translation' | 'rotation') {
+  const channel = root
+    .listAnimations()
+    .flatMap((animation) => animation.listChannels())
+    .find((one) => one.getTargetNode()?.getName() === node && one.getTargetPath() === path)!;
+  const sampler = channel.getSampler()!;
+  const [input, output] = [sampler.getInput()!, sampler.getOutput()!];
+  // A cubic spline has a tangent on each side of its value.
+  const [first, step] = sampler.getInterpolation() === 'CUBICSPLINE' ? [1, 3] : [0, 1];
+  return Array.from({ length: input.getCount() }, (_, i) => ({
+    time: input.getScalar(i),
+    value: output.getElement<number[]>(first + i * step, []),
+  }));
 }
 
 /** Drags between two places of an element, given as parts of its width and height. */

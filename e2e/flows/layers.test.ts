@@ -1,8 +1,8 @@
 /** The three ways through the layers: passes and variants on a toss, live filters on a loop, on twos in a blocking. */
-import { NodeIO } from '@gltf-transform/core';
 import type { Page } from '@playwright/test';
 import {
-  downloaded,
+  animated,
+  exportedGlb,
   edits,
   expect,
   goToFrame,
@@ -224,11 +224,8 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
       .click();
     await expect(page.getByRole('heading', { name: /Variant B/ })).toBeVisible();
     expect(await page.locator('.pass-name').count()).toBe(0);
-    const file = page.waitForEvent('download');
-    await page.getByRole('button', { name: 'Export' }).click();
-    await page.getByRole('menuitem', { name: /glTF/ }).click();
-    const read = await new NodeIO().readBinary(new Uint8Array(await downloaded(await file)));
-    expect(read.getRoot().listAnimations()[0]!.listChannels().length).toBeGreaterThan(20);
+    const root = await exportedGlb(page);
+    expect(root.listAnimations()[0]!.listChannels().length).toBeGreaterThan(20);
   });
 });
 
@@ -303,65 +300,9 @@ test('Kneading loop: filters laid, turned while it plays, posed under, baked and
     await expect.poll(() => page.locator('.pass-name').count()).toBe(0);
     expect(Math.abs((await plain(6)) - at4)).toBeLessThan(0.2);
   });
-});
 
-test('Kneading loop, from the keyboard: four filters, a strength as a curve, all of it gone again', async ({
-  page,
-}) => {
-  await takeDemo(page, 'Kneading loop');
-  const lay = async (control: string, kind: string, row: string) => {
-    await touchControl(page, control);
-    await page.keyboard.press('/');
-    await page.keyboard.type('Add filter');
-    await page.keyboard.press('Enter');
-    await edits(page).getByRole('radio', { name: kind }).focus();
-    await page.keyboard.press('Enter');
-    await expect(edits(page).getByRole('radio', { name: kind })).toBeChecked();
-    await expect(findings(page)).toBeVisible();
-    await page.getByRole('application', { name: 'Curves' }).focus();
-    await page.keyboard.press('Enter');
-    await expect.poll(() => rows(page)).toContainEqual(expect.stringContaining(row));
-    await page.keyboard.press('Escape');
-  };
-  await touchControl(page, 'chest');
-  await goToFrame(page, 9);
-  const before = await shownValue(page, 'chest rx');
-  await lay('tassel_1', 'Spring', 'Spring 1');
-  await lay('chest', 'Wobble', 'Wobble 1');
-  await lay('chest', 'Smooth', 'Smooth 1');
-  await lay('chest', 'Shift', 'Shift 1');
-  await touchControl(page, 'chest');
-  await goToFrame(page, 9);
-  await expect.poll(() => shownValue(page, 'chest rx')).not.toBe(before);
-
-  await test.step('the strength of one as a curve, keyed from all to nothing', async () => {
-    await page.locator('.pass-name', { hasText: 'Wobble 1' }).focus();
-    await page.keyboard.press('Enter');
-    await edits(page).getByRole('button', { name: 'Strength as a curve' }).focus();
-    await page.keyboard.press('Enter');
-    const curves = page.getByRole('application', { name: 'Curves' });
-    await expect(curves).toHaveAttribute('data-curves', '1');
-    await goToFrame(page, 12);
-    await page.keyboard.press('n');
-    await expect(history(page).getByRole('button', { name: 'Add keys' })).toHaveCount(1);
-    await page.keyboard.press('Control+a');
-    await expect(page.getByRole('status', { name: 'Chosen' })).toContainText('2 keys');
-  });
-
-  await test.step('removed one by one, they leave what was there', async () => {
-    for (let left = 3; left >= 0; left -= 1) {
-      // The focus goes home once what had it is gone.
-      await page.waitForTimeout(300);
-      await page
-        .getByRole('button', { name: /^Remove (Spring|Wobble|Smooth|Shift) 1$/ })
-        .first()
-        .focus();
-      await page.keyboard.press('Enter');
-      await expect(page.locator('.pass-name')).toHaveCount(left);
-    }
-    await touchControl(page, 'chest');
-    await goToFrame(page, 9);
-    expect(await shownValue(page, 'chest rx')).toBe(before);
+  await test.step('the file has what showed', async () => {
+    expect(animated(await exportedGlb(page), 'chest', 'rotation').length).toBeGreaterThan(2);
   });
 });
 
@@ -405,4 +346,15 @@ test('First tray: on twos by keyboard, a pattern, a range; the tray that slides 
   }
   // From frame 0, two and three: 30 and 31 are one drawing, 32 to 34 the next.
   expect([values[0], values[2], values[2]]).toEqual([values[1], values[3], values[4]]);
+
+  // In the file drawings change on the same frames, and on no others.
+  const keys = animated(await exportedGlb(page), 'head', 'rotation');
+  const at = (frame: number) =>
+    keys
+      .findLast(({ time }) => time <= frame / 24 + 1e-4)!
+      .value.map((part) => part.toFixed(4))
+      .join();
+  expect(at(30)).toBe(at(31));
+  expect([at(33), at(34)]).toEqual([at(32), at(32)]);
+  expect(at(32)).not.toBe(at(31));
 });

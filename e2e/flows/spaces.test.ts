@@ -1,12 +1,12 @@
 /** The ways through spaces: a tray that goes from hand to hand to the shelf, on twos and steady in the camera, baked and read back; goals for captured motion. */
 import { readFile } from 'node:fs/promises';
-import { NodeIO } from '@gltf-transform/core';
 import type { Page } from '@playwright/test';
 import {
-  downloaded,
+  animated,
   dropFiles,
   edits,
   expect,
+  exportedGlb,
   goToFrame,
   history,
   openEdit,
@@ -103,29 +103,9 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
     await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(1);
     await apply(page);
     await expect(track(page)).toBeHidden();
-    const file = page.waitForEvent('download');
-    await page.getByRole('button', { name: 'Export' }).click();
-    await page.getByRole('menuitem', { name: /glTF/ }).click();
-    const read = await new NodeIO().readBinary(new Uint8Array(await downloaded(await file)));
-    const tray = read
-      .getRoot()
-      .listNodes()
-      .find((node) => node.getName() === 'tray')!;
-    const shelf = read
-      .getRoot()
-      .listNodes()
-      .find((node) => node.getName() === 'shelf')!;
-    const moves = read
-      .getRoot()
-      .listAnimations()[0]!
-      .listChannels()
-      .find((channel) => channel.getTargetNode() === tray && channel.getTargetPath() === 'translation')!;
-    const output = moves.getSampler()!.getOutput()!;
-    const last: number[] = [];
-    output.getElement(
-      output.getCount() - (moves.getSampler()!.getInterpolation() === 'CUBICSPLINE' ? 2 : 1),
-      last,
-    );
+    const root = await exportedGlb(page);
+    const last = animated(root, 'tray', 'translation').at(-1)!.value;
+    const shelf = root.listNodes().find((node) => node.getName() === 'shelf')!;
     // It was set down, and stays by the shelf: metres.
     const [x, , z] = shelf.getWorldTranslation();
     expect(Math.hypot(last[0]! - x, last[2]! - z)).toBeLessThan(0.6);

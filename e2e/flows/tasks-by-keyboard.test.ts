@@ -1,66 +1,6 @@
 /** Each task of Help's how-to without a pointer: Tab, arrows and the strokes of the table alone. */
-import type { Locator, Page } from '@playwright/test';
+import { apply, chooseControl, find, tabTo, takeDemo } from './hands-on-keys.ts';
 import { edits, expect, history, lanes, test, valueField } from './helpers.ts';
-
-/** Presses Tab until the focus is there. */
-async function tabTo(page: Page, target: Locator, most = 90): Promise<void> {
-  await expect(target).toBeVisible();
-  for (let i = 0; i < most; i += 1) {
-    if (await target.evaluate((element) => element === document.activeElement)) return;
-    await page.keyboard.press('Tab');
-  }
-  await expect(target).toBeFocused();
-}
-
-async function takeDemo(page: Page, name: string): Promise<void> {
-  await page.goto('/');
-  const take = page
-    .getByRole('article', { name: `Demo: ${name}` })
-    .getByRole('button', { name: 'Take a copy' });
-  await tabTo(page, take);
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('application', { name: 'Curves' })).toBeVisible();
-}
-
-/** Goes to a control on the figure with the arrows, toward it along the longer way, and chooses it. */
-async function chooseControl(page: Page, name: string): Promise<void> {
-  const figure = page.getByRole('listbox', { name: 'Controls' });
-  await tabTo(page, figure);
-  const placeOf = async (id: string) => {
-    const spot = page.locator(`[id="${id}"] circle`).first();
-    return [Number(await spot.getAttribute('cx')), Number(await spot.getAttribute('cy'))] as const;
-  };
-  const goal = await placeOf(`spot-${name}`);
-  const been = new Map<string, number>();
-  for (let i = 0; i < 60; i += 1) {
-    const at = (await figure.getAttribute('aria-activedescendant'))!;
-    if (at === `spot-${name}`) break;
-    const [x, y] = await placeOf(at);
-    const across = goal[0] > x ? 'ArrowRight' : 'ArrowLeft';
-    const along = goal[1] > y ? 'ArrowDown' : 'ArrowUp';
-    // Where the straight way led round in a circle the other one is tried.
-    const times = been.get(at) ?? 0;
-    been.set(at, times + 1);
-    const straight = Math.abs(goal[0] - x) > Math.abs(goal[1] - y);
-    await page.keyboard.press(straight === (times % 2 === 0) ? across : along);
-  }
-  await page.keyboard.press('Enter');
-  await expect(page.locator(`[id="spot-${name}"]`)).toHaveAttribute('aria-selected', 'true');
-}
-
-/** Finds an edit by words; it is open afterwards. */
-async function find(page: Page, title: string): Promise<void> {
-  await page.keyboard.press('/');
-  await page.keyboard.type(title);
-  await page.keyboard.press('Enter');
-  await expect(page.locator('.edit.open > .edit-title')).toHaveText(title);
-}
-
-async function apply(page: Page, title: string): Promise<void> {
-  await expect(edits(page).getByRole('button', { name: 'Apply', exact: true })).toBeEnabled();
-  await page.keyboard.press('Enter');
-  await expect(history(page).getByRole('button', { name: title })).toHaveAttribute('aria-current', 'step');
-}
 
 test('captured curves: unwrapped, thinned to a typed tolerance, given tangents', async ({ page }) => {
   await takeDemo(page, 'Dough toss (captured)');

@@ -406,8 +406,8 @@ const PROPS: readonly Plan[] = [
     kind: 'prop',
     channels: [],
     solids: [
-      { kind: 'box', centre: [0, 98, 0], size: [44, 4, 52], colour: 'wood' },
-      { kind: 'box', centre: [0, 58, 0], size: [44, 4, 52], colour: 'wood' },
+      { kind: 'box', centre: [0, 113.8, 0], size: [44, 4, 52], colour: 'wood' },
+      { kind: 'box', centre: [0, 66, 0], size: [44, 4, 52], colour: 'wood' },
       ...[-24, 24].map((z): Solid => ({
         kind: 'box',
         centre: [0, 66, z],

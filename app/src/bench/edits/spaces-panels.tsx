@@ -111,6 +111,7 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
 /** What the selected controls shall go by: each target is named; the one that was selected last is offered. */
 export function AddRelationPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
+  const targets = (options['targets'] as string[] | undefined) ?? [];
   const frame = useBench((state) => state.frame);
   return (
     <TriedPanel edit={edit} options={options} known={{ frame: Math.round(frame) }}>
@@ -119,15 +120,15 @@ export function AddRelationPanel({ edit }: { readonly edit: Edit }) {
         <ControlsSelect
           label="What"
           world
-          value={(options['targets'] as string[] | undefined) ?? []}
-          onChange={(targets) => setOptions({ ...options, targets })}
+          value={targets}
+          onChange={(next) => setOptions({ ...options, targets: next })}
         />
       </label>
       <OptionForm
         schema={edit.options}
         options={options}
         onChange={setOptions}
-        without={['targets', 'frame']}
+        without={['targets', 'frame', ...(targets.length < 2 ? ['several'] : [])]}
       />
     </TriedPanel>
   );

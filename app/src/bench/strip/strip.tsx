@@ -255,6 +255,7 @@ function ExportMenu() {
   };
   return (
     <Dropdown
+      autoFocus
       trigger={['click']}
       // Within the page's landmarks.
       getPopupContainer={(trigger) => trigger.parentElement ?? document.body}

@@ -29,7 +29,7 @@ export const addGoals = defineEdit({
       title: 'Ends of limbs',
       description: 'Hands and feet by name; empty, they are found by names and by the lengths of bones.',
     }),
-    ...withinOptions,
+    ...withinOptions(),
   }),
   *run(shot, selection, { ends, ...given }) {
     const rig = rigOf(shot);

@@ -152,7 +152,7 @@ export const dissolve = defineEdit({
   locks: 'none',
   options: z.object({
     control: z.string().meta({ title: 'Control', description: 'The control that goes.' }),
-    ...withinOptions,
+    ...withinOptions(),
   }),
   *run(shot, selection, { control, ...given }) {
     const rig = rigOf(shot);

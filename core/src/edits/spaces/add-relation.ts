@@ -69,7 +69,7 @@ export const addRelation = defineEdit({
         description: 'Its keys stay and it goes along; or it moves as it did, with new keys.',
       }),
     frame: frameOption('Made at', 'The frame on which the offset is measured.'),
-    ...withinOptions,
+    ...withinOptions({ motion: 'stay' }),
   }),
   *run(shot, selection, { kind, targets, several, keep, motion, frame, ...given }) {
     const nodes = chosenNodes(shot, selection).filter((id) => !targets.includes(id));

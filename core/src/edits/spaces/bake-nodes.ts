@@ -50,7 +50,7 @@ export const bakeNodes = defineEdit({
       title: 'Let go',
       description: 'What held the controls is taken away; off, its weight becomes nothing.',
     }),
-    ...withinOptions,
+    ...withinOptions(),
   }),
   *run(shot, selection, { keys, every, detach, ...given }) {
     const chosen = new Set(chosenNodes(shot, selection));

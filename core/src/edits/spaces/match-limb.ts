@@ -35,7 +35,7 @@ export const matchLimb = defineEdit({
       title: 'Switch too',
       description: 'Over the range the limb is led by them; off, only the keys are written.',
     }),
-    ...withinOptions,
+    ...withinOptions(),
   }),
   *run(shot, selection, { relation: id, to, switch: switches, ...given }) {
     const relation = knownRelation(shot, id);

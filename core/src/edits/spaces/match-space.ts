@@ -28,7 +28,7 @@ export const matchSpace = defineEdit({
         description:
           'On the frames that have keys, and more only where the tolerance asks; or as few as hold it.',
       }),
-    ...withinOptions,
+    ...withinOptions(),
   }),
   *run(shot, selection, { relation: id, to, keys, ...given }) {
     const relation = switchedRelation(shot, id);

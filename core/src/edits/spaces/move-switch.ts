@@ -19,7 +19,7 @@ export const moveSwitch = defineEdit({
     relation: relationOption,
     from: frameOption('Switch at', 'The frame of the switch that moves.'),
     frame: frameOption('To', 'The frame that it moves to.'),
-    ...withinOptions,
+    ...withinOptions(),
   }),
   *run(shot, selection, { relation: id, from, frame, ...given }) {
     const relation = switchedRelation(shot, id);

@@ -28,28 +28,27 @@ export function targetNode(shot: Shot, name: string): string | null {
   return shot.nodes.some(({ id }) => id === name) ? name : refuse('unknownNode', { node: name }, name);
 }
 
-export const withinOptions = {
+/** How near the motion is kept. @param when other options and the values of theirs with which it matters; left out, it always does */
+export const withinOptions = (when?: Readonly<Record<string, unknown>>) => ({
   space: toleranceOption(
     {
-      title: 'In space',
-      unit: 'mm',
-      step: 0.5,
+      ...{ title: 'In space', unit: 'mm', step: 0.5 },
       description: 'How far a control may come to lie from where it lay.',
     },
     1,
     1000,
+    when,
   ),
   turn: toleranceOption(
     {
-      title: 'In turn',
-      unit: '°',
-      step: 0.05,
+      ...{ title: 'In turn', unit: '°', step: 0.05 },
       description: 'How far it may come to be turned from how it was.',
     },
     0.2,
     180,
+    when,
   ),
-};
+});
 
 export const wishesOf = ({ space, turn }: { readonly space: number; readonly turn: number }): KeepWishes => ({
   distance: space / 10,

@@ -23,7 +23,7 @@ export const removeRelation = defineEdit({
       title: 'Keep the motion',
       description: 'The control gets keys that make it; off, it does what its keys say.',
     }),
-    ...withinOptions,
+    ...withinOptions({ keep: true }),
   }),
   *run(shot, selection, { relation: id, keep, ...given }) {
     const relation = knownRelation(shot, id);

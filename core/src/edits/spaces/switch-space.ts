@@ -25,7 +25,7 @@ export const switchSpace = defineEdit({
     relation: relationOption,
     frame: frameOption('At', 'The first frame on which it follows the other.'),
     to: targetOption,
-    ...withinOptions,
+    ...withinOptions(),
   }),
   *run(shot, selection, { relation: id, frame, to, ...given }) {
     const relation = switchedRelation(shot, id);

@@ -15,7 +15,7 @@ export const toJoints = defineEdit({
   words: 'ik fk bake remove goal limb',
   group: 'spaces',
   locks: 'none',
-  options: z.object({ relation: relationOption, ...withinOptions }),
+  options: z.object({ relation: relationOption, ...withinOptions() }),
   *run(shot, selection, { relation: id, ...given }) {
     const relation = knownRelation(shot, id);
     if (relation.kind !== 'reach') refuse('noLimb', { node: relation.node }, relation.node);
