@@ -1,16 +1,7 @@
 /** Twenty characters under three passes and filters on a third of their channels: playing, one changed key, a slider of a spring. */
-import {
-  AT_REST,
-  buildCurve,
-  channelValues,
-  kindOf,
-  newShot,
-  rigOf,
-  runEdit,
-  stackOf,
-  withCurves,
-} from '@kneader/core';
-import type { Curve, Layer, Node, Shot } from '@kneader/core';
+import { channelValues, newShot, rigOf, runEdit, stackOf, withCurves } from '@kneader/core';
+import type { Layer, Shot } from '@kneader/core';
+import { controls, layer, threePasses, wave } from './crowd.ts';
 import { median, ratioOf, timeOf } from './measure.ts';
 import type { Row } from './measure.ts';
 
@@ -66,7 +57,7 @@ function oneKey(shot: Shot): Row {
 }
 
 function springSlider(): Row {
-  const nodes = controls(1, 14).slice(0, 14);
+  const nodes = controls(1, 14, CHANNELS);
   const bare = newShot('Chain', nodes, [], { numerator: 24, denominator: 1 }, { start: 0, end: FRAMES - 1 });
   const ids = nodes.flatMap(({ id }) => CHANNELS.map((name) => `${id}.${name}`)).slice(0, 40);
   const keyed = withCurves(bare, null, new Map(ids.map((id, i) => [id, wave(i)])));
@@ -92,67 +83,17 @@ function springSlider(): Row {
   };
 }
 
-const wave = (seed: number): Curve =>
-  buildCurve(30, (columns) => {
-    for (let i = 0; i < 30; i += 1) {
-      columns.times[i] = i * 8;
-      columns.values[i] = 20 * Math.sin(i + seed);
-    }
-  });
-
-function controls(characters: number, count: number): Node[] {
-  return Array.from({ length: characters * count }, (_, i): Node => ({
-    id: `control ${i}`,
-    parent: i % count === 0 ? null : `control ${i - 1}`,
-    kind: 'control',
-    rest: { ...AT_REST, translation: [0, 5, 0] },
-    order: 'xyz',
-    channels: CHANNELS,
-    side: 'centre',
-    pair: null,
-    part: 'extra',
-    character: `character ${Math.floor(i / count)}`,
-    solids: [],
-  }));
-}
-
-function layer(id: string, kind: string, shot: Shot, more: Partial<Layer>): Layer {
-  return {
-    id,
-    kind,
-    name: id,
-    colour: 0,
-    members: shot.nodes.map((node) => node.id),
-    channels: null,
-    muted: false,
-    solo: false,
-    locked: false,
-    weight: buildCurve(1, (columns) => (columns.values[0] = 0.8)),
-    range: null,
-    settings: kindOf({ kind })!.settings.parse({}),
-    curves: [],
-    ...more,
-  };
-}
-
 const filter = (id: string, kind: string, shot: Shot): Layer =>
   layer(id, kind, shot, { members: shot.nodes.filter((_, i) => i % 3 === 0).map((node) => node.id) });
 
 function crowd(): Shot {
-  const nodes = controls(CHARACTERS, CONTROLS);
+  const nodes = controls(CHARACTERS, CONTROLS, CHANNELS);
   const bare = newShot('Crowd', nodes, [], { numerator: 24, denominator: 1 }, { start: 0, end: FRAMES - 1 });
   const characters = Array.from({ length: CHARACTERS }, (_, i) => ({ id: `character ${i}`, name: `${i}` }));
   const ids = nodes.flatMap(({ id }) => CHANNELS.map((name) => `${id}.${name}`));
   const keyed = withCurves({ ...bare, characters }, null, new Map(ids.map((id, i) => [id, wave(i)])));
-  const curves = nodes.map((_, i) => ({ rx: wave(i + 3), ry: wave(i + 5) }));
-  const passes = ['offset', 'offset', 'replace'].map((kind, i) =>
-    layer(`pass ${i}`, kind, keyed, {
-      curves,
-      weight: buildCurve(1, (columns) => (columns.values[0] = 0.4)),
-    }),
-  );
   return {
     ...keyed,
-    layers: [...passes, filter('spring', 'spring', keyed), filter('wobble', 'wobble', keyed)],
+    layers: [...threePasses(keyed), filter('spring', 'spring', keyed), filter('wobble', 'wobble', keyed)],
   };
 }

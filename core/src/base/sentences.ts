@@ -117,7 +117,9 @@ export const sentences = {
   allMembersChosen: (name: string) =>
     `All controls of the pass “${name}” are selected: nothing would be left of it. Select some of them.`,
   layerOverSpace: (layer: string, node: string) =>
-    `“${layer}” lies over ${node}, so that its own keys do not say where it lies: bake the layer or mute it first.`,
+    layer === ''
+      ? `A layer over ${node} shows it at other frames than its keys stand on: bake the layer or mute it first.`
+      : `“${layer}” lies over ${node}, and its own keys do not show through it: bake the layer or mute it first.`,
   flatSpace: (node: string) => `What carries ${node} is scaled to nothing: a place in it cannot be said.`,
   circle: (path: string) => `They would depend on each other in a circle: ${path}.`,
   unknownRelation: (id: string) => `The shot has no relation “${id}”: it may have been removed.`,

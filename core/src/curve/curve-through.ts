@@ -30,9 +30,11 @@ const same = (a: number, b: number) => Math.abs(a - b) <= SAME * (1 + Math.abs(a
 /** The segment that runs from one time to another as the function does there. */
 function segmentOf(at: Readable, from: number, to: number): Segment {
   const held = at(from);
-  const holds = [...LOOKS, 1 - NEAR].every((u) => same(at(from + u * (to - from)), held));
-  if (holds) return { stepped: !same(at(to), held), slopeOut: 0, slopeIn: 0 };
   const h = Math.min(NEAR, (to - from) / 8);
+  // What moves at all has mostly moved by then, and that place is asked for anyway.
+  const moved = !same(at(from + h), held);
+  const holds = !moved && [...LOOKS, 1 - NEAR].every((u) => same(at(from + u * (to - from)), held));
+  if (holds) return { stepped: !same(at(to), held), slopeOut: 0, slopeIn: 0 };
   const slope = (begin: number, step: number) =>
     (4 * at(begin + step) - 3 * at(begin) - at(begin + 2 * step)) / (2 * step);
   // The last place counts as seen from within: a jump on it is another segment's.
@@ -79,21 +81,36 @@ export function curveWithin(at: Readable, times: readonly number[], tolerance: n
   });
 }
 
-/** The curve with keys on all of these times, and on more where it would stray. @param tolerance as above */
-export function curveAlong(at: Readable, times: readonly number[], tolerance: number): Curve {
+/**
+ * The curve with keys on all of these times, and on more where it would stray.
+ * @param tolerance as above, @param bends rising times at which the function is likely to bend: keys are added there before anywhere else
+ */
+export function curveAlong(
+  at: Readable,
+  times: readonly number[],
+  tolerance: number,
+  bends: readonly number[] = [],
+): Curve {
   const dense: number[] = [times[0]!];
   for (let i = 1; i < times.length; i += 1)
-    dense.push(...placesWithin(at, times[i - 1]!, times[i]!, tolerance));
+    dense.push(...placesWithin(at, times[i - 1]!, times[i]!, tolerance, bends));
   return curveThrough(at, dense);
 }
 
 /** The times after `from` up to `to` on which keys are needed. */
-function placesWithin(at: Readable, from: number, to: number, tolerance: number): number[] {
+function placesWithin(
+  at: Readable,
+  from: number,
+  to: number,
+  tolerance: number,
+  bends: readonly number[] = [],
+): number[] {
   if (to - from <= SHORTEST || strayOf(at, from, to) <= tolerance) return [to];
   const middle = (from + to) / 2;
   const whole = Math.round(middle);
-  const cut = whole > from + 1e-6 && whole < to - 1e-6 ? whole : middle;
-  return [...placesWithin(at, from, cut, tolerance), ...placesWithin(at, cut, to, tolerance)];
+  const inside = bends.filter((bend) => bend > from + 1e-6 && bend < to - 1e-6);
+  const cut = inside[inside.length >> 1] ?? (whole > from + 1e-6 && whole < to - 1e-6 ? whole : middle);
+  return [...placesWithin(at, from, cut, tolerance, inside), ...placesWithin(at, cut, to, tolerance, inside)];
 }
 
 function strayOf(at: Readable, from: number, to: number): number {

@@ -15,6 +15,8 @@ import { edgeSlope, hasLead, leadPlace } from './lead.ts';
 import type { LeadPlace } from './lead.ts';
 import type { Curve } from './curve.ts';
 
+const { stepped, linear } = SEGMENT;
+
 const oneTime = new Float64Array(1);
 const oneValue = new Float64Array(1);
 
@@ -23,6 +25,77 @@ export function evaluate(curve: Curve, time: number, absent = 0): number {
   oneTime[0] = time;
   sampleInto(oneValue, 0, 1, curve, oneTime, absent);
   return oneValue[0]!;
+}
+
+/**
+ * Single questions of one curve, equal to `evaluate` to the bit. It keeps the piece in which the last one fell, since the next one mostly falls
+ * there too: who reads a shot frame by frame asks each curve once for every frame.
+ */
+export class CurveReader {
+  private readonly curve: Curve;
+  /** What is kept holds from `from` up to `to`, exclusive; it is a polynomial in frames after `origin`. */
+  private from = Infinity;
+  private to = -Infinity;
+  private row = -1;
+  private origin = 0;
+  private c0 = 0;
+  private c1 = 0;
+  private c2 = 0;
+  private c3 = 0;
+
+  constructor(curve: Curve) {
+    this.curve = curve;
+  }
+
+  at(time: number): number {
+    if (!(time >= this.from && time < this.to) && !this.move(time)) return evaluate(this.curve, time);
+    const d = time - this.origin;
+    return this.c0 + d * (this.c1 + d * (this.c2 + d * this.c3));
+  }
+
+  /** Goes to the piece in which a time falls; false where that is no polynomial in frames. */
+  private move(time: number): boolean {
+    const { curve } = this;
+    const { times, values, slopesOut, slopesIn, segments, flags } = curve;
+    const last = times.length - 1;
+    if (last < 0 || Number.isNaN(time)) return false;
+    // Who goes on from frame to frame comes to the next piece.
+    const next = this.row + 1;
+    const follows = next < last && time >= times[next]! && time < times[next + 1]!;
+    const row = follows ? next : bisectRight(times, time) - 1;
+    if (row < 0 || row >= last) {
+      if (hasLead(curve)) return false;
+      const key = row < 0 ? 0 : last;
+      this.keep(row < 0 ? -Infinity : times[last]!, row < 0 ? times[0]! : Infinity, key, 0, 0, 0);
+      return true;
+    }
+    const from = times[row]!;
+    const to = times[row + 1]!;
+    const scale = 1 / (to - from);
+    const rise = values[row + 1]! - values[row]!;
+    const kind = segments[row]!;
+    if (kind === stepped) this.keep(from, to, row, 0, 0, 0);
+    else if (kind === linear) this.keep(from, to, row, rise * scale, 0, 0);
+    else if (((flags[row]! & FLAG.weightedOut) | (flags[row + 1]! & FLAG.weightedIn)) !== 0) return false;
+    else {
+      const c1 = slopesOut[row]!;
+      const d1 = slopesIn[row + 1]!;
+      const steep = rise * scale;
+      this.keep(from, to, row, c1, (3 * steep - 2 * c1 - d1) * scale, (c1 + d1 - 2 * steep) * scale * scale);
+    }
+    return true;
+  }
+
+  private keep(from: number, to: number, row: number, c1: number, c2: number, c3: number): void {
+    this.row = row;
+    this.from = from;
+    this.to = to;
+    this.origin = this.curve.times[row]!;
+    this.c0 = this.curve.values[row]!;
+    this.c1 = c1;
+    this.c2 = c2;
+    this.c3 = c3;
+  }
 }
 
 /** The slope in units per frame at one time, from the right side at a key; 0 outside the keys. */
@@ -93,8 +166,6 @@ function segmentShape(curve: Curve, row: number): SegmentShape {
 
 /** Where the times of a weighted segment become parameters; grows to the longest run of them. */
 let parameters = new Float64Array(256);
-
-const { stepped, linear } = SEGMENT;
 
 /**
  * Writes the values at sorted `times` to out[offset], out[offset + stride], …

@@ -2,7 +2,7 @@
  * A signal: one channel over time, as the layers below make it. Signals never change, so whoever needs one may keep it, and what is computed from
  * the same signals with the same inputs is the same object (`shared`): one changed key makes new signals for that channel only.
  */
-import { evaluate } from '../curve/evaluate.ts';
+import { CurveReader, sampleInto } from '../curve/evaluate.ts';
 import type { Curve } from '../curve/curve.ts';
 import { samplesOf } from '../curve/samples.ts';
 import type { FrameGrid } from '../curve/samples.ts';
@@ -12,6 +12,8 @@ export interface Signal {
   at(frame: number): number;
   /** The values on a grid of whole frames, equal to single questions; shared, do not write to it. */
   column(grid: FrameGrid): Float64Array;
+  /** Writes the values at rising frames to out[offset], out[offset + stride], … */
+  into(out: Float64Array, offset: number, stride: number, frames: Float64Array): void;
   /** Whether it is the same at all times because nothing is keyed. */
   readonly still: boolean;
 }
@@ -55,6 +57,10 @@ export abstract class ComputedSignal implements Signal {
     return column;
   }
 
+  into(out: Float64Array, offset: number, stride: number, frames: Float64Array): void {
+    for (let i = 0; i < frames.length; i += 1) out[offset + i * stride] = this.at(frames[i]!);
+  }
+
   /** Where whole columns are cheaper than single questions, this is where it is said. */
   protected fill(grid: FrameGrid, column: Float64Array): void {
     for (let i = 0; i < grid.count; i += 1) column[i] = this.valueAt(grid.start + i);
@@ -64,15 +70,20 @@ export abstract class ComputedSignal implements Signal {
 class CurveSignal implements Signal {
   readonly still = false;
   private readonly curve: Curve;
+  private readonly reader: CurveReader;
 
   constructor(curve: Curve) {
     this.curve = curve;
+    this.reader = new CurveReader(curve);
   }
   at(frame: number): number {
-    return evaluate(this.curve, frame);
+    return this.reader.at(frame);
   }
   column(grid: FrameGrid): Float64Array {
     return samplesOf(this.curve, grid);
+  }
+  into(out: Float64Array, offset: number, stride: number, frames: Float64Array): void {
+    sampleInto(out, offset, stride, this.curve, frames);
   }
 }
 

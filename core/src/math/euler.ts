@@ -56,6 +56,9 @@ export function quatFromEuler(
   out[at + 3] = cx * cy * cz + d * sx * sy * sz;
 }
 
+/** The signs of the four second products of an order, for those who write the quaternion out themselves. */
+export const halfTurnSigns = (order: EulerOrder): readonly [number, number, number, number] => SIGNS[order];
+
 /** Signs of the second products of x, y, z, w; from multiplying out the three half-turn quaternions. */
 const SIGNS: Record<EulerOrder, readonly [number, number, number, number]> = {
   xyz: [1, -1, 1, -1],

@@ -9,12 +9,12 @@ import type { Quaternion } from './euler.ts';
 export function angleBetween(a: ArrayLike<number>, b: ArrayLike<number>): number {
   const dot = a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]! + a[3]! * b[3]!;
   const side = dot < 0 ? -1 : 1;
-  const gap = Math.hypot(
-    a[0]! - side * b[0]!,
-    a[1]! - side * b[1]!,
-    a[2]! - side * b[2]!,
-    a[3]! - side * b[3]!,
-  );
+  const x = a[0]! - side * b[0]!;
+  const y = a[1]! - side * b[1]!;
+  const z = a[2]! - side * b[2]!;
+  const w = a[3]! - side * b[3]!;
+  // Not hypot, which is slow and guards against sizes that do not come here.
+  const gap = Math.sqrt(x * x + y * y + z * z + w * w);
   return (4 * Math.asin(Math.min(1, gap / 2)) * 180) / Math.PI;
 }
 
@@ -23,9 +23,16 @@ export function mirrorX(q: ArrayLike<number>): Quaternion {
   return [q[0]!, -q[1]!, -q[2]!, q[3]!];
 }
 
-/** a · b. */
+/** a · b. Not gl-matrix's, which fills an array that it is given: limbs multiply dozens of times in every pose. */
 export function multiply(a: ArrayLike<number>, b: ArrayLike<number>): Quaternion {
-  return quat.multiply([0, 0, 0, 1], a as Quaternion, b as Quaternion) as Quaternion;
+  const [ax, ay, az, aw] = [a[0]!, a[1]!, a[2]!, a[3]!];
+  const [bx, by, bz, bw] = [b[0]!, b[1]!, b[2]!, b[3]!];
+  return [
+    ax * bw + aw * bx + ay * bz - az * by,
+    ay * bw + aw * by + az * bx - ax * bz,
+    az * bw + aw * bz + ax * by - ay * bx,
+    aw * bw - ax * bx - ay * by - az * bz,
+  ];
 }
 
 /** The inverse of a unit quaternion. */
@@ -72,6 +79,6 @@ export function rotationBetween(a: ArrayLike<number>, b: ArrayLike<number>): Qua
 
 /** `q` scaled to length 1. */
 export function unit(q: Quaternion): Quaternion {
-  const length = Math.hypot(q[0], q[1], q[2], q[3]);
+  const length = Math.sqrt(q[0] * q[0] + q[1] * q[1] + q[2] * q[2] + q[3] * q[3]);
   return [q[0] / length, q[1] / length, q[2] / length, q[3] / length];
 }

@@ -1,49 +1,49 @@
 /** From a placement in the world back to a node's own channels: what switching, matching and baking rest on. */
 import { mat4 } from 'gl-matrix';
 import { eulerFromQuat } from '../math/euler.ts';
+import { multiplyAffine } from '../math/affine.ts';
 import { conjugate, multiply, unit } from '../math/quaternion.ts';
-import type { Seat } from './relations/relation.ts';
+import type { RigRows, Seat } from './relations/relation.ts';
 import { rotationColumns } from './relations/seat.ts';
-import type { Rig } from './rig.ts';
 
-const PLACE = ['tx', 'ty', 'tz'] as const;
-const TURN = ['rx', 'ry', 'rz'] as const;
-const SIZE = ['sx', 'sy', 'sz'] as const;
+const inverse = new Float64Array(16);
+const local = new Float64Array(16);
 
 /**
- * The values of the node's transform channels that place it there, as near as its channels can. Angles are those nearest to what they are near.
- * @param world where it shall lie, @param near present values by channel name; null where the seat has lost a dimension
+ * Writes the values of the node's transform channels, in the order of `TRANSFORM`, that place it there, as near as its channels can; those that it
+ * lacks are left. Angles are those nearest to what they are near.
+ * @param world where it shall lie, @param near present values in the same order
+ * @returns false, and writes nothing, where the seat has lost a dimension
  */
 export function channelsOn(
-  rig: Rig,
+  out: number[],
+  { nodes, slots }: Pick<RigRows, 'nodes' | 'slots'>,
   row: number,
   seat: Seat,
   world: Seat,
-  near: (name: string) => number,
-): Readonly<Record<string, number>> | null {
-  const { rest, order, channels } = rig.nodes[row]!;
-  const inverse = mat4.invert(new Float64Array(16), seat.matrix);
-  if (!inverse) return null;
-  const local = mat4.multiply(new Float64Array(16), inverse, world.matrix);
-  const values: Record<string, number> = {};
-  PLACE.forEach((name, axis) => {
-    if (channels.includes(name)) values[name] = local[12 + axis]! - rest.translation[axis]!;
-  });
+  near: readonly number[],
+): boolean {
+  const { rest, order } = nodes[row]!;
+  if (!mat4.invert(inverse, seat.matrix)) return false;
+  multiplyAffine(local, inverse, 0, world.matrix);
+  const has = (slot: number) => slots[row * 9 + slot]! >= 0;
+  for (let axis = 0; axis < 3; axis += 1)
+    if (has(axis)) out[axis] = local[12 + axis]! - rest.translation[axis]!;
   const turn = multiply(conjugate(seat.turn), world.turn);
-  if (TURN.some((name) => channels.includes(name))) {
+  if (has(3) || has(4) || has(5)) {
     const own = unit(multiply(conjugate(rest.rotation), turn));
-    const angles = eulerFromQuat(own, order, TURN.map(near));
-    TURN.forEach((name, axis) => {
-      if (channels.includes(name)) values[name] = angles[axis]!;
-    });
+    const angles = eulerFromQuat(own, order, [near[3]!, near[4]!, near[5]!]);
+    for (let axis = 0; axis < 3; axis += 1) if (has(3 + axis)) out[3 + axis] = angles[axis]!;
   }
+  if (!(has(6) || has(7) || has(8))) return true;
   const axes = rotationColumns(turn);
-  SIZE.forEach((name, axis) => {
-    if (!channels.includes(name)) return;
+  for (let axis = 0; axis < 3; axis += 1) {
+    if (!has(6 + axis)) continue;
     const along = [0, 1, 2].reduce((sum, k) => sum + axes[axis * 3 + k]! * local[axis * 4 + k]!, 0);
     const scale = rest.scale[axis]! === 0 ? 1 : along / rest.scale[axis]!;
+    const present = near[6 + axis]!;
     // What was never scaled stays so, to the bit.
-    values[name] = Math.abs(scale - near(name)) < 1e-12 ? near(name) : scale;
-  });
-  return values;
+    out[6 + axis] = Math.abs(scale - present) < 1e-12 ? present : scale;
+  }
+  return true;
 }

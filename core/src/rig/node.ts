@@ -67,6 +67,9 @@ export interface Node {
 export const NO_TURN: Turn = [0, 0, 0, 1];
 export const AT_REST: Rest = { translation: [0, 0, 0], rotation: NO_TURN, scale: [1, 1, 1] };
 
+/** The channels that place a node, in the order of a rig's slots. */
+export const TRANSFORM: readonly string[] = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'];
+
 export const CHANNEL_KINDS = ['position', 'rotation', 'scale', 'other'] as const;
 export type ChannelKind = (typeof CHANNEL_KINDS)[number];
 

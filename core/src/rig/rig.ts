@@ -7,7 +7,8 @@
 import { refuse } from '../base/finding.ts';
 import { multiply, rotate } from '../math/quaternion.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
-import { channelKind, restValue } from './node.ts';
+import { channelKind, restValue, TRANSFORM } from './node.ts';
+import { restsOf } from './place-node.ts';
 import type { ChannelKind, Node } from './node.ts';
 import { relationKindOf } from './relations/kinds.ts';
 import { compileReach, reach } from './relations/reach.ts';
@@ -31,12 +32,16 @@ export interface Rig {
   /** Node indices; what a node needs comes first. */
   readonly order: Int32Array;
   readonly slots: Int32Array;
+  /** What the channels of the nodes are added to, as `place-node.ts` says. */
+  readonly rests: Float64Array;
   /** First channel of each node; channels of node i are firstChannel[i] … firstChannel[i + 1] − 1. */
   readonly firstChannel: Int32Array;
   /** As the shot has them. */
   readonly shotRelations: readonly Relation[];
   /** Limbs that reach, in the order of the shot's relations. */
   readonly chains: readonly CompiledChain[];
+  /** The limb that is solved once a node, its root, is placed. */
+  readonly chainAt: readonly (CompiledChain | undefined)[];
   /** The other relations by the row of what they place; none is undefined. */
   readonly relations: readonly (readonly CompiledRelation[] | undefined)[];
   /** Whether some relation asks for poses at other times. */
@@ -48,15 +53,15 @@ export interface Rig {
   readonly channelIndex: (id: string) => number;
 }
 
-const SLOT_NAMES = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'];
-const compiled = new WeakMap<readonly Node[], { relations: readonly Relation[]; rig: Rig }>();
+const compiled = new WeakMap<readonly Node[], WeakMap<readonly Relation[], Rig>>();
 
 /** The compiled rig, kept by the identity of `nodes` and `relations`. Refuses a circle, naming its nodes. */
 export function compileRig(nodes: readonly Node[], relations: readonly Relation[]): Rig {
-  const known = compiled.get(nodes);
-  if (known && known.relations === relations) return known.rig;
-  const rig = compile(nodes, relations);
-  compiled.set(nodes, { relations, rig });
+  let ofNodes = compiled.get(nodes);
+  if (!ofNodes) compiled.set(nodes, (ofNodes = new WeakMap()));
+  let rig = ofNodes.get(relations);
+  // A shot and the one after an edit of its relations are asked in turns.
+  if (!rig) ofNodes.set(relations, (rig = compile(nodes, relations)));
   return rig;
 }
 
@@ -70,7 +75,7 @@ function compile(nodes: readonly Node[], relations: readonly Relation[]): Rig {
   nodes.forEach((node, i) => {
     firstChannel[i] = channels.length;
     for (const name of node.channels) {
-      const slot = SLOT_NAMES.indexOf(name);
+      const slot = TRANSFORM.indexOf(name);
       if (slot >= 0) slots[i * 9 + slot] = channels.length;
       channels.push({
         id: `${node.id}.${name}`,
@@ -101,23 +106,33 @@ function compile(nodes: readonly Node[], relations: readonly Relation[]): Rig {
     restPlaces[i] = [at[0] + x, at[1] + y, at[2] + z];
   }
   const channelIndex = (id: string) => channelIndices.get(id) ?? -1;
+  const around = {
+    indexOf,
+    nodeOf: (id: string) => nodes[indexOf(id)],
+    channelIndex,
+    turns: restTurns,
+    places: restPlaces,
+  };
+  const chains = relations
+    .filter((relation) => relation.kind === reach.kind)
+    .map((relation) => compileReach(relation, around));
+  const chainAt: (CompiledChain | undefined)[] = nodes.map(() => undefined);
+  for (const chain of chains) chainAt[chain.root] = chain;
   return {
     nodes,
     channels,
     parents,
     order,
     slots,
+    rests: restsOf(nodes),
     firstChannel,
     restTurns,
     restPlaces,
     indexOf,
     channelIndex,
     shotRelations: relations,
-    chains: relations
-      .filter((relation) => relation.kind === reach.kind)
-      .map((relation) =>
-        compileReach(relation, { indexOf, parentOf, channelIndex, turns: restTurns, places: restPlaces }),
-      ),
+    chains,
+    chainAt,
     ...compileRelations(relations, nodes.length, indexOf, channelIndex),
   };
 }
@@ -143,6 +158,10 @@ function compileRelations(
       kind,
       node,
       targets: relation.targets.map((target) => (target.node === null ? -1 : indexOf(target.node))),
+      offsets: relation.targets.map(({ offset: { matrix, turn } }) => ({
+        matrix: Float64Array.from(matrix),
+        turn: Float64Array.from(turn),
+      })),
       shares: relation.targets.map(({ share }) => channel(share)),
       weight: channel(relation.weight),
       switch: channel(relation.switch),

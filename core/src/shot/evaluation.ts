@@ -5,7 +5,8 @@
  * nothing changed (`layers/signal.ts`), and go with it.
  */
 import { computeWorld, newWorldPose } from '../rig/pose.ts';
-import type { WorldPose } from '../rig/pose.ts';
+import type { OtherTimes, WorldPose } from '../rig/pose.ts';
+import type { Rig } from '../rig/rig.ts';
 import { kindOf } from '../layers/kinds.ts';
 import type { Context, Layer } from '../layers/layer.ts';
 import { constantSignal, signalOf } from '../layers/signal.ts';
@@ -94,7 +95,7 @@ export function channelValues(shot: Shot, frame: number, out: Float64Array, from
 const gridOf = ({ start, end }: FrameRange): FrameGrid => ({ start, count: Math.floor(end - start) + 1 });
 
 /** Numbers that are kept for one shot that plays; a larger one is read from its columns. */
-const MOST_PLAYED = 1e6;
+const MOST_PLAYED = 2e6;
 /** Shots that play at once: variants side by side. */
 const MOST_PLAYING = 4;
 
@@ -184,8 +185,38 @@ export function worldInto(
 ): void {
   const rig = rigOf(shot);
   channelValues(shot, frame, values, playing);
-  computeWorld(rig, values, pose, rig.looksElsewhere ? { frame, at: (other) => worldAt(shot, other) } : null);
+  computeWorld(rig, values, pose, otherTimes(shot, rig, frame));
 }
+
+/** Frames whose values are worked out together: each curve is walked once for all of them. */
+const WALKED = 64;
+
+/**
+ * The world transforms at rising frames, one after the other: for who looks at a whole range once.
+ * @yields the same arrays each time; they are good until the next one is asked for
+ */
+export function* worldsOver(
+  shot: Shot,
+  frames: Float64Array,
+): Generator<{ readonly values: Float64Array; readonly pose: WorldPose }, void> {
+  const rig = rigOf(shot);
+  const { top } = stackOf(shot);
+  const width = top.length;
+  const block = new Float64Array(width * WALKED);
+  const pose = newWorldPose(rig);
+  for (let from = 0; from < frames.length; from += WALKED) {
+    const some = frames.subarray(from, from + WALKED);
+    for (let c = 0; c < width; c += 1) top[c]!.into(block, c, width, some);
+    for (let i = 0; i < some.length; i += 1) {
+      const values = block.subarray(i * width, (i + 1) * width);
+      computeWorld(rig, values, pose, otherTimes(shot, rig, some[i]!));
+      yield { values, pose };
+    }
+  }
+}
+
+const otherTimes = (shot: Shot, { looksElsewhere }: Rig, frame: number): OtherTimes | null =>
+  looksElsewhere ? { frame, at: (other) => worldAt(shot, other) } : null;
 
 /** The place of one node's origin in a pose, cm. */
 export function placeIn(pose: WorldPose, node: number): [number, number, number] {

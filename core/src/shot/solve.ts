@@ -75,14 +75,14 @@ export function solve(shot: Shot, layer: string | null, frame: number, wish: Wis
   };
 }
 
-interface Descent {
+export interface Descent {
   readonly solved: ReadonlyMap<number, Want>;
   /** Why a channel cannot be had, and the name of the layer that says so. */
   readonly refused: ReadonlyMap<number, { readonly why: Blocked; readonly by: string }>;
 }
 
-/** Goes from what shall show on top down to what the layer must hold. */
-function descend(shot: Shot, id: string | null, asked: ReadonlyMap<number, Want>): Descent {
+/** Goes from what shall show on top, by channel index, down to what the layer (null is the base) must hold. */
+export function descend(shot: Shot, id: string | null, asked: ReadonlyMap<number, Want>): Descent {
   const { levels, top } = stackOf(shot);
   const context = contextOf(shot);
   const at = levels.findIndex(({ layer }) => layer.id === id);

@@ -10,7 +10,8 @@ import { rigOf } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { frameOption } from '../frame-option.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
-import { differences, keepMotion } from './keep-motion.ts';
+import { differences } from './differences.ts';
+import { keepMotion } from './keep-motion.ts';
 import { withNodes, withoutNodes } from './node-changes.ts';
 import { targetNode, wishesOf, withinOptions } from './relation-option.ts';
 

@@ -11,17 +11,17 @@ import { refuse } from '../../base/finding.ts';
 import { curveAlong, curveThrough, curveWithin } from '../../curve/curve-through.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { angleBetween } from '../../math/quaternion.ts';
 import { channelsOn } from '../../rig/keep.ts';
-import { channelKind } from '../../rig/node.ts';
+import { channelKind, TRANSFORM } from '../../rig/node.ts';
 import { newWorldPose, seatIn } from '../../rig/pose.ts';
+import type { Rig } from '../../rig/rig.ts';
 import { readsOf } from '../../rig/relations/reads-and-writes.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
-import { seatFrom } from '../../rig/relations/seat.ts';
-import { channelValues, stackOf, worldAt, worldInto } from '../../shot/evaluation.ts';
+import { newSeat, seatInto } from '../../rig/relations/seat.ts';
+import { stackOf, valuesAt, worldInto } from '../../shot/evaluation.ts';
+import { descend } from '../../shot/solve.ts';
 import { constantCurve, curveOf, rigOf, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
-import type { Measure } from '../edit.ts';
 import { spliced } from './spliced.ts';
 
 /** A node whose channels are written over some frames. */
@@ -45,8 +45,6 @@ interface Kept {
   readonly keys: number;
 }
 
-const TRANSFORM = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'];
-
 /**
  * @param before the shot whose motion stays, @param after the shot with other relations, with at least the nodes of `before` in their rows
  * @param wanted where a node shall lie instead; null leaves it where it lay
@@ -65,24 +63,26 @@ export function* keepMotion(
   for (const [i, { node, range, keys: policy }] of rewrites.entries()) {
     if (i > 0) yield { done: i / rewrites.length };
     const row = rig.indexOf(node);
-    refuseCovered(after, row);
     const names = rig.nodes[row]!.channels.filter((name) => TRANSFORM.includes(name));
-    const moving = motionOf(sceneAt, after, row, range, wanted);
+    const moving = underLayers(after, row, motionOf(sceneAt, after, row, range, wanted));
     const own = names.map(
       (name) => changed.get(`${node}.${name}`) ?? curveOf(after, null, `${node}.${name}`),
     );
     const locks = names.find((name, k) => isLocked(after, `${node}.${name}`, own[k]!, range));
     if (locks !== undefined)
       refuse('lockedMotion', { node, channel: `${node}.${locks}` }, `${node}.${locks}`);
-    const times = timesFor(before, after, node, own, range, policy);
+    const bends =
+      policy === 'needed' || policy === 'existing' ? bendsOf([before, after], node, own, range) : [];
+    const times = policy === 'needed' ? bends : timesFor(own, range, policy);
     for (const [k, name] of names.entries()) {
-      const at = (frame: number) => moving(frame)[name]!;
+      const slot = TRANSFORM.indexOf(name);
+      const at = (frame: number) => moving(frame)[slot]!;
       const tolerance = toleranceOf(name, distance, angle);
       const inner =
         policy === 'needed'
           ? curveWithin(at, times, tolerance)
           : policy === 'existing'
-            ? curveAlong(at, times, tolerance)
+            ? curveAlong(at, times, tolerance, bends)
             : curveThrough(at, times);
       const still = own[k]!.times.length === 0 && inner.values.every((value) => value === restOf(name));
       if (still) continue;
@@ -102,26 +102,20 @@ const restOf = (name: string) => (channelKind(name) === 'scale' ? 1 : 0);
 const toleranceOf = (name: string, distance: number, angle: number) =>
   ({ position: distance / 2, rotation: angle / 2, scale: 1e-4, other: 1e-4 })[channelKind(name)];
 
-/** What a layer makes of a channel cannot be seen through here: it is baked or muted first. */
-function refuseCovered(shot: Shot, row: number): void {
-  if (shot.layers.length === 0) return;
-  const rig = rigOf(shot);
-  const { base, top, levels } = stackOf(shot);
-  for (let c = rig.firstChannel[row]!; c < rig.firstChannel[row + 1]!; c += 1) {
-    if (top[c] === base[c] || !TRANSFORM.includes(rig.channels[c]!.name)) continue;
-    const over = levels.findLast(({ below }, i) => (levels[i + 1]?.below ?? top)[c] !== below[c]);
-    refuse('layerOverSpace', {}, over?.layer.name ?? '', rig.nodes[row]!.id);
-  }
-}
+/** By the order of `TRANSFORM`. */
+type Values = readonly number[];
 
-type Values = Readonly<Record<string, number>>;
-
-/** A frame: what the shot shows that shall be, with every node where it lay. */
 interface Scene {
   readonly values: Float64Array;
   readonly pose: WorldPose;
 }
-/** Bytes of scenes that are kept: all nodes that are written ask for the same frames. */
+
+const newScene = (rig: Rig): Scene => ({
+  values: new Float64Array(rig.channels.length),
+  pose: newWorldPose(rig),
+});
+
+/** Bytes of scenes that are kept, each of the shot that shall be with every node where it lay: all nodes that are written ask for the same frames. */
 const MOST_SCENES = 96e6;
 
 function scenesOf(before: Shot, after: Shot): (frame: number) => Scene {
@@ -129,11 +123,11 @@ function scenesOf(before: Shot, after: Shot): (frame: number) => Scene {
   const rows = before.nodes.length;
   const most = Math.max(64, Math.floor(MOST_SCENES / (8 * (rig.channels.length + 20 * rig.nodes.length))));
   const known = new Map<number, Scene>();
-  const was = { pose: newWorldPose(rigOf(before)), values: new Float64Array(rigOf(before).channels.length) };
+  const was = newScene(rigOf(before));
   return (frame) => {
     const found = known.get(frame);
     if (found) return found;
-    const scene = { values: new Float64Array(rig.channels.length), pose: newWorldPose(rig) };
+    const scene = newScene(rig);
     worldInto(after, frame, scene.values, scene.pose);
     worldInto(before, frame, was.values, was.pose);
     scene.pose.matrices.set(was.pose.matrices.subarray(0, rows * 16));
@@ -154,106 +148,90 @@ function motionOf(
 ): (frame: number) => Values {
   const rig = rigOf(after);
   const { id } = rig.nodes[row]!;
-  const lay = (frame: number, near: (name: string) => number): Values => {
+  const [seat, where] = [newSeat(), newSeat()];
+  const lay = (frame: number, near: Values): Values => {
     const { values, pose } = sceneAt(frame);
-    const world = wanted(id, frame) ?? seatFrom(pose, row);
-    const found = channelsOn(rig, row, seatIn(rig, values, pose, row), world, near);
-    return found ?? refuse('flatSpace', { frame }, id);
+    seatInto(where, pose, row);
+    seatIn(seat, rig, values, pose, row);
+    const found = [...near];
+    if (!channelsOn(found, rig, row, seat, wanted(id, frame) ?? where, near))
+      refuse('flatSpace', { frame }, id);
+    return found;
   };
-  const present = new Float64Array(rig.channels.length);
-  const nearBy = (frame: number) => {
-    channelValues(after, frame, present);
-    return (name: string) => present[rig.channelIndex(`${id}.${name}`)] ?? restOf(name);
+  const nearBy = (frame: number): Values => {
+    const present = valuesAt(after, frame);
+    return TRANSFORM.map((name, slot) => present[rig.slots[row * 9 + slot]!] ?? restOf(name));
   };
-  const whole = new Map<number, Values>();
-  let last: Values | null = null;
-  for (const frame of framesOf(range)) {
-    const from: Values | null = last;
-    last = lay(frame, from ? (name) => from[name] ?? restOf(name) : nearBy(frame));
-    whole.set(frame, last);
-  }
+  const whole: Values[] = [];
+  for (const frame of framesOf(range)) whole.push(lay(frame, whole.at(-1) ?? nearBy(frame)));
   const between = new Map<number, Values>();
   return (frame) => {
-    const known = whole.get(frame) ?? between.get(frame);
+    const at = frame - range.start;
+    const known = Number.isInteger(at) ? whole[at] : between.get(frame);
     if (known) return known;
-    const from = whole.get(Math.floor(frame)) ?? last;
-    const found = lay(frame, from ? (name) => from[name] ?? restOf(name) : nearBy(frame));
+    const found = lay(frame, whole[Math.floor(at)] ?? whole.at(-1)!);
     if (between.size > 20_000) between.clear();
     between.set(frame, found);
     return found;
   };
 }
 
-/** Where keys are to stand, or may: rising, both ends of the range among them. */
+/** What the keys must be so that the values show above the layers over them. */
+function underLayers(after: Shot, row: number, shown: (frame: number) => Values): (frame: number) => Values {
+  const rig = rigOf(after);
+  const { base, top } = stackOf(after);
+  const slots = TRANSFORM.map((_, slot) => rig.slots[row * 9 + slot]!);
+  if (slots.every((c) => c < 0 || top[c] === base[c])) return shown;
+  const known = new Map<number, Values>();
+  return (frame) => {
+    let keyed = known.get(frame);
+    if (keyed) return keyed;
+    const values = shown(frame);
+    const wants = slots.flatMap((c, slot) => (c < 0 ? [] : [[c, { frame, value: values[slot]! }] as const]));
+    const { solved, refused } = descend(after, null, new Map(wants));
+    keyed = values.map((value, slot) => {
+      const c = slots[slot]!;
+      if (c < 0 || top[c] === base[c]) return value;
+      const want = solved.get(c);
+      // Another frame's key would be asked for: what shows depends on more than what is written here.
+      if (want?.frame === frame) return want.value;
+      return refuse('layerOverSpace', {}, refused.get(c)?.by ?? '', rig.nodes[row]!.id);
+    });
+    known.set(frame, keyed);
+    return keyed;
+  };
+}
+
+/** Where keys are to stand: rising, both ends of the range among them. */
 function timesFor(
-  before: Shot,
-  after: Shot,
-  node: string,
   own: readonly Curve[],
   { start, end }: FrameRange,
-  policy: Rewrite['keys'],
+  policy: Exclude<Rewrite['keys'], 'needed'>,
 ): number[] {
   if (policy === 'hold') return [start];
-  if (typeof policy === 'object') return [...new Set(policy)].sort((a, b) => a - b);
-  const times = new Set([start, end]);
-  const add = (curves: Iterable<Curve>) => {
-    for (const curve of curves)
-      for (const time of curve.times) if (time >= start && time <= end) times.add(time);
-  };
-  add(own);
-  if (policy === 'needed') {
-    // Where what carries it has keys its own motion bends too.
-    for (const shot of [before, after]) {
-      const rig = rigOf(shot);
-      const open = shot.relations.filter((relation) => relation.node === node).flatMap(readsOf);
-      const seen = new Set<string>();
-      for (let id = open.pop() ?? null; id !== null; id = open.pop() ?? null) {
-        if (seen.has(id)) continue;
-        seen.add(id);
-        const row = rig.indexOf(id);
-        if (row < 0) continue;
-        add(Object.values(shot.curves[row] ?? {}));
-        const { parent } = rig.nodes[row]!;
-        if (parent !== null) open.push(parent);
-      }
+  const times = policy === 'existing' ? [start, ...keyTimes(own, { start, end }), end] : policy;
+  return [...new Set(times)].sort((a, b) => a - b);
+}
+
+/** Where its motion may bend: where it has keys, and where what carries it has some, now or then; both ends among them. */
+function bendsOf(shots: readonly Shot[], node: string, own: readonly Curve[], range: FrameRange): number[] {
+  const times = new Set([range.start, ...keyTimes(own, range), range.end]);
+  for (const shot of shots) {
+    const rig = rigOf(shot);
+    const open = shot.relations.filter((relation) => relation.node === node).flatMap(readsOf);
+    const seen = new Set<string>();
+    for (let id = open.pop() ?? null; id !== null; id = open.pop() ?? null) {
+      if (seen.has(id)) continue;
+      seen.add(id);
+      const row = rig.indexOf(id);
+      if (row < 0) continue;
+      for (const time of keyTimes(Object.values(shot.curves[row] ?? {}), range)) times.add(time);
+      const { parent } = rig.nodes[row]!;
+      if (parent !== null) open.push(parent);
     }
   }
   return [...times].sort((a, b) => a - b);
 }
 
-/** How far nodes lie from where they lay, on frames and between them. @param wanted as above */
-export function differences(
-  before: Shot,
-  after: Shot,
-  nodes: readonly string[],
-  { start, end }: FrameRange,
-  wanted: (node: string, frame: number) => Seat | null = () => null,
-): Measure[] {
-  const looks: readonly (readonly [string, readonly number[]])[] = [
-    ['on frames', [0]],
-    ['between frames', [0.2, 0.4, 0.6, 0.8]],
-  ];
-  const [rigBefore, rigAfter] = [rigOf(before), rigOf(after)];
-  return looks.flatMap(([words, parts]): Measure[] => {
-    let [far, farAt, turned, turnedAt] = [0, { node: '', frame: start }, 0, { node: '', frame: start }];
-    for (const frame of framesOf({ start, end }))
-      for (const part of parts) {
-        if (frame + part > end) continue;
-        const [was, is] = [worldAt(before, frame + part), worldAt(after, frame + part)];
-        for (const node of nodes) {
-          const row = rigAfter.indexOf(node);
-          if (row < 0) continue;
-          const meant = wanted(node, frame + part) ?? seatFrom(was, rigBefore.indexOf(node));
-          const found = seatFrom(is, row);
-          const away = Math.hypot(...[12, 13, 14].map((k) => meant.matrix[k]! - found.matrix[k]!));
-          const angle = angleBetween(meant.turn, found.turn);
-          if (away > far) [far, farAt] = [away, { node, frame: frame + part }];
-          if (angle > turned) [turned, turnedAt] = [angle, { node, frame: frame + part }];
-        }
-      }
-    return [
-      { name: `greatest distance ${words}`, value: far * 10, unit: 'mm', where: farAt },
-      { name: `greatest turn ${words}`, value: turned, unit: '°', where: turnedAt },
-    ];
-  });
-}
+const keyTimes = (curves: readonly Curve[], { start, end }: FrameRange) =>
+  curves.flatMap(({ times }) => [...times].filter((time) => time >= start && time <= end));

@@ -6,7 +6,8 @@ import type { Relation } from '../../rig/relations/relation.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { differences, keepMotion } from './keep-motion.ts';
+import { differences } from './differences.ts';
+import { keepMotion } from './keep-motion.ts';
 import { withoutChannels } from './node-changes.ts';
 import { knownRelation, relationOption, wishesOf, withinOptions } from './relation-option.ts';
 

@@ -6,60 +6,13 @@ import { placeIn, worldAt } from '../../shot/evaluation.ts';
 import { curveOf, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { randomRig } from '../../testing/random-rigs.ts';
+import { apart, done, follower, last, targetsFor, whole } from '../../testing/spaces.ts';
 import { choose } from '../../testing/shot-literals.ts';
 import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
 import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { runEdit } from '../run-edit.ts';
 
 const SEEDS = [1, 2, 3, 4, 5, 6, 7, 8];
-const done = (shot: Shot, edit: string, options: object, selection = choose({})): Shot => {
-  const { shot: after, report } = runEdit(edit, shot, selection, options);
-  expect([edit, report.status, report.findings.filter(() => report.status === 'refused')]).toEqual([
-    edit,
-    'changed',
-    [],
-  ]);
-  return after;
-};
-/** The greatest difference of a node's world matrix at these frames. */
-const apart = (before: Shot, after: Shot, node: string, frames: readonly number[]): number =>
-  Math.max(
-    ...frames.map((frame) => {
-      const [a, b] = [before, after].map((shot) =>
-        worldAt(shot, frame).matrices.subarray(
-          rigOf(shot).indexOf(node) * 16,
-          rigOf(shot).indexOf(node) * 16 + 16,
-        ),
-      );
-      return Math.max(...Array.from(a!, (value, i) => Math.abs(value - b![i]!)));
-    }),
-  );
-const whole = Array.from({ length: 25 }, (_, i) => i);
-const last = (shot: Shot) => `n${shot.nodes.length - 1}`;
-/** A node that the last one does not stand above, and another. */
-const targetsFor = (shot: Shot): [string, string] => {
-  const rig = rigOf(shot);
-  const free = shot.nodes
-    .map(({ id }) => id)
-    .filter((id) => {
-      for (let row = rig.indexOf(id); row >= 0; row = rig.parents[row]!)
-        if (rig.nodes[row]!.id === last(shot)) return false;
-      return true;
-    });
-  return [free[0]!, free[1]!];
-};
-const follower = (seed: number, more: object = {}) => {
-  const rig = randomRig(seed);
-  const [a, b] = targetsFor(rig);
-  const node = last(rig);
-  const shot = done(
-    rig,
-    'spaces.add',
-    { targets: [a, b, 'world'], frame: 5, ...more },
-    choose({ nodes: [node] }),
-  );
-  return { rig, shot, node, a, b, relation: shot.relations[0]! };
-};
 
 describe.each(SEEDS)('seed %i', (seed) => {
   test.each(['parent', 'position', 'orientation', 'aim'])(

@@ -15,6 +15,7 @@ import type { Quaternion, Triple } from '../../math/euler.ts';
 import { hermite } from '../../math/hermite.ts';
 import { conjugate, multiply, rotate, slerp, unit } from '../../math/quaternion.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
+import { TRANSFORM } from '../../rig/node.ts';
 import type { Node, Vector } from '../../rig/node.ts';
 import { curvesIn, newShot } from '../../shot/shot.ts';
 import type { Rate, Shot } from '../../shot/shot.ts';
@@ -139,7 +140,7 @@ function readNodes(document: Document, json: GltfJson, findings: Finding[]): Nod
         scale: node.getScale(),
       },
       order: 'xyz',
-      channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'],
+      channels: TRANSFORM,
       side,
       pair,
       part: partOf(names[row]!),

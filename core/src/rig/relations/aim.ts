@@ -5,7 +5,7 @@ import type { Quaternion, Triple } from '../../math/euler.ts';
 import { conjugate, multiply, slerp } from '../../math/quaternion.ts';
 import { localPlace, restTurnOn } from './own-place.ts';
 import { defineRelation } from './relation.ts';
-import { placeOn, targetFrame, turnSeat } from './seat.ts';
+import { newSeat, placeOn, targetFrame, turnSeat } from './seat.ts';
 
 export const AIM_AXES = {
   '+x': [1, 0, 0],
@@ -17,6 +17,9 @@ export const AIM_AXES = {
 } as const;
 type Axis = keyof typeof AIM_AXES;
 const names = Object.keys(AIM_AXES) as [Axis, ...Axis[]];
+
+/** Where the targets' frame is written while a node is placed. */
+const frame = newSeat();
 
 export const aim = defineRelation({
   kind: 'aim',
@@ -44,8 +47,7 @@ export const aim = defineRelation({
   holds: () => ['turn'],
   reads: ({ upNode }) => (upNode === null ? [] : [upNode]),
   seat(seat, { compiled, values, pose, weight, rig }) {
-    const frame = targetFrame(compiled, values, pose);
-    if (!frame) return;
+    if (!targetFrame(frame, compiled, values, pose)) return;
     const { axis, up, upNode, offset } = compiled.settings;
     const local = localPlace(rig, values, compiled.node);
     const at = placeOn(seat, local);

@@ -3,7 +3,10 @@ import { z } from 'zod';
 import { conjugate, multiply, slerp } from '../../math/quaternion.ts';
 import { localPlace, restTurnOn } from './own-place.ts';
 import { defineRelation } from './relation.ts';
-import { targetFrame, turnSeat } from './seat.ts';
+import { newSeat, targetFrame, turnSeat } from './seat.ts';
+
+/** Where the targets' frame is written while a node is placed. */
+const frame = newSeat();
 
 export const orientation = defineRelation({
   kind: 'orientation',
@@ -14,8 +17,7 @@ export const orientation = defineRelation({
   settings: z.object({}),
   holds: () => ['turn'],
   seat(seat, { compiled, values, pose, weight, rig }) {
-    const frame = targetFrame(compiled, values, pose);
-    if (!frame) return;
+    if (!targetFrame(frame, compiled, values, pose)) return;
     const own = restTurnOn(rig, seat, compiled.node);
     const goal = slerp(own, frame.turn, weight);
     turnSeat(seat, multiply(goal, conjugate(own)), localPlace(rig, values, compiled.node));

@@ -2,8 +2,11 @@
 import { z } from 'zod';
 import { localPlace } from './own-place.ts';
 import { defineRelation } from './relation.ts';
-import { between, copySeat, placeOn, targetFrame, turnSeat } from './seat.ts';
+import { between, copySeat, newSeat, placeOn, targetFrame, turnSeat } from './seat.ts';
 import { conjugate, multiply } from '../../math/quaternion.ts';
+
+/** Where the targets' frame is written while a node is placed. */
+const frame = newSeat();
 
 export const parent = defineRelation({
   kind: 'parent',
@@ -23,21 +26,19 @@ export const parent = defineRelation({
     ...(turns ? (['turn'] as const) : []),
   ],
   seat(seat, { compiled, values, pose, weight, rig }) {
-    const frame = targetFrame(compiled, values, pose);
-    if (!frame) return;
+    if (!targetFrame(frame, compiled, values, pose)) return;
     const { moves, turns } = compiled.settings;
-    const own = { matrix: seat.matrix.slice(), turn: seat.turn.slice() };
     if (moves && turns) {
-      copySeat(seat, between(own, frame, weight));
+      copySeat(seat, between(seat, frame, weight));
       return;
     }
     const local = localPlace(rig, values, compiled.node);
     if (moves) {
-      const [from, to] = [placeOn(own, local), placeOn(frame, local)];
+      const [from, to] = [placeOn(seat, local), placeOn(frame, local)];
       for (let axis = 0; axis < 3; axis += 1) seat.matrix[12 + axis]! += weight * (to[axis]! - from[axis]!);
     } else if (turns) {
-      const { turn } = between(own, frame, weight);
-      turnSeat(seat, multiply(turn, conjugate(own.turn)), local);
+      const { turn } = between(seat, frame, weight);
+      turnSeat(seat, multiply(turn, conjugate(seat.turn)), local);
     }
   },
 });

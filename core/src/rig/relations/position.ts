@@ -1,7 +1,7 @@
 /** Position: the node's origin lies where its targets are, or between them; its own position lies on top, its orientation stays its parent's. */
 import { z } from 'zod';
 import { defineRelation } from './relation.ts';
-import { placeOn, targetFrame } from './seat.ts';
+import { newSeat, placeOn, targetFrame } from './seat.ts';
 
 const AXES = ['x', 'y', 'z'] as const;
 const along = (axis: string) =>
@@ -13,6 +13,9 @@ const along = (axis: string) =>
       description: 'Off, it lies along it where its parent puts it.',
     });
 
+/** Where the targets' frame is written while a node is placed. */
+const frame = newSeat();
+
 export const position = defineRelation({
   kind: 'position',
   title: 'Stays at',
@@ -22,8 +25,7 @@ export const position = defineRelation({
   settings: z.object({ x: along('x'), y: along('y'), z: along('z') }),
   holds: () => ['place'],
   seat(seat, { compiled, values, pose, weight, rig }) {
-    const frame = targetFrame(compiled, values, pose);
-    if (!frame) return;
+    if (!targetFrame(frame, compiled, values, pose)) return;
     const from = placeOn(seat, [...rig.nodes[compiled.node]!.rest.translation]);
     AXES.forEach((name, axis) => {
       if (!compiled.settings[name]) return;

@@ -5,6 +5,7 @@
 import { z } from 'zod';
 import { conjugate, multiply, rotate } from '../../math/quaternion.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
+import type { Node } from '../node.ts';
 import { defineRelation, NO_OFFSET } from './relation.ts';
 import type { Relation } from './relation.ts';
 
@@ -98,6 +99,8 @@ export interface CompiledChain {
   /** Joints between root and middle, and between middle and end, parents first: twist joints. */
   readonly upper: readonly number[];
   readonly lower: readonly number[];
+  /** Whether a joint above its end scales, or may. */
+  readonly scales: boolean;
   /** Bone directions and hinge in the two joints' own axes. */
   readonly boneRoot: Triple;
   readonly boneMiddle: Triple;
@@ -109,8 +112,8 @@ export interface CompiledChain {
 
 /** What of a rig a limb is compiled from. */
 interface Around {
+  readonly nodeOf: (node: string) => Node | undefined;
   readonly indexOf: (id: string) => number;
-  readonly parentOf: (node: string) => string | null;
   readonly channelIndex: (id: string) => number;
   /** World rest orientations and places. */
   readonly turns: readonly Quaternion[];
@@ -118,7 +121,8 @@ interface Around {
 }
 
 export function compileReach(relation: Relation, around: Around): CompiledChain {
-  const { indexOf, parentOf, channelIndex, turns, places } = around;
+  const { indexOf, nodeOf, channelIndex, turns, places } = around;
+  const parentOf = (node: string) => nodeOf(node)?.parent ?? null;
   const given = settings.parse(relation.settings);
   const [root, middle, end, target, pole] = [
     given.root,
@@ -139,6 +143,8 @@ export function compileReach(relation: Relation, around: Around): CompiledChain 
   const inAxes = (node: number, v: Triple) => rotate(conjugate(turns[node]!), ...v);
   const joint = given.tip ? indexOf(given.tip.joint) : -1;
   const follows = given.tip ? indexOf(given.tip.follows) : -1;
+  const upper = between(given.root, given.middle, parentOf);
+  const lower = between(given.middle, relation.node, parentOf);
   return {
     root,
     middle,
@@ -148,8 +154,9 @@ export function compileReach(relation: Relation, around: Around): CompiledChain 
     blend: relation.weight === null ? -1 : channelIndex(relation.weight),
     stretch: given.stretch,
     rollOfJoints: given.roll === 'joints',
-    upper: between(given.root, given.middle, parentOf).map(indexOf),
-    lower: between(given.middle, relation.node, parentOf).map(indexOf),
+    upper: upper.map(indexOf),
+    lower: lower.map(indexOf),
+    scales: [given.root, ...upper, given.middle, ...lower].some((node) => canScale(nodeOf(node))),
     tip: given.tip ? { joint, follows, turn: multiply(conjugate(turns[follows]!), turns[joint]!) } : null,
     boneRoot: inAxes(root, unit(minus(places[middle]!, places[root]!))),
     boneMiddle: inAxes(middle, unit(minus(places[end]!, places[middle]!))),
@@ -158,6 +165,11 @@ export function compileReach(relation: Relation, around: Around): CompiledChain 
     endTurn: multiply(conjugate(turns[target]!), turns[end]!),
   };
 }
+
+const canScale = (node: Node | undefined) =>
+  node !== undefined &&
+  (node.rest.scale.some((part) => part !== 1) ||
+    ['sx', 'sy', 'sz'].some((name) => node.channels.includes(name)));
 
 const minus = (a: ArrayLike<number>, b: ArrayLike<number>): Triple => [
   a[0]! - b[0]!,

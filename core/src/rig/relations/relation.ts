@@ -10,6 +10,7 @@
  */
 import type { z } from 'zod';
 import type { Node } from '../node.ts';
+import type { Placed } from '../place-node.ts';
 
 /** What carries a node: an affine frame in the world, and its orientation without scale. */
 export interface Seat {
@@ -24,6 +25,8 @@ export interface RigRows {
   readonly nodes: readonly Node[];
   /** Nine channel indices for each node: tx ty tz rx ry rz sx sy sz; −1 where it lacks them. */
   readonly slots: Int32Array;
+  /** What the channels of the nodes are added to, as `place-node.ts` says. */
+  readonly rests: Float64Array;
   readonly indexOf: (node: string) => number;
   readonly channelIndex: (id: string) => number;
 }
@@ -68,6 +71,8 @@ export interface CompiledRelation<Settings = unknown> {
   readonly node: number;
   /** −1 is the world. */
   readonly targets: readonly number[];
+  /** Of the targets. */
+  readonly offsets: readonly Seat[];
   /** −1 counts 1. */
   readonly shares: readonly number[];
   /** −1 is all of it. */
@@ -83,10 +88,8 @@ export interface OtherTimes {
   readonly at: (frame: number) => WorldPose;
 }
 
-/** World transforms: 16 numbers of a column-major matrix for each node, 4 of its orientation without scale. */
-export interface WorldPose {
-  readonly matrices: Float64Array;
-  readonly turns: Float64Array;
+/** The world transforms of all nodes, by row. */
+export interface WorldPose extends Placed {
   /** What carries the nodes that have relations, by row; all others are carried by their parents. */
   readonly seats: (Seat | undefined)[];
   /** The channels that it was worked out from, where it is kept. */

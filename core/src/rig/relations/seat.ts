@@ -1,27 +1,45 @@
 /** Seats: the frames of targets, what lies between several, and how one is turned. */
 import { mat4, quat } from 'gl-matrix';
+import { multiplyAffine, multiplyTurns } from '../../math/affine.ts';
 import { conjugate, multiply, slerp } from '../../math/quaternion.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
-import type { CompiledRelation, Offset, Seat, WorldPose } from './relation.ts';
+import type { Placed } from '../place-node.ts';
+import type { CompiledRelation, Offset, Seat } from './relation.ts';
+
+const IDENTITY = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+const NO_TURN = Float64Array.of(0, 0, 0, 1);
+
+/** The world itself. */
+export const newSeat = (): Seat => ({ matrix: IDENTITY.slice(), turn: NO_TURN.slice() });
 
 /** A seat of its own with the numbers of a node; row −1 is the world. */
-export function seatFrom({ matrices, turns }: Pick<WorldPose, 'matrices' | 'turns'>, row: number): Seat {
-  if (row < 0) return { matrix: Float64Array.from(IDENTITY), turn: Float64Array.of(0, 0, 0, 1) };
-  return { matrix: matrices.slice(row * 16, row * 16 + 16), turn: turns.slice(row * 4, row * 4 + 4) };
+export function seatFrom(pose: Placed, row: number): Seat {
+  const seat = newSeat();
+  seatInto(seat, pose, row);
+  return seat;
 }
 
-const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
-
-export function copySeat(to: Seat, from: Seat): void {
-  to.matrix.set(from.matrix);
-  to.turn.set(from.turn);
+/** The same, written into a seat that there is. */
+export function seatInto({ matrix, turn }: Seat, { matrices, turns }: Placed, row: number): void {
+  const m = Math.max(row, 0) * 16;
+  const q = Math.max(row, 0) * 4;
+  const from = row < 0 ? IDENTITY : matrices;
+  const turned = row < 0 ? NO_TURN : turns;
+  for (let k = 0; k < 16; k += 1) matrix[k] = from[m + k]!;
+  for (let k = 0; k < 4; k += 1) turn[k] = turned[q + k]!;
 }
 
-/** `frame · offset`. */
-function withOffset({ matrix, turn }: Seat, offset: Offset): Seat {
-  const product = new Float64Array(16);
-  mat4.multiply(product, matrix, offset.matrix);
-  return { matrix: product, turn: Float64Array.from(multiply(turn, offset.turn)) };
+export function copySeat({ matrix, turn }: Seat, from: Seat): void {
+  for (let k = 0; k < 16; k += 1) matrix[k] = from.matrix[k]!;
+  for (let k = 0; k < 4; k += 1) turn[k] = from.turn[k]!;
+}
+
+/** A target's frame with the offset that is kept from it. */
+function targetInto(out: Seat, { targets, offsets }: CompiledRelation, pose: Placed, at: number): void {
+  const row = targets[at]!;
+  const { matrix, turn } = offsets[at]!;
+  multiplyAffine(out.matrix, row < 0 ? IDENTITY : pose.matrices, Math.max(row, 0) * 16, matrix);
+  multiplyTurns(out.turn, row < 0 ? NO_TURN : pose.turns, Math.max(row, 0) * 4, turn);
 }
 
 /** The offset with which a frame gives another: `frame⁻¹ · other`; null where the frame has lost a dimension. */
@@ -52,23 +70,27 @@ export function countedTargets(
   return given.flatMap((share, at) => (share > 0 ? [{ at, share: share / sum }] : []));
 }
 
-/** The frame that the targets give together; null where none holds. */
+/** Writes the frame that the targets give together; false where none holds. */
 export function targetFrame(
+  out: Seat,
   compiled: CompiledRelation,
   values: ArrayLike<number>,
-  pose: WorldPose,
-): Seat | null {
-  const counted = countedTargets(compiled, values);
-  const frames = counted.map(({ at }) =>
-    withOffset(seatFrom(pose, compiled.targets[at]!), compiled.relation.targets[at]!.offset),
-  );
-  if (frames.length === 0) return null;
-  let [mixed, weight] = [frames[0]!, counted[0]!.share];
-  for (let i = 1; i < frames.length; i += 1) {
-    weight += counted[i]!.share;
-    mixed = between(mixed, frames[i]!, counted[i]!.share / weight);
+  pose: Placed,
+): boolean {
+  if (compiled.targets.length === 1 && compiled.switch < 0 && compiled.shares[0]! < 0) {
+    targetInto(out, compiled, pose, 0);
+    return true;
   }
-  return mixed;
+  const counted = countedTargets(compiled, values);
+  if (counted.length === 0) return false;
+  let weight = 0;
+  for (const [i, { at, share }] of counted.entries()) {
+    weight += share;
+    const frame = i === 0 ? out : newSeat();
+    targetInto(frame, compiled, pose, at);
+    if (i > 0) copySeat(out, between(out, frame, share / weight));
+  }
+  return true;
 }
 
 /**
