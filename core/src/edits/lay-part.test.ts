@@ -30,8 +30,8 @@ describe('a part', () => {
       { start: 6, end: 12 },
       { start: 0, end: 24 },
     );
-    // The part meets neither end: beside it the curve runs over from where it was.
-    expect(keysOf(after)).toBe('0:0 5:9.722222 6:1 10:2 13:-4.177083 20:8');
+    // The part meets neither end: it holds up to the last frame, and beside it the curve runs over from where it was.
+    expect(keysOf(after)).toBe('0:0 5:9.722222 6:1 10:2 12:2 13:-4.177083 20:8');
     for (const frame of [0, 2.5, 5, 13, 17.2, 24])
       expect(evaluate(after, frame)).toBeCloseTo(evaluate(swing, frame), 9);
     expect(overwritten).toBe(2);

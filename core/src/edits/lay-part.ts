@@ -3,10 +3,11 @@ import type { FrameRange } from '../base/frame-range.ts';
 import { inRange } from '../base/frame-range.ts';
 import { FLAG, rowAtTime, TANGENT } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
+import { hasLead } from '../curve/lead.ts';
 import { partOf as shownPart } from '../curve/part.ts';
 import { allRows, rebuild } from '../curve/rebuild.ts';
 import { replacedWithin } from '../curve/replaced-within.ts';
-import { addKeysKeepingShape } from '../curve/split.ts';
+import { addKeysKeepingShape, freeze } from '../curve/split.ts';
 import { layKeys } from './lay-keys.ts';
 
 export interface LaidPart {
@@ -28,12 +29,14 @@ export function partOf(curve: Curve, { start, end }: FrameRange, ends: 'always' 
   });
 }
 
-/** The curve with keys where a range cuts it: on an end that has keys beyond it. */
+/** The curve with keys where a range cuts it: on an end that has keys beyond it. What is repeated is not keyed past. */
 function cutAt(curve: Curve, { start, end }: FrameRange): Curve {
   const { times } = curve;
-  const cuts = [start, end].filter(
-    (frame) => times.length > 0 && frame > times[0]! && frame < times[times.length - 1]!,
-  );
+  if (times.length === 0) return curve;
+  const [first, last] = [times[0]!, times[times.length - 1]!];
+  const cuts = hasLead(curve)
+    ? [start, end].filter((frame) => frame > first && frame < last)
+    : [...(first < start ? [start] : []), ...(last > end ? [end] : [])];
   return cuts.length > 0 ? addKeysKeepingShape(curve, cuts) : curve;
 }
 
@@ -45,8 +48,9 @@ export function replacePart(
   shown: FrameRange,
 ): LaidPart {
   let overwritten = 0;
+  const ready = withFixedEnds(part, curve, { start, end }, shown);
   const result = replacedWithin(curve, { start, end }, shown, (keyed) => {
-    const laid = layKeys(keyed, part, {
+    const laid = layKeys(keyed, ready, {
       covered: { start, end },
       mode: 'replace',
       stretch: 1,
@@ -56,6 +60,19 @@ export function replacePart(
     return laid.curve;
   });
   return { curve: result, overwritten };
+}
+
+/** The part with keys on its ends, and with the slopes that it has there, where keys lie beyond them, or will, that it would else lean on. */
+function withFixedEnds(part: Curve, { times }: Curve, { start, end }: FrameRange, shown: FrameRange): Curve {
+  if (part.times.length === 0 || times.length === 0) return part;
+  const ahead = times[0]! < start - 1e-6 || start > shown.start + 1e-6;
+  const beyond = times[times.length - 1]! > end + 1e-6 || end < shown.end - 1e-6;
+  if (!ahead && !beyond) return part;
+  const ended = addKeysKeepingShape(part, [...(ahead ? [0] : []), ...(beyond ? [end - start] : [])]);
+  return rebuild(ended, null, (columns) => {
+    if (ahead) freeze(columns, 0);
+    if (beyond) freeze(columns, columns.times.length - 1);
+  });
 }
 
 /**

@@ -13,6 +13,8 @@ import type { Quaternion, Triple } from '../math/euler.ts';
 import { unit } from '../math/quaternion.ts';
 import { computeWorld, newWorldPose } from '../rig/pose.ts';
 import type { WorldPose } from '../rig/pose.ts';
+import type { Seat } from '../rig/relations/relation.ts';
+import { newSeat, rotationColumns } from '../rig/relations/seat.ts';
 import type { Rig } from '../rig/rig.ts';
 import type { MirrorPlane } from './mirror-plane.ts';
 
@@ -162,14 +164,44 @@ function movedTo(
   const [here, there] = [rig.nodes[from]!.rest.translation, rig.nodes[to]!.rest.translation];
   const local: Triple = [here[0] + moved[0], here[1] + moved[1], here[2] + moved[2]];
   const world = vec3.transformMat4([0, 0, 0], local, carrier(rig, from));
-  const away = [0, 1, 2].reduce(
-    (sum, axis) => sum + (world[axis]! - plane.through[axis]!) * plane.normal[axis]!,
-    0,
-  );
-  const image = [0, 1, 2].map((axis) => world[axis]! - 2 * away * plane.normal[axis]!) as Triple;
+  const image = reflectedPoint(plane, world as Triple);
   const back = mat4.invert([], carrier(rig, to));
   const seen = back ? (vec3.transformMat4([0, 0, 0], image, back) as Triple) : image;
   return [seen[0] - there[0], seen[1] - there[1], seen[2] - there[2]];
+}
+
+/** A place in the world, reflected. */
+export function reflectedPoint({ normal, through }: MirrorPlane, place: Triple): Triple {
+  const away = [0, 1, 2].reduce((sum, axis) => sum + (place[axis]! - through[axis]!) * normal[axis]!, 0);
+  return [0, 1, 2].map((axis) => place[axis]! - 2 * away * normal[axis]!) as Triple;
+}
+
+/** Where the pair of `from` lies in the world when it is the mirror image of what lies there. */
+export function reflectedPlacement(
+  rig: Rig,
+  from: number,
+  to: number,
+  plane: MirrorPlane,
+  { matrix, turn }: Seat,
+): Seat {
+  const rotation = (of: ArrayLike<number>) => mat3.fromQuat(fresh(), of as Quaternion);
+  const turned = product(
+    reflector(plane.normal),
+    rotation(turn),
+    inverse(rotation(rig.restTurns[from]!)),
+    reflector(plane.atRest),
+    rotation(rig.restTurns[to]!),
+  );
+  const seat = newSeat();
+  seat.turn.set(turnOf(turned));
+  const axes = rotationColumns(seat.turn);
+  for (let column = 0; column < 3; column += 1) {
+    // Of even scales it is exact; uneven ones go with the axes that are nearest.
+    const length = Math.hypot(matrix[column * 4]!, matrix[column * 4 + 1]!, matrix[column * 4 + 2]!);
+    for (let row = 0; row < 3; row += 1) seat.matrix[column * 4 + row] = axes[column * 3 + row]! * length;
+  }
+  seat.matrix.set(reflectedPoint(plane, [matrix[12]!, matrix[13]!, matrix[14]!]), 12);
+  return seat;
 }
 
 /** Scales along axes that change places. */

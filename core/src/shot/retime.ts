@@ -1,5 +1,5 @@
 /**
- * Everything that holds frames, carried along by one map of time: keys on all layers, weights and ranges of layers, pose columns set
+ * Everything that holds frames, carried along by one map of time: keys on all layers, weights and ranges of layers, frames in settings, pose columns set
  * by hand, and the shot's range. Whoever changes when something happens goes through here, so that nothing is left behind.
  */
 import { bakeLeads } from '../curve/bake-lead.ts';
@@ -12,6 +12,7 @@ import type { RepeatWay } from '../curve/with-key.ts';
 import { timeReader } from '../base/time-map.ts';
 import type { TimeMap, TimeReader } from '../base/time-map.ts';
 import { kindOf } from '../layers/kinds.ts';
+import { relationKindOf } from '../rig/relations/kinds.ts';
 import { carriedLayerRange } from '../layers/layer-range.ts';
 import { changeLayers } from './change-layers.ts';
 import type { LayerChanges } from './change-layers.ts';
@@ -92,6 +93,16 @@ function withVariantTimes(shot: Shot, time: TimeReader, options: CarryOptions): 
   return { ...shot, variants };
 }
 
+function withRelationTimes(shot: Shot, time: TimeReader): Shot {
+  if (!shot.relations.some((relation) => relationKindOf(relation)?.retime)) return shot;
+  const relations = shot.relations.map((relation) => {
+    const kind = relationKindOf(relation);
+    const settings = kind?.retime && kind.settings.safeParse(relation.settings);
+    return settings?.success ? { ...relation, settings: kind!.retime!(settings.data, time) } : relation;
+  });
+  return { ...shot, relations };
+}
+
 /** What belongs to no channel: weights and ranges of layers, columns set by hand. */
 function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
   const passed = withLayerTimes(shot, (layer) => {
@@ -102,7 +113,7 @@ function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
       settings: retime ? retime(layer.settings, time) : layer.settings,
     };
   });
-  return withColumnFrames(withVariantTimes(passed, time, options), (frames) =>
+  return withColumnFrames(withRelationTimes(withVariantTimes(passed, time, options), time), (frames) =>
     frames
       .filter((frame) => !time.isGone(frame))
       .flatMap((frame) => {

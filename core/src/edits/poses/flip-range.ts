@@ -23,6 +23,7 @@ import { travellers, travelsOver } from '../travel.ts';
 import { excludedNodes, exclusionOptions, planeChoice, planeOptions } from './flipped-pose.ts';
 import { nodesWithPartners } from './flip-pose.ts';
 import { flippedCurves } from './flipped-curves.ts';
+import { flippedSpaces } from './flipped-spaces.ts';
 import type { FlippedCurves } from './flipped-curves.ts';
 import { restValue, unitOf } from '../../rig/node.ts';
 
@@ -59,7 +60,7 @@ export const flipRange = defineEdit({
     ...exclusionOptions,
     ...planeOptions,
   }),
-  run(shot, selection, { append, carry, seam: join, ...given }) {
+  *run(shot, selection, { append, carry, seam: join, ...given }) {
     const range = rangeIn(shot, selection);
     const length = range.end - range.start;
     const left = excludedNodes(shot, given);
@@ -118,6 +119,20 @@ export const flipRange = defineEdit({
       findings.push(finding('rangeGrown', {}, end));
     }
     if (append) after = withColumns(after, shot, range);
+    if (selection.pass === null) {
+      const taking = new Set([...nodes].filter((node) => !left.has(node)));
+      const spaces = yield* flippedSpaces(
+        shot,
+        after,
+        taking,
+        range,
+        append ? range.end : range.start,
+        choice,
+      );
+      after = spaces.shot;
+      for (const channel of spaces.touched) touched.add(channel);
+      if (spaces.unlike.length > 0) findings.push(finding('unlikeTargets', {}, spaces.unlike));
+    }
     if (overwritten > 0)
       findings.push(
         finding(
@@ -158,7 +173,7 @@ function orStill(curve: Curve, channel: ChannelId, layer: string | null, { start
   });
 }
 
-/** A curve that lies in the range as a whole, and whose partner has none, goes away: flipped twice it is there again. */
+/** A curve that lies in the range as a whole, at rest beyond it, and whose partner has none, goes away: flipped twice it is there again. */
 function replaced(
   shot: Shot,
   layer: string | null,
@@ -170,11 +185,23 @@ function replaced(
   const { node, name } = splitChannel(channel);
   const { pair } = shot.nodes[rigOf(shot).indexOf(node)]!;
   const { times } = before;
+  const rest = layer === null ? restValue(name) : 0;
   const whole = times.length > 0 && times[0]! >= range.start && times[times.length - 1]! <= range.end;
   const locked = before.flags.some((flag) => (flag & FLAG.locked) !== 0);
-  if (whole && !locked && curveOf(shot, layer, `${pair}.${name}`).times.length === 0)
+  const bare = curveOf(shot, layer, `${pair}.${name}`).times.length === 0;
+  if (whole && !locked && bare && restsBeyond(before, rest, range, shot.range))
     return { curve: EMPTY_CURVE, overwritten: times.length };
-  return replacePart(before, part, range, shot.range);
+  const from = restsBeyond(part, rest, range, shot.range)
+    ? before
+    : orStill(before, channel, layer, shot.range);
+  return replacePart(from, part, range, shot.range);
+}
+
+/** Whether what a curve holds beyond its keys is nothing but rest, or lies where nobody sees it. */
+function restsBeyond({ times, values }: Curve, rest: number, range: FrameRange, shown: FrameRange): boolean {
+  if (times.length === 0) return true;
+  const ahead = range.start <= shown.start + 1e-6 || values[0] === rest;
+  return ahead && (range.end >= shown.end - 1e-6 || values[times.length - 1] === rest);
 }
 
 /** Controls that are left out go on as they do: their own keys again. */

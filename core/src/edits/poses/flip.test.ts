@@ -44,6 +44,26 @@ function mirrorGap(a: Shot, p: number, b: Shot, q: number, left: ReadonlySet<str
   return { distance, angle };
 }
 
+test('a part of a range: inside it the mirror image, outside it nothing moves, wherever the keys are', () => {
+  // Keys on, ahead of, beyond and all outside of the range; a partner without any, and one that leaves its rest.
+  const shot = puppet({
+    'arm_l.rz': curve([0, 10, 9, 40, 24, -20]),
+    'arm_r.rz': curve([0, -35]),
+    'arm_l.ry': curve([11, 0, 15, 30]),
+    'hand_r.rx': curve([20, 25, 24, 5]),
+    'hand_l.rx': curve([2, 7, 4, 12]),
+    'hips.tx': curve([1, 2, 13, 8, 22, -3]),
+  });
+  const range = { start: 8, end: 16 };
+  const flipped = run(shot, 'poses.flipRange', { plane: 'world' }, choose({ range })).shot;
+  for (const frame of [8, 9, 12.4, 15, 16]) {
+    const gap = mirrorGap(shot, frame, flipped, frame, new Set());
+    expect([frame, gap.distance < 1e-6, gap.angle < 1e-4]).toEqual([frame, true, true]);
+  }
+  for (const frame of [0, 2, 5.5, 7, 17, 19, 21.3, 24])
+    valuesAt(flipped, frame).forEach((value, c) => expect(value).toBeCloseTo(valuesAt(shot, frame)[c]!, 9));
+});
+
 describe('a pose', () => {
   test('flipped, the body is its mirror image to 1e-6; flipped twice, it is what it was', () => {
     const shot = DEMO_SHOTS[0]!.make();

@@ -9,6 +9,7 @@
  * Every kind is one file and one line in `kinds.ts`; nothing else asks which kind a relation is.
  */
 import type { z } from 'zod';
+import type { TimeReader } from '../../base/time-map.ts';
 import type { Node } from '../node.ts';
 import type { Placed } from '../place-node.ts';
 
@@ -129,6 +130,8 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly hold?: (placing: Placing<z.output<Schema>>) => void;
   /** Whether it asks for poses at other times. */
   readonly looksElsewhere?: boolean;
+  /** Settings that hold frames, carried along. */
+  readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
 }
 
 type Held = 'place' | 'turn';

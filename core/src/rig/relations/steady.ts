@@ -38,6 +38,7 @@ export const steady = defineRelation({
   }),
   holds: () => ['place', 'turn'],
   looksElsewhere: true,
+  retime: (given, time) => ({ ...given, first: time.at(given.first, 1) }),
   hold({ rig, values, compiled, pose, weight, times }) {
     const camera = compiled.targets[0] ?? -1;
     if (!times || camera < 0 || weight < 0.5) return;
