@@ -121,7 +121,7 @@ export const sentences = {
       ? `A layer over ${node} shows it at other frames than its keys stand on: bake the layer or mute it first.`
       : `“${layer}” lies over ${node}, and its own keys do not show through it: bake the layer or mute it first.`,
   unlikeTargets: (nodes: readonly string[]) =>
-    `${listed(nodes)} ${nodes.length === 1 ? 'follows' : 'follow'} something whose partner is not among the targets: what is followed stays as it was.`,
+    `Still following the same, since its partner is not among the targets: ${listed(nodes)}.`,
   flatSpace: (node: string) => `What carries ${node} is scaled to nothing: a place in it cannot be said.`,
   circle: (path: string) => `They would depend on each other in a circle: ${path}.`,
   unknownRelation: (id: string) => `The shot has no relation “${id}”: it may have been removed.`,
