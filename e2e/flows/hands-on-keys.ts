@@ -1,6 +1,6 @@
 /** Ways over the bench without a pointer: Tab, arrows and the strokes of the table alone. */
 import type { Locator, Page } from '@playwright/test';
-import { edits, expect, history } from './helpers.ts';
+import { edits, expect, exportedGlb, history } from './helpers.ts';
 
 /** Presses Tab until the focus is there. */
 export async function tabTo(page: Page, target: Locator, most = 90): Promise<void> {
@@ -61,3 +61,25 @@ export async function apply(page: Page, title: string): Promise<void> {
   await page.keyboard.press('Enter');
   await expect(history(page).getByRole('button', { name: title })).toHaveAttribute('aria-current', 'step');
 }
+
+export async function goTo(page: Page, frame: number): Promise<void> {
+  await tabTo(page, page.getByRole('spinbutton', { name: 'Frame', exact: true }), 140);
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type(String(frame));
+  await page.keyboard.press('Enter');
+}
+export async function press(page: Page, name: string | RegExp): Promise<void> {
+  await tabTo(page, page.getByRole('button', { name }).first(), 140);
+  await page.keyboard.press('Enter');
+}
+/** The exported file, asked for from the keyboard. */
+export const exportByKeys = (page: Page) =>
+  exportedGlb(page, async () => {
+    await press(page, 'Export');
+    await expect(page.getByRole('menuitem', { name: /glTF/ })).toBeVisible();
+    const glb = page.getByRole('menuitem', { name: /glTF/ });
+    for (let i = 0; i < 6 && !(await glb.evaluate((item) => item === document.activeElement)); i += 1)
+      await page.keyboard.press('ArrowDown');
+    await expect(glb).toBeFocused();
+    await page.keyboard.press('Enter');
+  });

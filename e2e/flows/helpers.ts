@@ -132,6 +132,21 @@ export function animated(root: Root, node: string, path: 'translation' | 'rotati
   }));
 }
 
+/** Marks a range on the ruler by its frames. */
+export async function markRange(page: Page, from: number, to: number): Promise<void> {
+  const ruler = page.getByRole('slider', { name: 'Play-head' });
+  const box = (await ruler.boundingBox())!;
+  const [low, high] = (await page.getByRole('application', { name: 'Curves' }).getAttribute('data-view'))!
+    .split(' ')
+    .map(Number) as [number, number];
+  const x = (frame: number) => box.x + ((frame - low) / (high - low)) * box.width;
+  await page.keyboard.down('Shift');
+  await page.mouse.move(x(from), box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(x(to), box.y + box.height / 2, { steps: 6 });
+  await page.mouse.up();
+  await page.keyboard.up('Shift');
+}
 /** Drags between two places of an element, given as parts of its width and height. */
 export async function dragWithin(
   page: Page,

@@ -1,42 +1,11 @@
 /** Passes, variants and live filters without a pointer, to the file that an independent reader opens. */
 import type { Page } from '@playwright/test';
-import { apply, chooseControl, find, tabTo, takeDemo } from './hands-on-keys.ts';
-import {
-  animated,
-  edits,
-  expect,
-  exportedGlb,
-  history,
-  lanes,
-  reportNumber,
-  test,
-  valueField,
-} from './helpers.ts';
+import { apply, chooseControl, exportByKeys, find, goTo, press, tabTo, takeDemo } from './hands-on-keys.ts';
+import { animated, edits, expect, history, lanes, reportNumber, test, valueField } from './helpers.ts';
 
 const curves = (page: Page) => page.getByRole('application', { name: 'Curves' });
 const rows = (page: Page) => page.locator('.pass-name').allInnerTexts();
 const shownValue = async (page: Page, label: string) => Number(await valueField(page, label).inputValue());
-async function goTo(page: Page, frame: number): Promise<void> {
-  await tabTo(page, page.getByRole('spinbutton', { name: 'Frame', exact: true }), 140);
-  await page.keyboard.press('Control+a');
-  await page.keyboard.type(String(frame));
-  await page.keyboard.press('Enter');
-}
-async function press(page: Page, name: string | RegExp): Promise<void> {
-  await tabTo(page, page.getByRole('button', { name }).first(), 140);
-  await page.keyboard.press('Enter');
-}
-const exportByKeys = (page: Page) =>
-  exportedGlb(page, async () => {
-    await press(page, 'Export');
-    await expect(page.getByRole('menuitem', { name: /glTF/ })).toBeVisible();
-    const glb = page.getByRole('menuitem', { name: /glTF/ });
-    for (let i = 0; i < 6 && !(await glb.evaluate((item) => item === document.activeElement)); i += 1)
-      await page.keyboard.press('ArrowDown');
-    await expect(glb).toBeFocused();
-    await page.keyboard.press('Enter');
-  });
-
 test('Dough toss: a pass pushed and dialled back, its weight as a curve, a replace pass, variants, a merge', async ({
   page,
 }) => {

@@ -7,6 +7,7 @@ import {
   expect,
   goToFrame,
   history,
+  markRange,
   lanes,
   openEdit,
   reportNumber,
@@ -22,21 +23,6 @@ const apply = async (page: Page) => {
     .getByRole('button', { name: /^(Apply|Once more)$/ })
     .click();
 };
-/** Marks a range on the ruler by its frames. */
-async function markRange(page: Page, from: number, to: number): Promise<void> {
-  const ruler = page.getByRole('slider', { name: 'Play-head' });
-  const box = (await ruler.boundingBox())!;
-  const [low, high] = (await page.getByRole('application', { name: 'Curves' }).getAttribute('data-view'))!
-    .split(' ')
-    .map(Number) as [number, number];
-  const x = (frame: number) => box.x + ((frame - low) / (high - low)) * box.width;
-  await page.keyboard.down('Shift');
-  await page.mouse.move(x(from), box.y + box.height / 2);
-  await page.mouse.down();
-  await page.mouse.move(x(to), box.y + box.height / 2, { steps: 6 });
-  await page.mouse.up();
-  await page.keyboard.up('Shift');
-}
 const typeValue = async (page: Page, label: string, value: number) => {
   await valueField(page, label).click();
   await page.keyboard.type(String(value));

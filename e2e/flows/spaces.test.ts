@@ -9,11 +9,13 @@ import {
   exportedGlb,
   goToFrame,
   history,
+  markRange,
   openEdit,
   reportNumber,
   takeDemo,
   test,
   touchControl,
+  valueField,
 } from './helpers.ts';
 
 const apply = (page: Page) =>
@@ -85,16 +87,37 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
     await expect(history(page).getByRole('button', { name: 'Dissolve parent control' })).toHaveCount(1);
   });
 
-  await test.step('on twos he is held in the camera, and let go', async () => {
+  await test.step('the right arm goes over to its joints and back to its goal, and does not move', async () => {
+    await touchControl(page, 'hand_goal_r');
+    await markRange(page, 40, 60);
+    await openEdit(page, 'Match limb');
+    for (const to of ['joints', 'goal']) {
+      await pick(page, 'To', to);
+      await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(1);
+      await expect.poll(() => reportNumber(page, 'greatest turn between frames')).toBeLessThanOrEqual(1);
+      await apply(page);
+      await goToFrame(page, 50);
+      await expect(valueField(page, 'hand_goal_r ik')).toHaveValue(to === 'joints' ? '0.00' : '1.00');
+    }
+    await goToFrame(page, 62);
+    await expect(valueField(page, 'hand_goal_r ik')).toHaveValue('1.00');
+  });
+
+  await test.step('on twos he is held in the camera from 20 to 60, and let go', async () => {
     await page.getByRole('group', { name: 'Body parts' }).getByText('All', { exact: true }).click();
+    await openEdit(page, 'Add filter');
+    await edits(page).getByRole('radio', { name: 'Step' }).click();
+    await apply(page);
+    await markRange(page, 20, 60);
     await openEdit(page, 'Steady in the camera');
-    await pick(page, 'Steps', 'as follows');
     await expect(edits(page).getByRole('status', { name: 'Report' })).toContainText(
       /Held in the picture of camera/,
     );
     await apply(page);
     await expect(history(page).getByRole('button', { name: 'Steady in the camera' })).toHaveCount(1);
     await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Escape');
   });
 
   await test.step('all is baked to plain keys; the file shows the same places', async () => {

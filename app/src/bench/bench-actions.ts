@@ -88,6 +88,19 @@ export function changeGap(by: number): void {
   bench.perform('timing.setGap', { frame: playing ? held : frame, by, scope: lane.timeScope });
 }
 
+/** A range that is marked from the keyboard: one press begins it, the next ends it, and a press on its only frame takes it back. */
+export function markRange(): void {
+  const { session, frame: at } = useBench.getState();
+  const { range } = session.selection;
+  const frame = Math.round(at);
+  const begun = range !== null && range.start === range.end ? range.start : null;
+  const next = begun === null ? frame : begun;
+  bench.select({
+    ...session.selection,
+    range: begun === frame ? null : { start: Math.min(next, frame), end: Math.max(next, frame) },
+  });
+}
+
 /** Draws the paths of the selected controls on the stage; those that are drawn already go. */
 export function toggleArcs(): void {
   const { arcs, session } = useBench.getState();

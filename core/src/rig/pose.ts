@@ -19,7 +19,8 @@ export function newWorldPose(rig: Rig): WorldPose {
   return {
     matrices: new Float64Array(rig.nodes.length * 16),
     turns: new Float64Array(rig.nodes.length * 4),
-    seats: [],
+    // As long as it will be: an array that grows by leaps becomes a table, which is slow to ask.
+    seats: rig.relations.map(() => undefined),
   };
 }
 
@@ -36,7 +37,7 @@ export function computeWorld(
 ): void {
   const { order, parents, relations } = rig;
   // What limbs have decided for joints whose turn is still to come.
-  const held: (HeldJoint | undefined)[] = [];
+  const held = rig.chains.length > 0 ? new Array<HeldJoint | undefined>(rig.nodes.length) : NONE_HELD;
   for (let at = 0; at < order.length; at += 1) {
     const i = order[at]!;
     const related = relations[i];
@@ -53,6 +54,8 @@ export function computeWorld(
     }
   }
 }
+
+const NONE_HELD: (HeldJoint | undefined)[] = [];
 
 /** Places a node in what carries it, and if it is the root of a limb, solves that. */
 function place(

@@ -1,7 +1,7 @@
 import { Select } from 'antd';
 import { useState } from 'react';
-import { relationKindOf, relationWords, targetName } from '@kneader/core';
-import type { Edit, Relation } from '@kneader/core';
+import { curveOf, relationKindOf, relationWords, spansOf, targetName } from '@kneader/core';
+import type { Edit, Relation, Shot } from '@kneader/core';
 import { useBench } from '../bench-store.ts';
 import { ControlsSelect } from './controls-select.tsx';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
@@ -22,7 +22,8 @@ const WIRING = ['root', 'middle', 'pole', 'tip', 'upNode', 'offset'];
 /** An edit of a relation: which one, to which of its targets, and the rest of its options. */
 export function RelationPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
-  const relations = useBench((state) => state.session.shot.relations).filter(
+  const shot = useBench((state) => state.session.shot);
+  const relations = shot.relations.filter(
     (relation) => relationKindOf(relation) && (FITS[edit.id]?.(relation) ?? true),
   );
   const nodes = useBench((state) => state.session.selection.nodes);
@@ -49,9 +50,14 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
       </div>
     );
   const given = { ...options, relation: relation.id };
-  const known = 'frame' in edit.options.shape ? { frame: Math.round(frame) } : undefined;
+  // A switch is moved to the play-head; the nearest one, until another is said.
+  const nearest = 'from' in edit.options.shape ? nearestSwitch(shot, relation, frame) : null;
+  const known = {
+    ...('frame' in edit.options.shape && { frame: Math.round(frame) }),
+    ...(nearest !== null && !('from' in options) && { from: nearest }),
+  };
   return (
-    <TriedPanel edit={edit} options={given} {...(known && { known })}>
+    <TriedPanel edit={edit} options={given} known={known}>
       <label className="option">
         <span>Relation</span>
         <Select
@@ -100,12 +106,20 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
       )}
       <OptionForm
         schema={edit.options}
-        options={options}
+        options={{ ...known, ...options }}
         onChange={setOptions}
         without={['relation', 'add', 'settings', 'frame', ...(edit.id === 'spaces.matchLimb' ? [] : ['to'])]}
       />
     </TriedPanel>
   );
+}
+
+/** The frame of the switch that is nearest to the play-head; null where it does not switch. */
+function nearestSwitch(shot: Shot, relation: Relation, frame: number): number | null {
+  if (relation.switch === null) return null;
+  const starts = spansOf(curveOf(shot, null, relation.switch), shot.range).map(({ start }) => start);
+  const away = (start: number) => Math.abs(start - frame);
+  return starts.slice(1).sort((a, b) => away(a) - away(b))[0] ?? null;
 }
 
 /** What the selected controls shall go by: each target is named; the one that was selected last is offered. */

@@ -3,7 +3,7 @@
  *
  * By Kneader's own reason. The six tangent kinds lie under the left hand as they lie in the panel: Q W E above A S D. Letters beyond the
  * pad begin what they do (N new key, B before, O overview, K keys in sight, P play range, C curves of everything, I isolate, M one
- * measure, X box, U unseen, L lock, T tangent, F frame what is selected); Shift widens or undoes what the letter does. Pages are
+ * measure, R range, X box, U unseen, L lock, T tangent, F frame what is selected); Shift widens or undoes what the letter does. Pages are
  * turned from key to key, with Shift from pose to pose. Space, arrows, Home, End, Delete, Enter and Escape mean what they mean
  * everywhere, and so do F2, Ctrl A, C, X, V, Z and Y. The numbers are left for variants.
  */
@@ -24,6 +24,7 @@ import {
   invertKeys,
   isolateCurves,
   lockChosen,
+  markRange,
   nudgeKeys,
   renameShot,
   setTangentKind,
@@ -75,6 +76,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     ['on10', 'Shift+ArrowRight', 'Ten frames on', () => bench.step(10)],
     ['first', 'Home', 'To the first frame', () => bench.setFrame(range().start)],
     ['last', 'End', 'To the last frame', () => bench.setFrame(range().end)],
+    ['markRange', 'R', 'Range: it begins here; pressed again elsewhere, it ends there', markRange],
     ['nextKey', 'PageDown', 'To the next key in the lane', () => stepKey(1)],
     ['previousKey', 'PageUp', 'To the previous key', () => stepKey(-1)],
     ['nextColumn', 'Shift+PageDown', 'To the next pose column', () => stepColumn(1)],

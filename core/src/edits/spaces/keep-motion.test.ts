@@ -92,6 +92,45 @@ test('a filter that shows other frames over it is said, and nothing is written',
   expect([after, report.findings[0]?.code]).toEqual([late, 'layerOverSpace']);
 });
 
+test('what is scaled to nothing carries nothing: that is said, and nothing is written', () => {
+  const { shot, relation } = follower(4, { motion: 'stay' });
+  const flat = {
+    ...shot,
+    nodes: shot.nodes.map((one) =>
+      one.id === relation.targets[1]!.node
+        ? { ...one, rest: { ...one.rest, scale: [0, 0, 0] as const } }
+        : one,
+    ),
+  };
+  const options = { relation: relation.id, frame: 11, to: 1 };
+  const { shot: after, report } = runEdit('spaces.switch', flat, choose({}), options);
+  expect([after, report.findings[0]?.code]).toEqual([flat, 'flatSpace']);
+});
+
+test('a weight beyond 0 … 1 counts as 0 or 1', () => {
+  const { shot, node, relation } = follower(5);
+  const weighed = (value: number) =>
+    withCurves(shot, null, new Map([[relation.weight!, constantCurve(value)]]));
+  expect(apart(weighed(1), weighed(3.5), node, whole)).toBe(0);
+  expect(apart(weighed(0), weighed(-2), node, whole)).toBe(0);
+  expect(apart(weighed(0), weighed(1), node, whole)).toBeGreaterThan(0.1);
+});
+
+test('matched under a locked pass, the pass stays and so does the motion', () => {
+  const { shot: bare, node, relation } = follower(6, { motion: 'stay' });
+  const row = bare.nodes.findIndex(({ id }) => id === node);
+  const curves = bare.nodes.map((_, i) => (i === row ? { ty: curve([0, 0, 9, 6, 24, -3]) } : undefined));
+  const shot = { ...bare, layers: [pass('lift', { members: [node], curves, locked: true })] };
+  const matched = done(
+    shot,
+    'spaces.match',
+    { relation: relation.id, to: 2, space: 0.5, turn: 0.1 },
+    choose({ range: { start: 6, end: 17 }, pass: 'lift' }),
+  );
+  expect(matched.layers).toEqual(shot.layers);
+  expect(apart(shot, matched, node, whole)).toBeLessThan(0.1);
+});
+
 const node = (id: string, parent: string | null, more: Partial<Node> = {}): Node => ({
   ...{ id, parent, kind: 'control', rest: AT_REST, order: 'xyz', channels: TRANSFORM },
   ...{ side: 'centre', pair: null, part: 'extra', character: null, solids: [] },

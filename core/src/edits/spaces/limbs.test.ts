@@ -8,7 +8,7 @@ import { AT_REST } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { limbsOf } from '../../rig/limbs.ts';
 import { reachOf } from '../../rig/relations/reach.ts';
-import { placeIn, worldAt } from '../../shot/evaluation.ts';
+import { placeIn, valuesAt, worldAt } from '../../shot/evaluation.ts';
 import { curveOf, newShot, rigOf, withCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { choose, curve } from '../../testing/shot-literals.ts';
@@ -94,6 +94,12 @@ describe('captured motion (CMU, 01_01.bvh)', () => {
     }
     return far;
   };
+  const placesApart = (a: Shot, b: Shot, id: string, frame: number) => {
+    const [p, q] = [a, b].map((of) => placeIn(worldAt(of, frame), rigOf(of).indexOf(id)));
+    return Math.hypot(p![0] - q![0], p![1] - q![1], p![2] - q![2]);
+  };
+  const valueAt = (of: Shot, channel: string, frame: number) =>
+    valuesAt(of, frame)[rigOf(of).channelIndex(channel)]!;
   const made = runEdit('spaces.addGoals', shot, choose({}), { space: 2, turn: 0.5 });
   const posed = made.shot;
 
@@ -125,6 +131,51 @@ describe('captured motion (CMU, 01_01.bvh)', () => {
     expect(farthest(lifted, back.shot)).toBeLessThan(0.2);
     expect(back.shot.nodes.some(({ id }) => id === goal)).toBe(false);
     expect(back.shot.relations).toHaveLength(3);
+  });
+
+  test('posed by a goal on an offset pass at three frames, the hips lowered: only that arm moves, and the feet stay pinned', () => {
+    const arm = posed.relations.find(({ node }) => /^left.*(hand|wrist)/i.test(node))!;
+    const goal = arm.targets[0]!.node!;
+    const hips = rigOf(shot).nodes[rigOf(shot).order[0]!]!.id;
+    const run = (of: Shot, edit: string, options: object, channels: string[], pass: string | null) => {
+      const { shot: after, report } = runEdit(edit, of, choose({ channels, pass }), options);
+      expect([edit, report.status]).toEqual([edit, 'changed']);
+      return after;
+    };
+    let layered = run(posed, 'passes.addOffset', {}, [`${goal}.ty`, `${hips}.ty`], null);
+    const pass = layered.layers[0]!.id;
+    for (const [frame, value] of [
+      [405, 0],
+      [430, 9],
+      [455, 0],
+    ] as const) {
+      layered = run(
+        layered,
+        'passes.pose',
+        { pass, frame, values: { [`${goal}.ty`]: valueAt(posed, `${goal}.ty`, frame) + value } },
+        [],
+        pass,
+      );
+    }
+    const moved = joints.filter((id) => placesApart(shot, layered, id, 430) > 0.2);
+    expect(moved.length).toBeGreaterThan(1);
+    // The joints that the reach turns, and what hangs on them.
+    const { root } = arm.settings as { root: string };
+    const hangs = (id: string | null): boolean =>
+      id !== null && (id === root || hangs(rigOf(shot).nodes[rigOf(shot).indexOf(id)]!.parent));
+    expect(moved.filter((id) => !hangs(id))).toEqual([]);
+    layered = run(
+      layered,
+      'passes.pose',
+      { pass, frame: 430, values: { [`${hips}.ty`]: valueAt(posed, `${hips}.ty`, 430) - 2 } },
+      [],
+      pass,
+    );
+    for (const { node: end } of posed.relations.filter(({ node }) => /(foot|ankle)/i.test(node)))
+      expect([end, placesApart(shot, layered, end, 430) < 0.2]).toEqual([end, true]);
+    // Back to joints under the pass: what it shows stays.
+    const back = run(layered, 'spaces.toJoints', { relation: arm.id, space: 2, turn: 0.5 }, [], null);
+    expect(farthest(layered, back)).toBeLessThan(0.2);
   });
 
   test('goes over to its joints and back to its goal without a pop', () => {
