@@ -4,7 +4,6 @@
  */
 import { halfTurnSigns } from '../math/euler.ts';
 import type { Node } from './node.ts';
-import type { RigRows } from './relations/relation.ts';
 
 /** Numbers of a node in `rests`: translation 3, rotation 4, scale 3, the signs of its Euler order 4. */
 const REST = 14;
@@ -24,6 +23,12 @@ export interface Placed {
   readonly turns: Float64Array;
 }
 
+/** Nine channel indices for each node, −1 where it lacks them, and what those channels are added to. */
+interface Slots {
+  readonly slots: Int32Array;
+  readonly rests: Float64Array;
+}
+
 const HALF = Math.PI / 360;
 const own = (values: ArrayLike<number>, channel: number, absent: number) =>
   channel < 0 ? absent : values[channel]!;
@@ -36,7 +41,7 @@ const own = (values: ArrayLike<number>, channel: number, absent: number) =>
  * @param stretch how much longer the bone to it is
  */
 export function placeNode(
-  { slots, rests }: Pick<RigRows, 'slots' | 'rests'>,
+  { slots, rests }: Slots,
   values: ArrayLike<number>,
   { matrices, turns }: Placed,
   i: number,

@@ -98,7 +98,7 @@ export interface WorldPose extends Placed {
 }
 
 /** A node that is being placed. */
-export interface Placing<Settings = unknown> {
+interface Placing<Settings = unknown> {
   readonly rig: RigRows;
   readonly values: ArrayLike<number>;
   /** What comes before it in the rig's order is placed. */
