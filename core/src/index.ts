@@ -53,6 +53,9 @@ export { copyKeys, copyWhatShows, readClip, showsOtherwise } from './shot/clip.t
 export type { ClipJson } from './shot/clip.ts';
 export { actionSchema, readAction } from './shot/action.ts';
 export type { Action, ActionJson } from './shot/action.ts';
+export { mappingOf } from './shot/mapping/map-action.ts';
+export type { Carried } from './shot/mapping/carry-over.ts';
+export type { MatchBy } from './shot/mapping/match.ts';
 export { matchesWords, wordsOf } from './shot/find-channels.ts';
 export { driftBetween } from './shot/drift.ts';
 export * from './edits/edit.ts';

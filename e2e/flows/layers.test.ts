@@ -256,7 +256,7 @@ test('Kneading loop: filters laid, turned while it plays, posed under, baked and
     for (let i = 0; i < 6; i += 1) await page.keyboard.press('ArrowUp');
     await expect(history(page).getByRole('button', { name: 'Turn Spring 1' })).toHaveCount(1);
     await page.getByRole('button', { name: 'Stop' }).click();
-    expect(await plain(10)).not.toBe(sprung);
+    await expect.poll(() => plain(10)).not.toBe(sprung);
     const strength = page.getByRole('spinbutton', { name: 'Strength of Spring 1' });
     await strength.click();
     await strength.fill('0');

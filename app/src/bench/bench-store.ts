@@ -90,7 +90,8 @@ export interface BenchState {
   /** The action that is being dragged onto the lanes. */
   readonly dragged: {
     readonly item: PantryItem;
-    readonly options: { readonly carryOn: boolean; readonly onlySelected: boolean };
+    /** As the edit takes them. */
+    readonly options: object;
     readonly frame: number | null;
   } | null;
 }

@@ -257,6 +257,15 @@ export const sentences = {
     `${plural(names.length, 'control has', 'controls have')} no partner on the other side and stayed: ${listed(names)}.`,
   unmatchedNodes: (names: readonly string[]) =>
     `${plural(names.length, 'control of the action is', 'controls of the action are')} not in this shot: ${listed(names)}.`,
+  tooManyJoints: (count: number, most: number) =>
+    `A figure of ${count} joints is too large to be matched by structure (${most} at most): match it by name.`,
+  unknownCharacter: (id: string) => `The shot has no character “${id}”.`,
+  foundByStructure: (pairs: readonly string[]) => `Not found by name: ${listed(pairs)}.`,
+  otherRest: (names: readonly string[]) => `Carried over to another rest orientation: ${listed(names)}.`,
+  nothingOfAction: () =>
+    'Nothing of what is selected has motion in the action: select other body parts, or match it by structure.',
+  placesScaled: (size: number) => `Places go by the figures’ heights: × ${Number(size.toPrecision(3))}.`,
+  otherLength: (names: readonly string[]) => `Bones of another length: ${listed(names)}.`,
   unmatchedChannels: (names: readonly string[]) =>
     `${plural(names.length, 'channel was', 'channels were')} not found on the control: ${listed(names)}.`,
   coveredRange: (start: number, end: number) => `Covers frames ${start} to ${end}.`,

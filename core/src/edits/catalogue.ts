@@ -78,6 +78,7 @@ import { bakeNodes } from './spaces/bake-nodes.ts';
 import { steadyInCamera } from './spaces/steady-in-camera.ts';
 import { saveAction } from './actions/save-action.ts';
 import { applyAction } from './actions/apply-action.ts';
+import { blendActionPose } from './actions/blend-action-pose.ts';
 
 export const EDITS: readonly Edit[] = [
   thin,
@@ -165,4 +166,5 @@ export const EDITS: readonly Edit[] = [
   steadyInCamera,
   saveAction,
   applyAction,
+  blendActionPose,
 ];

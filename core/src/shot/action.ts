@@ -9,6 +9,7 @@ import type { Curve } from '../curve/curve.ts';
 import { curveFromJson, curveSchema, curveToJson } from './document/curve-json.ts';
 import type { ChannelId } from './shot.ts';
 import { describeProblem } from './describe-problem.ts';
+import { boneSchema } from './mapping/skeleton.ts';
 
 export const ACTION_VERSION = 1;
 
@@ -25,6 +26,8 @@ export const actionSchema = z.looseObject({
   length: z.number().min(0),
   /** Curves by channel address. */
   curves: z.record(z.string(), curveSchema),
+  /** The joints of the character that it was taken from; by them it finds its way onto another. Older actions have none. */
+  skeleton: z.object({ bones: z.array(boneSchema), facing: z.number() }).optional(),
   /** Nodes without a parent: their travel may be carried on. */
   roots: z.array(z.string()),
 });

@@ -15,6 +15,19 @@ const clip = copyKeys(
 );
 const pose = { name: 'Reach', values: { 'arm_l.rz': 33, 'arm_l.rx': -4, 'hips.ty': 7 } };
 
+/** An arm under another name, of another length and with other axes. */
+const ARM = {
+  facing: 0,
+  bones: ['arm_l', 'wing'].map((id, i) => ({
+    id,
+    parent: i === 0 ? null : 'arm_l',
+    order: 'yxz',
+    side: 'left',
+    channels: ['rx', 'ry', 'rz'],
+    rest: { translation: [i === 0 ? 12 : 30, 140, 0], rotation: [0, 0, 0.6, 0.8], scale: [1, 1, 1] },
+  })),
+};
+
 export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>> = {
   'timing.setShot': [
     { start: 2, end: 30 },
@@ -357,5 +370,12 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
     { action: { ...(action as object), rate: { numerator: 1, denominator: 1e6 } }, frame: 2 },
     { action, frame: 20, carryOn: true },
     { action: { format: 'kneader-action' }, frame: 0 },
+    { action: { ...(action as object), skeleton: ARM }, frame: 4, match: 'both', pairs: { arm_l: 'arm_r' } },
+  ],
+  'actions.blendPose': [
+    { action, at: 6, frame: 9, amount: 0.6 },
+    { action, at: 400, frame: 4 },
+    { action: { ...(action as object), skeleton: ARM }, at: 3, frame: 4, match: 'structure', amount: 1.2 },
+    { action: { ...(action as object), curves: {} }, frame: 4 },
   ],
 };

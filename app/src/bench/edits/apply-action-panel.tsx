@@ -1,31 +1,93 @@
-import { Button, Checkbox } from 'antd';
+import { Button, Checkbox, InputNumber, Popover, Select } from 'antd';
 import { useState } from 'react';
-import type { Edit } from '@kneader/core';
+import type { ActionJson, MatchBy } from '@kneader/core';
 import { FilmPicture } from '../../drawing/film-picture.tsx';
 import { usePantry } from '../../store/action-queries.ts';
 import type { PantryItem } from '../../store/action-queries.ts';
+import { figuresKey, useHandPairs, useKeepHandPairs } from '../../store/mapping-queries.ts';
+import type { HandPairs } from '../../store/mapping-queries.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { MappingTable } from './mapping-table.tsx';
 import { ReportView } from './report-view.tsx';
 
+/** How an action is laid, beside where. */
+interface LayOptions {
+  readonly carryOn: boolean;
+  readonly onlySelected: boolean;
+  readonly match: MatchBy;
+  readonly character: string | null;
+  readonly heights: boolean;
+}
+const PLAIN: LayOptions = {
+  carryOn: false,
+  onlySelected: false,
+  match: 'names',
+  character: null,
+  heights: true,
+};
+
+/** What is done from here. */
+const LAID: ReadonlySet<string> = new Set(['actions.apply', 'actions.blendPose']);
+
+const MATCHES: readonly { readonly value: MatchBy; readonly label: string }[] = [
+  { value: 'names', label: 'by name' },
+  { value: 'both', label: 'by name, then by structure' },
+  { value: 'structure', label: 'by structure' },
+];
+
 /** The pantry on the bench: an action is dragged onto the lanes, or laid at the play-head. */
-export function ApplyActionPanel({ edit }: { readonly edit: Edit }) {
+export function ApplyActionPanel() {
   const pantry = usePantry();
-  const [carryOn, setCarryOn] = useState(false);
-  const [onlySelected, setOnlySelected] = useState(false);
-  const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
+  const [options, setOptions] = useState(PLAIN);
+  const characters = useBench((state) => state.session.shot.characters);
+  const report = useBench((state) => (LAID.has(state.report?.edit ?? '') ? state.report!.report : null));
+  const set = (change: Partial<LayOptions>) => setOptions({ ...options, ...change });
   return (
     <div className="edit-body">
       <p className="soft summary">Drag an action onto the lanes; what it will cover shows before it lands.</p>
-      <Checkbox checked={carryOn} onChange={(event) => setCarryOn(event.target.checked)}>
+      <label className="option">
+        <span>Match</span>
+        <Select
+          size="small"
+          aria-label="Match"
+          popupMatchSelectWidth={false}
+          value={options.match}
+          options={[...MATCHES]}
+          onChange={(match: MatchBy) => set({ match })}
+        />
+      </label>
+      {characters.length > 1 && (
+        <label className="option">
+          <span>Onto</span>
+          <Select
+            size="small"
+            aria-label="Onto"
+            popupMatchSelectWidth={false}
+            value={options.character ?? ''}
+            options={[
+              { value: '', label: 'whose joints they are' },
+              ...characters.map(({ id, name }) => ({ value: id, label: name })),
+            ]}
+            onChange={(character: string) => set({ character: character || null })}
+          />
+        </label>
+      )}
+      <Checkbox checked={options.heights} onChange={({ target }) => set({ heights: target.checked })}>
+        Places go by the figures’ heights
+      </Checkbox>
+      <Checkbox checked={options.carryOn} onChange={({ target }) => set({ carryOn: target.checked })}>
         The root carries on from where it stands
       </Checkbox>
-      <Checkbox checked={onlySelected} onChange={(event) => setOnlySelected(event.target.checked)}>
+      <Checkbox
+        checked={options.onlySelected}
+        onChange={({ target }) => set({ onlySelected: target.checked })}
+      >
         Only on what is selected
       </Checkbox>
       {pantry.data?.length === 0 && <p className="soft">The pantry is empty: save an action first.</p>}
       <ul className="pantry-list" aria-label="Actions">
         {pantry.data?.map((item) => (
-          <PantryRow key={item.id} item={item} options={{ carryOn, onlySelected }} />
+          <PantryRow key={item.id} item={item} options={options} />
         ))}
       </ul>
       {report && <ReportView report={report} tried={false} />}
@@ -48,16 +110,24 @@ export function PantryDrawer() {
     </section>
   );
 }
-const PLAIN = { carryOn: false, onlySelected: false };
-
 interface PantryRowProps {
   readonly item: PantryItem;
-  readonly options: { readonly carryOn: boolean; readonly onlySelected: boolean };
+  readonly options: LayOptions;
 }
 
 /** An action in hand: dragged onto the lanes, or laid at the play-head. */
 function PantryRow({ item, options }: PantryRowProps) {
   const frame = useBench((state) => state.frame);
+  const nodes = useBench((state) => state.session.shot.nodes);
+  const [looking, setLooking] = useState(false);
+  const { skeleton } = item.action;
+  const figures = figuresKey(
+    skeleton?.bones.map(({ id }) => id) ?? [],
+    nodes.filter(({ character }) => character === options.character).map(({ id }) => id),
+  );
+  const pairs = useHandPairs(figures).data ?? NO_PAIRS;
+  const keep = useKeepHandPairs(figures);
+  const laid = { ...options, pairs };
   return (
     <li
       draggable
@@ -65,7 +135,7 @@ function PantryRow({ item, options }: PantryRowProps) {
       onDragStart={(event) => {
         event.dataTransfer.effectAllowed = 'copy';
         event.dataTransfer.setData('text/plain', item.action.name);
-        bench.setDragged({ item, options, frame: null });
+        bench.setDragged({ item, options: laid, frame: null });
       }}
       onDragEnd={() => bench.setDragged(null)}
     >
@@ -77,11 +147,87 @@ function PantryRow({ item, options }: PantryRowProps) {
         </span>
         <Button
           size="small"
-          onClick={() => bench.perform('actions.apply', { action: item.action, frame, ...options })}
+          onClick={() => bench.perform('actions.apply', { action: item.action, frame, ...laid })}
         >
           Lay at {frame}
         </Button>
+        <Popover
+          trigger="click"
+          placement="left"
+          title={`A pose of “${item.action.name}”`}
+          content={<PoseOfAction action={item.action} options={laid} />}
+        >
+          <Button size="small" type="link">
+            A pose of it …
+          </Button>
+        </Popover>
+        <Button size="small" type="link" onClick={() => setLooking(true)}>
+          What fits …
+        </Button>
       </span>
+      {looking && (
+        <MappingTable
+          action={item.action}
+          by={options.match}
+          character={options.character}
+          pairs={pairs}
+          onPairs={keep.mutate}
+          onClose={() => setLooking(false)}
+        />
+      )}
     </li>
+  );
+}
+const NO_PAIRS: HandPairs = {};
+
+interface PoseOfActionProps {
+  readonly action: ActionJson;
+  readonly options: LayOptions & { readonly pairs: HandPairs };
+}
+
+/** What the action shows at one of its frames, set or blended in at the play-head for what is selected. */
+function PoseOfAction({ action, options }: PoseOfActionProps) {
+  const frame = useBench((state) => state.frame);
+  const [at, setAt] = useState(0);
+  const [percent, setPercent] = useState(100);
+  const { match, character, heights, pairs } = options;
+  return (
+    <div className="pose-of-action">
+      <label className="option">
+        <span>Its frame</span>
+        <InputNumber
+          size="small"
+          aria-label="Its frame"
+          min={0}
+          max={Math.round(action.length)}
+          value={at}
+          onChange={(value) => setAt(value ?? 0)}
+        />
+      </label>
+      <label className="option">
+        <span>Amount, %</span>
+        <InputNumber
+          size="small"
+          aria-label="Amount, %"
+          min={-200}
+          max={300}
+          step={10}
+          value={percent}
+          onChange={(value) => setPercent(value ?? 100)}
+        />
+      </label>
+      <Button
+        size="small"
+        type="primary"
+        onClick={() =>
+          bench.perform('actions.blendPose', {
+            ...{ action, at, frame, amount: percent / 100 },
+            ...{ match, character, heights, pairs },
+          })
+        }
+      >
+        Blend in at {frame}
+      </Button>
+    </div>
   );
 }

@@ -79,6 +79,7 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'spaces.dissolve': DissolvePanel,
   'actions.save': SaveActionPanel,
   'actions.apply': ApplyActionPanel,
+  'actions.blendPose': ApplyActionPanel,
 };
 
 /** The marks of the groups, in the order of the work. */

@@ -1,9 +1,11 @@
 /** Actions: what is saved is what shows, and what is laid is no longer than the action. */
 import { describe, expect, test } from '@jest/globals';
 import { evaluate } from '../../curve/evaluate.ts';
+import { ovenDoor } from '../../demo/oven-door.ts';
+import { angleBetween } from '../../math/quaternion.ts';
 import { readAction } from '../../shot/action.ts';
 import type { ActionJson } from '../../shot/action.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
+import { valuesAt, worldAt } from '../../shot/evaluation.ts';
 import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { choose, curve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
@@ -130,5 +132,114 @@ describe('laying on a part of the body', () => {
   test('with nothing selected, or nothing of it in the action, it is refused', () => {
     expect(lay({}, { onlySelected: true }).report.findings[0]?.code).toBe('nothingSelected');
     expect(lay({ nodes: ['hand_r'] }, { onlySelected: true }).report.status).toBe('refused');
+  });
+});
+
+describe('a pose out of it', () => {
+  const action = saved(
+    puppet({
+      'arm_l.rz': curve([0, 0, 10, 80]),
+      'arm_l.rx': curve([0, 0, 10, 10]),
+      'hips.ty': curve([0, 2, 10, 6]),
+    }),
+    choose({ nodes: ['arm_l', 'hips'], range: { start: 0, end: 10 } }),
+  );
+  const shot = puppet({ 'arm_l.rz': curve([0, -20, 24, -20]), 'hips.ty': curve([0, 0, 24, 0]) });
+  const blend = (options: object, nodes: string[] = []) =>
+    runEdit('actions.blendPose', shot, choose({ nodes }), { action, frame: 12, ...options });
+  const shown = (of: Shot, id: string, frame = 12) => valuesAt(of, frame)[rigOf(of).channelIndex(id)]!;
+
+  test('set, the shot shows what the action shows there; part of the way, that part; beyond the end, the last pose', () => {
+    expect(shown(blend({ at: 10 }).shot, 'arm_l.rz')).toBeCloseTo(80, 9);
+    expect(shown(blend({ at: 99 }).shot, 'hips.ty')).toBeCloseTo(6, 9);
+    expect(shown(blend({ at: 10, amount: 0.6 }).shot, 'hips.ty')).toBeCloseTo(3.6, 9);
+    const { shot: after } = blend({ at: 10, amount: 0.6 });
+    const turn = (of: Shot) =>
+      worldAt(of, 12).turns.slice(4 * rigOf(of).indexOf('arm_l'), 4 * rigOf(of).indexOf('arm_l') + 4);
+    // As an orientation it goes six tenths of the way.
+    expect(
+      angleBetween(turn(shot), turn(after)) / angleBetween(turn(shot), turn(blend({ at: 10 }).shot)),
+    ).toBeCloseTo(0.6, 6);
+  });
+
+  test('only what is selected, and only that frame’s keys', () => {
+    const { shot: after, report } = blend({ at: 10 }, ['arm_l']);
+    expect(shown(after, 'hips.ty')).toBe(0);
+    expect(report.touched.every((id) => id.startsWith('arm_l.'))).toBe(true);
+    expect([...curveOf(after, null, 'arm_l.rz').times]).toEqual([0, 12, 24]);
+    expect(blend({ at: 10 }, ['hand_r']).report.findings[0]!.code).toBe('nothingOfAction');
+  });
+});
+
+describe('onto another character', () => {
+  const shot = ovenDoor();
+  const of = (character: string) =>
+    choose({
+      nodes: shot.nodes.filter((node) => node.character === character).map(({ id }) => id),
+      range: { start: 0, end: 40 },
+    });
+  const action = saved(shot, of('bram'));
+  const bare = { ...shot, curves: shot.curves.map(() => undefined) };
+
+  test('by name nothing of Bram is Nib’s; by structure his body moves as Bram’s does, places by his height', () => {
+    const onto = (match: string, options: object = {}) =>
+      runEdit('actions.apply', bare, choose({}), { action, frame: 0, character: 'nib', match, ...options });
+    expect(onto('names').report.status).toBe('refused');
+    const { shot: after, report } = onto('both');
+    expect(report.findings.map(({ code }) => code)).toEqual(
+      expect.arrayContaining(['foundByStructure', 'otherLength', 'unmatchedNodes']),
+    );
+    const [was, is] = [worldAt(shot, 30), worldAt(after, 30)];
+    const row = (id: string) => rigOf(shot).indexOf(id);
+    const turned = (pose: typeof was, id: string) =>
+      angleBetween(pose.turns.subarray(row(id) * 4, row(id) * 4 + 4), rigOf(shot).restTurns[row(id)]!);
+    expect(turned(is, 'ribs')).toBeCloseTo(turned(was, 'spine_high'), 4);
+    const height = (of: Shot, id: string) => evaluate(curveOf(of, null, id), 30);
+    const size = height(after, 'pelvis.ty') / height(shot, 'hips.ty');
+    expect([size > 0.5, size < 0.9]).toEqual([true, true]);
+    expect(height(onto('both', { heights: false }).shot, 'pelvis.ty')).toBe(height(shot, 'hips.ty'));
+  });
+
+  test('by hand one goes elsewhere, another nowhere', () => {
+    const { shot: after } = runEdit('actions.apply', bare, choose({}), {
+      ...{ action, frame: 0, character: 'nib', match: 'both' },
+      pairs: { head: 'mouth', jaw: null },
+    });
+    expect(curveOf(after, null, 'mouth.rx').times.length).toBeGreaterThan(2);
+    expect(curveOf(after, null, 'skull.rx').times).toHaveLength(0);
+    expect(
+      runEdit('actions.apply', bare, choose({}), { action, frame: 0, character: 'nobody' }).report
+        .findings[0]!.code,
+    ).toBe('unknownCharacter');
+  });
+
+  test('onto its own character it is what it was, and an action without a skeleton goes by name', () => {
+    const { skeleton: _, ...older } = action;
+    for (const one of [action, older]) {
+      const { shot: after, report } = runEdit('actions.apply', bare, choose({}), { action: one, frame: 0 });
+      expect(report.findings.map(({ code }) => code)).toEqual(['coveredRange']);
+      for (const id of ['hips.ty', 'head.ry', 'hand_goal_l.tx'])
+        expect(evaluate(curveOf(after, null, id), 17.3)).toBe(evaluate(curveOf(shot, null, id), 17.3));
+    }
+  });
+
+  test('a skeleton that is none is refused with a sentence', () => {
+    const { bones } = action.skeleton!;
+    const [first, second, ...rest] = bones;
+    const wrong: [object, string][] = [
+      [[{ ...first, parent: second!.id }, second, ...rest], 'circle'],
+      [[{ ...first, rest: { ...first!.rest, rotation: [0, 0, 0, 0] } }, second, ...rest], 'badOption'],
+      [[{ ...first, order: 'abc' }, second, ...rest], 'badOption'],
+      [Array.from({ length: 1001 }, (_, i) => ({ ...first, id: `joint ${i}` })), 'tooManyJoints'],
+    ];
+    for (const [joints, code] of wrong) {
+      const broken = { ...action, skeleton: { facing: 0, bones: joints } };
+      const { shot: after, report } = runEdit('actions.apply', bare, choose({}), {
+        action: broken,
+        frame: 0,
+        match: 'both',
+      });
+      expect([after === bare, report.findings[0]?.code]).toEqual([true, code]);
+    }
   });
 });

@@ -1,5 +1,5 @@
 /**
- * Apply an action: its curves become keys at a frame, matched by name. The range that it covers is replaced on the
+ * Apply an action: its curves become keys at a frame, matched by name, or by the structure of the two skeletons. The range that it covers is replaced on the
  * channels that match; what it lacks, what it overwrites and how far it reaches is said.
  */
 import { z } from 'zod';
@@ -16,12 +16,13 @@ import { curveOf, framesPerSecond, rigOf, splitChannel, withCurves } from '../..
 import type { ChannelId } from '../../shot/shot.ts';
 import { grownTo, layKeys } from '../lay-keys.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { mappedAction, mappingFindings, mappingOptions } from './mapping-options.ts';
 
 export const applyAction = defineEdit({
   id: 'actions.apply',
   title: 'Apply action',
-  summary: 'Lays a saved action into the shot as keys, matched by name.',
-  words: 'clip library reuse load paste insert',
+  summary: 'Lays a saved action into the shot as keys, matched by name or by structure.',
+  words: 'clip library reuse load paste insert retarget map transfer character',
   group: 'actions',
   locks: 'refuse',
   options: z.object({
@@ -35,13 +36,17 @@ export const applyAction = defineEdit({
       title: 'Only on what is selected',
       description: 'Body parts or controls that are selected; the rest of the action is left out.',
     }),
+    ...mappingOptions,
     wholeFrames: z.boolean().default(true).meta({
       title: 'Land on whole frames',
       description: 'Where the rates differ keys are rounded to frames; off, they keep the very second.',
     }),
   }),
-  run(shot, selection, { action: json, frame, carryOn, onlySelected, wholeFrames }) {
+  run(shot, selection, { action: json, frame, carryOn, onlySelected, wholeFrames, ...choice }) {
     const action = readAction(json);
+    const mapped = mappedAction(shot, action, choice);
+    const partner = new Map(mapped.pairs.map((pair) => [pair.source, pair.target]));
+    const roots = new Set(action.json.roots.map((id) => partner.get(id) ?? id));
     const rig = rigOf(shot);
     // The same seconds: an action of another rate is stretched to this shot's frames.
     const stretch = framesPerSecond(shot.rate) / framesPerSecond(action.json.rate);
@@ -51,8 +56,8 @@ export const applyAction = defineEdit({
     const covered: FrameRange = { start: frame, end: frame + (wholeFrames ? Math.round(length) : length) };
     const locks = new Set(shot.locked);
     const findings: Finding[] = [];
-    const unmatched = new Set<string>();
-    const missing: string[] = [];
+    const unmatched = new Set<string>(mapped.missing);
+    const missing: string[] = [...mapped.lacking];
     const locked: string[] = [];
     const changed = new Map<ChannelId, Curve>();
     let overwritten = 0;
@@ -61,7 +66,7 @@ export const applyAction = defineEdit({
     const meant = onlySelected ? new Set(selectedChannels(shot, { ...selection, keys: {} })) : null;
     if (meant?.size === 0)
       return refused(shot, selection, finding('nothingSelected', {}, 'controls or channels'));
-    for (const [channel, stored] of action.curves) {
+    for (const [channel, stored] of mapped.curves) {
       if (meant && !meant.has(channel)) continue;
       const curve = within(stored, action.range);
       const { node, name } = splitChannel(channel);
@@ -71,7 +76,7 @@ export const applyAction = defineEdit({
       else {
         const before = curveOf(shot, selection.pass, channel);
         const shift =
-          carryOn && action.json.roots.includes(node) && /^t[xz]$/.test(name)
+          carryOn && roots.has(node) && /^t[xz]$/.test(name)
             ? evaluate(before, frame) - evaluate(curve, 0)
             : 0;
         const after = layKeys(before, curve, {
@@ -87,6 +92,7 @@ export const applyAction = defineEdit({
         changed.set(channel, after.curve);
       }
     }
+    findings.push(...mappingFindings(mapped));
     if (unmatched.size > 0) findings.push(finding('unmatchedNodes', {}, [...unmatched]));
     if (missing.length > 0) findings.push(finding('unmatchedChannels', {}, missing));
     if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));

@@ -15,6 +15,7 @@ import { CHANNEL_KINDS, channelKind, restValue } from '../../rig/node.ts';
 import { ACTION_VERSION, curvesToJson } from '../../shot/action.ts';
 import type { ActionJson } from '../../shot/action.ts';
 import { stackOf, valuesAt } from '../../shot/evaluation.ts';
+import { characterOf, skeletonOf } from '../../shot/mapping/map-action.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
@@ -93,6 +94,7 @@ export const saveAction = defineEdit({
       rate: shot.rate,
       length: range.end - range.start,
       curves: curvesToJson(curves),
+      skeleton: plainSkeleton(shot, channels),
       roots: roots.filter((id) => channels.some((channel) => splitChannel(channel).node === id)),
     };
     const findings: Finding[] = [finding('coveredRange', {}, range.start, range.end)];
@@ -126,6 +128,18 @@ export const saveAction = defineEdit({
     });
   },
 });
+
+/** The skeleton of the character that most of the channels belong to. */
+function plainSkeleton(shot: Shot, channels: readonly ChannelId[]): ActionJson['skeleton'] {
+  const { bones, facing } = skeletonOf(
+    shot,
+    characterOf(
+      shot,
+      channels.map((id) => splitChannel(id).node),
+    ),
+  );
+  return { bones: [...bones], facing };
+}
 
 function spanOf(ranges: readonly FrameRange[]): FrameRange {
   return {

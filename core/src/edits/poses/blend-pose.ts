@@ -15,6 +15,8 @@ import type { StoredPose } from '../../shot/stored-pose.ts';
 import { curveOf, rigOf, withLayer } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import type { Outcome } from '../edit.ts';
+import type { RepeatWay } from '../../curve/with-key.ts';
 import { repeatsOption } from '../repeats-option.ts';
 import { frameOption } from '../frame-option.ts';
 import { writePose } from './write-pose.ts';
@@ -46,40 +48,52 @@ export const blendPose = defineEdit({
     repeats: repeatsOption,
   }),
   run(shot, selection, { frame, toward, amount, pose, repeats }) {
-    const rig = rigOf(shot);
     const target = targetOf(shot, frame, toward, pose ?? null);
     if (target === null)
       return toward === 'stored'
         ? refused(shot, selection, finding('nothingSelected', {}, 'a pose to blend toward: copy one'))
         : refused(shot, selection, finding('noNeighbour', { frame }, toward, frame));
-    if (amount === 0) return outcome(shot, shot, selection);
-    const present = valuesAt(shot, frame);
-    const wanted = new Map<ChannelId, number>();
-    const switches: string[] = [];
-    const meant = meantChannels(shot, selection);
-    const whole = blendedTurns(rig, meant, present, target, amount);
-    for (const id of meant) {
-      const turned = whole.get(id);
-      const other = target(id);
-      const now = present[rig.channelIndex(id)]!;
-      if (turned !== undefined) {
-        if (Math.abs(turned - now) > 1e-9) wanted.set(id, turned);
-      } else if (other !== null && Math.abs(other - now) > 1e-9) {
-        if (isSwitch(shot, id)) switches.push(id);
-        else wanted.set(id, now + amount * (other - now));
-      }
-    }
-    const written = writePose(shot, selection.pass, wanted, frame, repeats);
-    return outcome(shot, written.shot, selection, {
-      touched: written.touched,
-      findings: [
-        ...written.findings,
-        ...(switches.length > 0 ? [finding('switchesStay', {}, switches)] : []),
-      ],
-      measures: [{ name: 'channels keyed', value: written.touched.length, unit: '' }],
-    });
+    return blended(shot, selection, meantChannels(shot, selection), frame, target, amount, repeats);
   },
 });
+
+/**
+ * The pose at a frame moved toward another: three angles of a joint as one orientation, by the shorter way; switches stay.
+ * @param target what the other pose has, null where it has nothing
+ */
+export function blended(
+  shot: Shot,
+  selection: Selection,
+  meant: readonly ChannelId[],
+  frame: number,
+  target: (id: ChannelId) => number | null,
+  amount: number,
+  repeats: RepeatWay,
+): Outcome {
+  if (amount === 0) return outcome(shot, shot, selection);
+  const rig = rigOf(shot);
+  const present = valuesAt(shot, frame);
+  const wanted = new Map<ChannelId, number>();
+  const switches: string[] = [];
+  const whole = blendedTurns(rig, meant, present, target, amount);
+  for (const id of meant) {
+    const turned = whole.get(id);
+    const other = target(id);
+    const now = present[rig.channelIndex(id)]!;
+    if (turned !== undefined) {
+      if (Math.abs(turned - now) > 1e-9) wanted.set(id, turned);
+    } else if (other !== null && Math.abs(other - now) > 1e-9) {
+      if (isSwitch(shot, id)) switches.push(id);
+      else wanted.set(id, now + amount * (other - now));
+    }
+  }
+  const written = writePose(shot, selection.pass, wanted, frame, repeats);
+  return outcome(shot, written.shot, selection, {
+    touched: written.touched,
+    findings: [...written.findings, ...(switches.length > 0 ? [finding('switchesStay', {}, switches)] : [])],
+    measures: [{ name: 'channels keyed', value: written.touched.length, unit: '' }],
+  });
+}
 
 /** The blended angles of every joint of which all three are meant and known: blended as orientations, by the shorter way. */
 function blendedTurns(

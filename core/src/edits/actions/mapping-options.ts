@@ -1,0 +1,67 @@
+/** How an action finds its way onto the joints of a shot: the options, and what is said of it. */
+import { z } from 'zod';
+import { finding, refuse } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import type { Action } from '../../shot/action.ts';
+import type { Carried } from '../../shot/mapping/carry-over.ts';
+import { mapAction } from '../../shot/mapping/map-action.ts';
+import type { Mapped } from '../../shot/mapping/map-action.ts';
+import type { Shot } from '../../shot/shot.ts';
+
+export const mappingOptions = {
+  match: z
+    .enum(['names', 'both', 'structure'])
+    .default('names')
+    .meta({
+      title: 'Match',
+      labels: { names: 'by name', both: 'by name, then by structure', structure: 'by structure' },
+      description: 'How its joints find those of this shot; by structure, names do not matter.',
+    }),
+  character: z.string().nullable().default(null).meta({
+    title: 'Onto',
+    description: 'The character’s id; left out, the one that its joints belong to, or the first.',
+  }),
+  heights: z.boolean().default(true).meta({
+    title: 'Places by height',
+    description: 'Positions are scaled as the heights of the two figures are.',
+  }),
+  pairs: z.record(z.string(), z.string().nullable()).default({}).meta({
+    title: 'Pairs',
+    description: 'Its joints and those of this shot, or none, said by hand.',
+  }),
+};
+
+interface MappingChoice {
+  readonly match: 'names' | 'both' | 'structure';
+  readonly character: string | null;
+  readonly heights: boolean;
+  readonly pairs: Readonly<Record<string, string | null>>;
+}
+
+/** The action as the options map it; refuses a character that is not there. */
+export function mappedAction(
+  shot: Shot,
+  action: Action,
+  { match, character, heights, pairs }: MappingChoice,
+): Mapped {
+  if (character !== null && !shot.characters.some(({ id }) => id === character))
+    refuse('unknownCharacter', {}, character);
+  return mapAction(shot, action, { by: match, character, scaled: heights, byHand: pairs });
+}
+
+/** Bones that lie so many degrees apart at rest, or differ by this part of their length, are said. */
+const [OTHER_REST, OTHER_LENGTH] = [0.1, 0.05];
+
+export function mappingFindings({ pairs, size }: Mapped): Finding[] {
+  const named = (some: readonly Carried[]) => some.map(({ target }) => target);
+  const found = pairs.filter(({ how }) => how !== 'name');
+  const turned = pairs.filter((pair) => pair.turned > OTHER_REST);
+  const longer = pairs.filter((pair) => Math.abs(pair.longer - 1) > OTHER_LENGTH);
+  const words = found.map(({ source, target }) => `${source} → ${target}`);
+  return [
+    ...(found.length > 0 ? [finding('foundByStructure', {}, words)] : []),
+    ...(turned.length > 0 ? [finding('otherRest', {}, named(turned))] : []),
+    ...(longer.length > 0 ? [finding('otherLength', {}, named(longer))] : []),
+    ...(Math.abs(size - 1) > 1e-6 ? [finding('placesScaled', {}, size)] : []),
+  ];
+}

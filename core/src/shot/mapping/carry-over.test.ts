@@ -1,0 +1,154 @@
+/** Motion on another skeleton: the same places where only axes, orders and names differ; the same directions where bones are longer. */
+import { readFileSync } from 'node:fs';
+import { describe, expect, test } from '@jest/globals';
+import { seededRandom } from '../../base/random.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { partOf } from '../../curve/part.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { nightRound } from '../../demo/night-round.ts';
+import { nibNodes } from '../../demo/nib-rig.ts';
+import { readBvh } from '../../interchange/bvh/read-bvh.ts';
+import { EULER_ORDERS } from '../../math/euler.ts';
+import type { Quaternion, Triple } from '../../math/euler.ts';
+import { conjugate, multiply, rotate, unit } from '../../math/quaternion.ts';
+import { AT_REST } from '../../rig/node.ts';
+import type { Node } from '../../rig/node.ts';
+import { placeIn, worldAt } from '../evaluation.ts';
+import { curvesIn, newShot, rigOf, withCurves } from '../shot.ts';
+import type { Shot } from '../shot.ts';
+import { carriedOver } from './carry-over.ts';
+import { matchSkeletons } from './match.ts';
+import { bonesOf, turnAbout } from './skeleton.ts';
+import type { Bone, Skeleton } from './skeleton.ts';
+
+const RANGE: FrameRange = { start: 300, end: 340 };
+const walk = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
+const curvesOf = (shot: Shot, range: FrameRange): Map<string, Curve> =>
+  new Map([...curvesIn(shot.curves, shot.nodes)].map(([id, curve]) => [id, partOf(curve, range)]));
+const plain: Skeleton = { bones: bonesOf(walk.nodes), facing: 0 };
+
+const shotOf = ({ bones }: Skeleton, curves: ReadonlyMap<string, Curve>): Shot => {
+  const nodes = bones.map((bone): Node => ({
+    ...bone,
+    ...{ kind: 'joint', pair: null, part: 'extra', character: null, solids: [] },
+    rest: { ...AT_REST, ...bone.rest },
+  }));
+  const bare = newShot(
+    'Other',
+    nodes,
+    [],
+    { numerator: 24, denominator: 1 },
+    { start: 0, end: RANGE.end - RANGE.start },
+  );
+  return withCurves(bare, null, curves);
+};
+const still = shotOf(plain, curvesOf(walk, RANGE));
+
+/** The same figure with axes and orders of angles of its own in each joint, turned about the upright and scaled, under other names. */
+function reworked(seed: number, facing: number, size: number): Skeleton {
+  const { next } = seededRandom(seed);
+  const rig = rigOf(walk);
+  const turned = turnAbout(facing);
+  const own = walk.nodes.map((): Quaternion => unit([next() - 0.5, next() - 0.5, next() - 0.5, next()]));
+  const worlds = walk.nodes.map((_, i) => unit(multiply(multiply(turned, rig.restTurns[i]!), own[i]!)));
+  const bones = walk.nodes.map((node, i): Bone => {
+    const parent = rig.parents[i]!;
+    const carrier: Quaternion = parent < 0 ? [0, 0, 0, 1] : worlds[parent]!;
+    const [p, q] = [parent < 0 ? [0, 0, 0] : rig.restPlaces[parent]!, rig.restPlaces[i]!];
+    const way = rotate(turned, ...([0, 1, 2].map((axis) => size * (q[axis]! - p[axis]!)) as Triple));
+    return {
+      id: `x${seed}_${i * 7 + 3}`,
+      parent: parent < 0 ? null : `x${seed}_${parent * 7 + 3}`,
+      rest: {
+        translation: rotate(conjugate(carrier), ...way),
+        rotation: unit(multiply(conjugate(carrier), worlds[i]!)),
+        scale: [1, 1, 1],
+      },
+      order: EULER_ORDERS[Math.floor(next() * 6)]!,
+      side: node.side,
+      channels: [...node.channels],
+    };
+  });
+  return { bones, facing };
+}
+
+describe.each([1, 2, 3, 4, 5])('other axes, orders and names, seed %i (01_01.bvh)', (seed) => {
+  const [facing, size] = [[0, 90, -137, 180, 33][seed - 1]!, [1, 0.5, 1.7, 1, 0.8][seed - 1]!];
+  const other = reworked(seed, facing, size);
+  const { pairs } = matchSkeletons(plain, other, 'structure');
+  const { curves, pairs: carried, lacking } = carriedOver(plain, other, pairs, curvesOf(walk, RANGE), true);
+  const shot = shotOf(other, curves);
+
+  test('each joint goes where it went, turned and scaled as the figure is', () => {
+    expect([pairs.length, lacking]).toEqual([walk.nodes.length, []]);
+    const turned = turnAbout(facing);
+    for (let frame = 0; frame <= 40; frame += 4) {
+      const [was, is] = [worldAt(still, frame), worldAt(shot, frame)];
+      walk.nodes.forEach((_, i) => {
+        const place = rotate(turned, ...placeIn(was, i));
+        placeIn(is, i).forEach((value, axis) =>
+          expect(Math.abs(value - size * place[axis]!)).toBeLessThan(1e-6),
+        );
+      });
+    }
+  });
+
+  test('between frames no farther than keys on each frame allow, and nothing turns the long way', () => {
+    for (const [id, curve] of curves)
+      if (/\.r[xyz]$/.test(id))
+        for (let k = 1; k < curve.times.length; k += 1)
+          expect(Math.abs(curve.values[k]! - curve.values[k - 1]!)).toBeLessThan(181);
+    for (const one of carried)
+      expect([one.turned < 1e-3, Math.abs(one.longer - 1) < 1e-6]).toEqual([true, true]);
+  });
+});
+
+test('onto the same skeleton the curves are the same objects', () => {
+  const own = curvesOf(walk, RANGE);
+  const { pairs } = matchSkeletons(plain, plain, 'names');
+  const { curves } = carriedOver(plain, plain, pairs, own, true);
+  expect(curves.size).toBe(own.size);
+  for (const [id, curve] of own) expect(curves.get(id)).toBe(curve);
+});
+
+test('onto Nib, whose bones are shorter, each bone points where Bram’s does', () => {
+  const bram = nightRound();
+  const body = bram.nodes.filter(({ part, character }) => part !== 'prop' && character === 'bram');
+  const [from, to]: [Skeleton, Skeleton] = [
+    { bones: bonesOf(body), facing: 0 },
+    { bones: bonesOf(nibNodes()), facing: 0 },
+  ];
+  const { pairs } = matchSkeletons(from, to, 'both');
+  const range = { start: 0, end: 16 };
+  const free = ({ bones }: Skeleton, curves: ReadonlyMap<string, Curve>) =>
+    shotOf({ bones, facing: 0 }, curves);
+  const own = new Map(
+    [...curvesIn(bram.curves, bram.nodes)]
+      .filter(([id]) => body.some((node) => id.startsWith(`${node.id}.`)))
+      .map(([id, curve]) => [id, partOf(curve, range)]),
+  );
+  const { curves, pairs: carried } = carriedOver(from, to, pairs, own, true);
+  const [was, is] = [free(from, own), free(to, curves)];
+  const partner = new Map(pairs.map(({ source, target }) => [source, target]));
+  const bone = (shot: Shot, frame: number, a: string, b: string) => {
+    const pose = worldAt(shot, frame);
+    const [p, q] = [a, b].map((id) => placeIn(pose, rigOf(shot).indexOf(id)));
+    const way = q!.map((value, axis) => value - p![axis]!);
+    const length = Math.hypot(...way);
+    return way.map((part) => part / length);
+  };
+  const limbs = [
+    ['upperarm_l', 'forearm_l'],
+    ['forearm_r', 'hand_r'],
+    ['thigh_l', 'shin_l'],
+    ['shin_r', 'foot_r'],
+    ['neck', 'head'],
+  ] as const;
+  for (const frame of [0, 5, 11])
+    for (const [a, b] of limbs) {
+      const [p, q] = [bone(was, frame, a, b), bone(is, frame, partner.get(a)!, partner.get(b)!)];
+      p.forEach((value, axis) => expect([a, Math.abs(value - q[axis]!) < 1e-6]).toEqual([a, true]));
+    }
+  // That his bones are of another length is said.
+  expect(carried.some(({ longer }) => Math.abs(longer - 1) > 0.05)).toBe(true);
+});
