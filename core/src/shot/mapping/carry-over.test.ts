@@ -8,6 +8,8 @@ import type { Curve } from '../../curve/curve.ts';
 import { nightRound } from '../../demo/night-round.ts';
 import { nibNodes } from '../../demo/nib-rig.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
+import { curve } from '../../testing/shot-literals.ts';
+import { evaluate } from '../../curve/evaluate.ts';
 import { EULER_ORDERS } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
 import { conjugate, multiply, rotate, unit } from '../../math/quaternion.ts';
@@ -151,4 +153,31 @@ test('onto Nib, whose bones are shorter, each bone points where Bram’s does', 
     }
   // That his bones are of another length is said.
   expect(carried.some(({ longer }) => Math.abs(longer - 1) > 0.05)).toBe(true);
+});
+
+test('a joint that turns twice round goes on turning on other axes', () => {
+  const bone = (id: string, more: Partial<Bone> = {}): Bone => ({
+    ...{ id, parent: null, side: 'centre', order: 'xyz', channels: ['rx', 'ry', 'rz'] },
+    rest: { translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1] },
+    ...more,
+  });
+  const from: Skeleton = { bones: [bone('wheel')], facing: 0 };
+  const to: Skeleton = {
+    bones: [
+      bone('disc', {
+        order: 'zyx',
+        rest: { translation: [0, 0, 0], rotation: unit([0.2, -0.5, 0.1, 0.8]), scale: [1, 1, 1] },
+      }),
+    ],
+    facing: 40,
+  };
+  const spin = curve([0, 0, 40, 720], 'linear');
+  const { pairs } = matchSkeletons(from, to, 'structure');
+  const { curves } = carriedOver(from, to, pairs, new Map([['wheel.rz', spin]]), true);
+  const at = (frame: number) =>
+    ['rx', 'ry', 'rz'].map((name) => evaluate(curves.get(`disc.${name}`)!, frame));
+  for (let frame = 1; frame <= 40; frame += 1) {
+    const [was, is] = [at(frame - 1), at(frame)];
+    expect(Math.max(...was.map((value, axis) => Math.abs(is[axis]! - value)))).toBeLessThan(120);
+  }
 });

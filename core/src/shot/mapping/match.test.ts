@@ -160,3 +160,14 @@ describe('Bram and Nib', () => {
     expect(same.pairs).toContainEqual({ source: 'jaw', target: 'jaw', how: 'name' });
   });
 });
+
+test('two that lie in one place are told apart by their sides', () => {
+  const bone = (id: string, parent: string | null, side: Bone['side']): Bone => ({
+    ...{ id, parent, side, order: 'xyz', channels: [] },
+    rest: { translation: [0, parent === null ? 0 : 10, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1] },
+  });
+  const from = [bone('r', null, 'centre'), bone('a', 'r', 'left'), bone('b', 'r', 'right')];
+  const to = [bone('q', null, 'centre'), bone('x', 'q', 'right'), bone('y', 'q', 'left')];
+  const { pairs } = matchSkeletons({ bones: from, facing: 0 }, { bones: to, facing: 0 }, 'structure');
+  expect(pairs.map(({ source, target }) => `${source}${target}`).sort()).toEqual(['ay', 'bx', 'rq']);
+});
