@@ -193,3 +193,22 @@ test('pictures of the main views', async ({ page }) => {
   await page.waitForTimeout(800);
   await take(page, 'bench-rye');
 });
+
+test('a picture of an action on another character', async ({ page }) => {
+  await takeDemo(page, 'Oven door');
+  await page.getByRole('group', { name: 'Body parts' }).getByText('All', { exact: true }).click();
+  await openEdit(page, 'Save as action');
+  await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Take it over');
+  await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+  await openEdit(page, 'Apply action');
+  for (const [list, title] of [
+    ['Match', 'by name, then by structure'],
+    ['Onto', 'Nib'],
+  ] as const) {
+    await edits(page).getByRole('combobox', { name: list, exact: true }).click();
+    await page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true }).click();
+  }
+  await page.getByRole('button', { name: 'What fits …' }).first().click();
+  await expect(page.getByRole('dialog')).toContainText('joints fit');
+  await take(page, 'bench-mapping');
+});
