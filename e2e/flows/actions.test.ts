@@ -6,16 +6,13 @@ import {
   goToFrame,
   history,
   openEdit,
+  pick,
   takeDemo,
   test,
   touchControl,
   valueField,
 } from './helpers.ts';
 
-async function pick(page: Page, label: string, title: string): Promise<void> {
-  await edits(page).getByRole('combobox', { name: label, exact: true }).click();
-  await page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true }).click();
-}
 const table = (page: Page) => page.getByRole('dialog', { name: /^How “Nod” fits/ });
 
 test('Oven door: what Bram does is laid onto Nib, by structure where names differ', async ({ page }) => {

@@ -147,6 +147,13 @@ export async function markRange(page: Page, from: number, to: number): Promise<v
   await page.mouse.up();
   await page.keyboard.up('Shift');
 }
+/** Picks lines of a list in the open edit. */
+export async function pick(page: Page, label: string, ...titles: string[]): Promise<void> {
+  await edits(page).getByRole('combobox', { name: label, exact: true }).click();
+  for (const title of titles)
+    await page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true }).click();
+}
+
 /** Drags between two places of an element, given as parts of its width and height. */
 export async function dragWithin(
   page: Page,

@@ -11,6 +11,7 @@ import {
   history,
   markRange,
   openEdit,
+  pick,
   reportNumber,
   takeDemo,
   test,
@@ -33,12 +34,6 @@ async function switchHere(page: Page, frame: number, to: string): Promise<void> 
   await page.locator('.ant-select-dropdown:visible').getByTitle(to).click();
   await expect(track(page)).toHaveAttribute('aria-label', new RegExp(`${to} from ${frame}`));
 }
-async function pick(page: Page, label: string, ...titles: string[]): Promise<void> {
-  await edits(page).getByRole('combobox', { name: label, exact: true }).click();
-  for (const title of titles)
-    await page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true }).click();
-}
-
 test('Oven door: switched on its lane, the edge dragged, a parent laid over, held in the camera, baked and read back', async ({
   page,
 }) => {
