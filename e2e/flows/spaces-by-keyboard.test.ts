@@ -109,3 +109,32 @@ test('Oven door', async ({ page }) => {
   await press(page, 'Undo');
   await expect(track(page)).toBeVisible();
 });
+
+test('Oven door: on twos, and steady in the camera from 20 to 60', async ({ page }) => {
+  await takeDemo(page, 'Oven door');
+  await tabTo(
+    page,
+    page.getByRole('group', { name: 'Body parts' }).getByRole('button', { name: 'Everything' }),
+    200,
+  );
+  await page.keyboard.press('Enter');
+  await find(page, 'Add filter');
+  const step = edits(page).getByRole('radio', { name: 'Step' });
+  await tabTo(page, step, 200);
+  await page.keyboard.press('Enter');
+  await expect(step).toBeChecked();
+  // With all controls chosen their fields are hundreds of stops: the button is nearer than the curves.
+  await press(page, 'Apply');
+  await expect(page.locator('.pass-name')).toHaveText([/Step 1/]);
+  await page.keyboard.press('Escape');
+  // Ten frames at a time.
+  for (const steps of [2, 4]) {
+    for (let k = 0; k < steps; k += 1) await page.keyboard.press('Shift+ArrowRight');
+    await page.keyboard.press('r');
+  }
+  await find(page, 'Steady in the camera');
+  await expect(edits(page).getByRole('status', { name: 'Report' })).toContainText(
+    /Held in the picture of camera/,
+  );
+  await apply(page, 'Steady in the camera');
+});
