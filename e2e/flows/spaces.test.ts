@@ -18,6 +18,7 @@ import {
   touchControl,
   valueField,
 } from './helpers.ts';
+import { goTo, tabTo } from './hands-on-keys.ts';
 
 const apply = (page: Page) =>
   edits(page)
@@ -183,7 +184,7 @@ test('captured motion: goals in one step, a hand posed on an offset pass at thre
   await expect(page.getByRole('alert')).toHaveCount(0);
 });
 
-test('captured motion, from the keyboard: goals for arms and legs in one step, and back to joints', async ({
+test('captured motion, from the keyboard: goals in one step, a hand posed on a pass at three frames, and back to joints', async ({
   page,
 }) => {
   await dropWalk(page);
@@ -202,6 +203,25 @@ test('captured motion, from the keyboard: goals for arms and legs in one step, a
     'aria-current',
     'step',
   );
+  await find('Add offset pass');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.pass-name')).toHaveText([/Offset 1/]);
+  await tabTo(page, page.getByPlaceholder(/^Filter/), 200);
+  await page.keyboard.type('LeftHand ty');
+  for (const [frame, lift] of [
+    [20, 0],
+    [45, 9],
+    [70, 0],
+  ] as const) {
+    await goTo(page, frame);
+    const field = valueField(page, 'goal_LeftHand ty');
+    const value = (Number(await field.inputValue()) + lift).toFixed(2);
+    await tabTo(page, field, 200);
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type(value);
+    await page.keyboard.press('Enter');
+    await expect(field).toHaveValue(value);
+  }
   await find('Back to joints');
   await expect
     .poll(() => reportNumber(page, 'greatest distance on frames'), { timeout: 30_000 })
