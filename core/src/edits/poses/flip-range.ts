@@ -131,6 +131,7 @@ export const flipRange = defineEdit({
       );
       after = spaces.shot;
       for (const channel of spaces.touched) touched.add(channel);
+      locked.push(...spaces.locked.filter((id) => !locked.includes(id)));
       if (spaces.unlike.length > 0) findings.push(finding('unlikeTargets', {}, spaces.unlike));
     }
     if (overwritten > 0)

@@ -5,10 +5,11 @@
 import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Work } from '../../base/work.ts';
+import { FLAG } from '../../curve/curve.ts';
 import type { Triple } from '../../math/euler.ts';
-import type { Relation } from '../../rig/relations/relation.ts';
+import type { Relation, Seat } from '../../rig/relations/relation.ts';
 import { relationKindOf } from '../../rig/relations/kinds.ts';
-import { newSeat, seatInto } from '../../rig/relations/seat.ts';
+import { newSeat, offsetBetween, seatInto, seatOn } from '../../rig/relations/seat.ts';
 import { placeIn, valuesAt, worldAt } from '../../shot/evaluation.ts';
 import type { PlaneChoice } from '../../shot/mirror-plane.ts';
 import { reflectedPlacement, reflectedPoint } from '../../shot/reflection.ts';
@@ -27,6 +28,8 @@ export interface FlippedSpaces {
   readonly touched: readonly ChannelId[];
   /** Controls that follow something whose partner their relation does not know. */
   readonly unlike: readonly string[];
+  /** Channels that are locked: the controls that have them are left as their curves were flipped. */
+  readonly locked: readonly ChannelId[];
 }
 
 /**
@@ -43,11 +46,16 @@ export function* flippedSpaces(
   choice: PlaneChoice,
 ): Work<FlippedSpaces, Shot> {
   const rig = rigOf(before);
+  const locked: ChannelId[] = [];
   const led = [...rig.order].filter((row) => {
     const { id, pair } = rig.nodes[row]!;
-    return pair !== null && nodes.has(id) && nodes.has(pair) && carriedBy(before, pair).length > 0;
+    if (pair === null || !nodes.has(id) || !nodes.has(pair) || carriedBy(before, pair).length === 0)
+      return false;
+    const held = locksOf(before, pair);
+    locked.push(...held);
+    return held.length === 0;
   });
-  if (led.length === 0) return { shot: after, touched: [], unlike: [] };
+  if (led.length === 0) return { shot: after, touched: [], unlike: [], locked };
   const looks = [0, 0.25, 0.5, 0.75, 1].map((part) => range.start + part * (range.end - range.start));
   const mirroringOf = mirrorings(
     before,
@@ -55,14 +63,16 @@ export function* flippedSpaces(
     choice,
   );
   const length = range.end - range.start;
-  const place = { start: at, end: at + length };
+  // Placed after the range, its first frame is the range's last, which stays.
+  const place = { start: at === range.start ? at : at + 1, end: at + length };
+  const sourceOf = (frame: number) => Math.min(frame - at + range.start, range.end);
   const unlike = new Set<string>();
   const touched = new Set<ChannelId>();
   let shot = after;
   for (const row of led) {
     const { id, pair } = rig.nodes[row]!;
     for (const relation of carriedBy(before, pair!)) {
-      const switched = exchanged(before, shot, id, relation, range, place);
+      const switched = exchanged(before, shot, id, relation, sourceOf, place);
       if (switched === null) continue;
       if (switched === 'unlike') unlike.add(pair!);
       else {
@@ -77,9 +87,22 @@ export function* flippedSpaces(
     const mirroring = mirroringOf(row, false);
     if (mirroring === null) continue;
     const seat = newSeat();
+    const { plane } = mirroring;
+    const imageOf = (from: number, onto: number, frame: number): Seat => {
+      seatInto(seat, worldAt(before, frame), from);
+      return reflectedPlacement(rig, from, onto, plane, seat);
+    };
+    const [relation] = carriedBy(before, rig.nodes[to]!.id);
+    const now: Shot = shot;
     const wanted = (_: string, frame: number) => {
-      seatInto(seat, worldAt(before, Math.min(frame - at + range.start, range.end)), row);
-      const image = reflectedPlacement(rig, row, to, mirroring.plane, seat);
+      const image = imageOf(row, to, sourceOf(frame));
+      const carrier = carrierOf(now, relation!, frame);
+      const pair = carrier < 0 ? null : rig.nodes[carrier]!.pair;
+      if (pair !== null && nodes.has(pair) && nodes.has(rig.nodes[carrier]!.id)) {
+        // Where what carries it is not yet its mirror image, it goes with that.
+        const meant = offsetBetween(imageOf(rig.indexOf(pair), carrier, sourceOf(frame)), image);
+        if (meant) return seatOn(worldAt(now, frame), carrier, meant);
+      }
       for (let axis = 0; axis < 3; axis += 1) image.matrix[12 + axis]! += travel[axis]!;
       return image;
     };
@@ -88,12 +111,28 @@ export function* flippedSpaces(
     shot = kept.shot;
     for (const channel of kept.touched) touched.add(channel);
   }
-  return { shot, touched: [...touched], unlike: [...unlike] };
+  return { shot, touched: [...touched], unlike: [...unlike], locked };
 }
+
+/** A node's channels that no edit may write, and those with a key that none may. */
+const locksOf = (shot: Shot, node: string): ChannelId[] =>
+  rigOf(shot)
+    .nodes[rigOf(shot).indexOf(node)]!.channels.map((name) => `${node}.${name}`)
+    .filter(
+      (id) =>
+        shot.locked.includes(id) || curveOf(shot, null, id).flags.some((flag) => (flag & FLAG.locked) !== 0),
+    );
 
 /** The relations that change what carries a node. */
 const carriedBy = (shot: Shot, node: string): readonly Relation[] =>
   shot.relations.filter((relation) => relation.node === node && relationKindOf(relation)?.seat);
+
+/** The row of what carries a node at a frame; −1 is the world, or several at once. */
+function carrierOf(shot: Shot, { targets, switch: by }: Relation, frame: number): number {
+  if (by === null && targets.length > 1) return -1;
+  const target = targets[by === null ? 0 : targetAt(curveOf(shot, null, by), frame)];
+  return target?.node == null ? -1 : rigOf(shot).indexOf(target.node);
+}
 
 /** The switch of a relation with the partners of what it had; null where it has none, or nothing changes. */
 function exchanged(
@@ -101,7 +140,7 @@ function exchanged(
   after: Shot,
   from: string,
   relation: Relation,
-  range: FrameRange,
+  sourceOf: (frame: number) => number,
   place: FrameRange,
 ) {
   if (relation.switch === null) return null;
@@ -118,7 +157,7 @@ function exchanged(
   for (const frame of framesOf(after.range)) {
     const inside = frame >= place.start - 1e-6 && frame <= place.end + 1e-6;
     const target = inside
-      ? partners[Math.min(targetAt(source, frame - place.start + range.start), partners.length - 1)]!
+      ? partners[Math.min(targetAt(source, sourceOf(frame)), partners.length - 1)]!
       : targetAt(own, frame);
     if (spans.at(-1)?.target !== target) spans.push({ start: frame, end: frame, target });
   }

@@ -73,6 +73,7 @@ export const addGoals = defineEdit({
       selection: { ...selection, nodes: made.map(({ goal }) => goal), channels: [], keys: {} },
       touched: [...weights.keys(), ...kept.touched],
       findings: [
+        ...kept.findings,
         finding(
           'goalsMade',
           {},

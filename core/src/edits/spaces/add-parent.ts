@@ -193,7 +193,10 @@ export const dissolve = defineEdit({
     return outcome(shot, after, selection, {
       selection: { ...selection, nodes, channels: [], keys: {} },
       touched: kept?.touched ?? [],
-      findings: below.length === 0 ? [finding('nothingBelow', {}, control)] : [],
+      findings: [
+        ...(below.length === 0 ? [finding('nothingBelow', {}, control)] : []),
+        ...(kept?.findings ?? []),
+      ],
       measures: [
         { name: 'keys written', value: kept?.keys ?? 0, unit: '' },
         ...differences(shot, after, nodes, shot.range),

@@ -103,7 +103,7 @@ export const addRelation = defineEdit({
           kept ? shot.range : { start: frame, end: frame },
         ).slice(0, kept ? 4 : 2),
       ],
-      findings: keep ? [] : [finding('laidOnTarget', {}, nodes)],
+      findings: [...(keep ? [] : [finding('laidOnTarget', {}, nodes)]), ...(kept?.findings ?? [])],
     });
   },
 });

@@ -84,7 +84,7 @@ export const bakeNodes = defineEdit({
     const after = withoutChannels(kept.shot, gone);
     return outcome(shot, after, selection, {
       touched: [...kept.touched, ...(detach ? gone : off.keys())],
-      findings: [finding('letGo', {}, held.length, nodes.length)],
+      findings: [finding('letGo', {}, held.length, nodes.length), ...kept.findings],
       measures: [
         { name: 'controls', value: nodes.length, unit: '' },
         { name: 'keys written', value: kept.keys, unit: '' },

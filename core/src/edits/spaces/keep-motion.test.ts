@@ -92,6 +92,19 @@ test('a filter that shows other frames over it is said, and nothing is written',
   expect([after, report.findings[0]?.code]).toEqual([late, 'layerOverSpace']);
 });
 
+test('what repeats becomes keys first, so that it goes on repeating wherever nothing was asked; that is said', () => {
+  const { shot: bare, node, relation } = follower(2);
+  const swing = { ...curve([0, 0, 4, 20, 8, 0]), leadOut: 'loop' as const };
+  const shot = withCurves(bare, null, new Map([[`${node}.tx`, swing]]));
+  const { shot: after, report } = runEdit('spaces.switch', shot, choose({}), {
+    relation: relation.id,
+    frame: 18,
+    to: 1,
+  });
+  expect(apart(shot, after, node, whole.slice(0, 19))).toBeLessThan(1e-6);
+  expect(report.findings.map(({ code }) => code)).toContain('repeatsBaked');
+});
+
 test('what is scaled to nothing carries nothing: that is said, and nothing is written', () => {
   const { shot, relation } = follower(4, { motion: 'stay' });
   const flat = {

@@ -7,7 +7,9 @@
 import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Work } from '../../base/work.ts';
-import { refuse } from '../../base/finding.ts';
+import { finding, refuse } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { bakeLeads } from '../../curve/bake-lead.ts';
 import { curveAlong, curveThrough, curveWithin } from '../../curve/curve-through.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
@@ -43,6 +45,8 @@ interface Kept {
   readonly shot: Shot;
   readonly touched: readonly ChannelId[];
   readonly keys: number;
+  /** What is to be said of it. */
+  readonly findings: readonly Finding[];
 }
 
 /**
@@ -59,15 +63,21 @@ export function* keepMotion(
   const rig = rigOf(after);
   const changed = new Map<ChannelId, Curve>();
   const sceneAt = scenesOf(before, after);
+  const baked = new Set<ChannelId>();
   let keys = 0;
   for (const [i, { node, range, keys: policy }] of rewrites.entries()) {
     if (i > 0) yield { done: i / rewrites.length };
     const row = rig.indexOf(node);
     const names = rig.nodes[row]!.channels.filter((name) => TRANSFORM.includes(name));
     const moving = underLayers(after, row, motionOf(sceneAt, after, row, range, wanted));
-    const own = names.map(
-      (name) => changed.get(`${node}.${name}`) ?? curveOf(after, null, `${node}.${name}`),
-    );
+    const own = names.map((name) => {
+      const id = `${node}.${name}`;
+      const curve = changed.get(id) ?? curveOf(after, null, id);
+      // What repeats becomes keys first: keys past it would break the cycle, and with it what shows elsewhere.
+      const ready = bakeLeads(curve, after.range.start, after.range.end);
+      if (ready !== curve) baked.add(id);
+      return ready;
+    });
     const locks = names.find((name, k) => isLocked(after, `${node}.${name}`, own[k]!, range));
     if (locks !== undefined)
       refuse('lockedMotion', { node, channel: `${node}.${locks}` }, `${node}.${locks}`);
@@ -92,7 +102,8 @@ export function* keepMotion(
       changed.set(`${node}.${name}`, spliced(outside, inner, range, after.range));
     }
   }
-  return { shot: withCurves(after, null, changed), touched: [...changed.keys()], keys };
+  const findings = baked.size > 0 ? [finding('repeatsBaked', {}, [...baked])] : [];
+  return { shot: withCurves(after, null, changed), touched: [...changed.keys()], keys, findings };
 }
 
 const isLocked = (shot: Shot, channel: ChannelId, { times, flags }: Curve, { start, end }: FrameRange) =>

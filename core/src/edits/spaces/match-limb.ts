@@ -60,6 +60,7 @@ export const matchLimb = defineEdit({
     const kept = yield* keepMotion(shot, switched, rewrites, wishesOf(given), wanted);
     return outcome(shot, kept.shot, selection, {
       touched: [...(switches ? [weight!] : []), ...kept.touched],
+      findings: kept.findings,
       measures: [
         { name: 'keys written', value: kept.keys, unit: '' },
         ...differences(shot, kept.shot, joints, range),

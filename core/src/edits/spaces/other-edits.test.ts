@@ -152,3 +152,42 @@ test('flipped, what is carried goes over to the partners of what carries it, and
   for (const frame of [10, 15, 19, 61, 62, 66, 80, 90])
     expect(farthest(carried, flipped, [[frame, frame]])[0]).toBeLessThan(1e-6);
 });
+
+test('flipped and placed after, what was there stays, and what is carried lies in its hand as its mirror image does', () => {
+  const range = { start: 0, end: 48 };
+  const nodes = [
+    ...carried.nodes.filter(({ character }) => character === 'bram').map(({ id }) => id),
+    'tray',
+  ];
+  const options = { append: true, plane: 'world', carry: false };
+  const after = done(carried, 'poses.flipRange', options, choose({ nodes, range }));
+  const row = (id: string) => rigOf(carried).indexOf(id);
+  const far = (a: readonly number[], b: readonly number[]) =>
+    Math.hypot(...a.map((value, axis) => value - b[axis]!));
+  for (const frame of [0, 20, 34, 47, 48])
+    expect(
+      far(placeIn(worldAt(carried, frame), row('tray')), placeIn(worldAt(after, frame), row('tray'))),
+    ).toBeLessThan(1e-6);
+  for (const frame of [3, 12, 33, 34, 47]) {
+    const [was, is] = [worldAt(carried, frame), worldAt(after, frame + 48)];
+    const [from, to] = frame < 34 ? ['hand_l', 'hand_r'] : ['hand_r', 'hand_l'];
+    expect(far(placeIn(was, row(from)), placeIn(was, row('tray')))).toBeCloseTo(
+      far(placeIn(is, row(to)), placeIn(is, row('tray'))),
+      5,
+    );
+  }
+});
+
+test('flipped with the tray locked, the tray’s switch stays, and that is said', () => {
+  const by = carried.relations.find(({ id }) => id === 'relation-1')!.switch!;
+  const held = { ...carried, locked: [by] };
+  const { shot: after, report } = runEdit(
+    'poses.flipRange',
+    held,
+    choose({ range: { start: 20, end: 60 } }),
+    {},
+  );
+  expect(report.status).toBe('changed');
+  expect(curveOf(after, null, by)).toBe(curveOf(held, null, by));
+  expect(report.findings.map(({ code }) => code)).toContain('lockedChannels');
+});

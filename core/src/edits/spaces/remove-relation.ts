@@ -37,6 +37,7 @@ export const removeRelation = defineEdit({
     const after = withoutChannels(kept?.shot ?? without, gone);
     return outcome(shot, after, selection, {
       touched: [...(kept?.touched ?? []), ...gone],
+      findings: kept?.findings ?? [],
       measures: kept
         ? [
             { name: 'keys written', value: kept.keys, unit: '' },

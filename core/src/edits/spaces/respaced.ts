@@ -34,6 +34,7 @@ export function* respaced(
   const held = rewrites.every(({ keys: policy }) => policy !== 'hold');
   return outcome(shot, kept.shot, selection, {
     touched: [relation.switch, ...kept.touched],
+    findings: kept.findings,
     measures: [
       { name: 'switches', value: spans.length - 1, unit: '' },
       { name: 'keys written', value: kept.keys, unit: '' },

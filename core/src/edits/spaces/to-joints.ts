@@ -42,6 +42,7 @@ export const toJoints = defineEdit({
     return outcome(shot, after, selection, {
       selection: { ...selection, nodes: [relation.node], channels: [], keys: {} },
       touched: kept.touched,
+      findings: kept.findings,
       measures: [
         { name: 'keys written', value: kept.keys, unit: '' },
         ...differences(shot, after, joints, shot.range),

@@ -42,6 +42,14 @@ function targetInto(out: Seat, { targets, offsets }: CompiledRelation, pose: Pla
   multiplyTurns(out.turn, row < 0 ? NO_TURN : pose.turns, Math.max(row, 0) * 4, turn);
 }
 
+/** What lies by an offset from a node. */
+export function seatOn(pose: Placed, row: number, { matrix, turn }: Offset): Seat {
+  const seat = newSeat();
+  multiplyAffine(seat.matrix, pose.matrices, row * 16, Float64Array.from(matrix));
+  multiplyTurns(seat.turn, pose.turns, row * 4, turn);
+  return seat;
+}
+
 /** The offset with which a frame gives another: `frame⁻¹ · other`; null where the frame has lost a dimension. */
 export function offsetBetween(frame: Seat, other: Seat): Offset | null {
   const inverse = mat4.invert(new Float64Array(16), frame.matrix);
