@@ -280,6 +280,25 @@ export const sentences = {
   nothingThinner: (millimetres: number) =>
     `Nothing can go while every joint stays within ${millimetres} mm: allow more.`,
 
+  // Placements
+  unknownPlacement: (id: string) => `The shot has no placement “${id}”.`,
+  tooShortToPlace: () =>
+    'The action is a single pose: a block needs a frame and more. Blend the pose in instead.',
+  placedTwice: (name: string, frame: number) =>
+    `“${name}” is the same action at frame ${frame} already: move one of the two, or take other controls.`,
+  beyondFrames: (most: number) => `It would lie beyond frame ${most}, the last that there is.`,
+  noLongerCross: (before: string, next: string | null) =>
+    next === null
+      ? `“${before}” gives way to nothing any more.`
+      : `“${before}” and “${next}” cross no more: they do not overlap.`,
+  nothingToCross: (name: string) =>
+    `Nothing begins before “${name}” on the same controls that it could be crossed with.`,
+  doNotOverlap: (before: string, next: string) =>
+    `“${before}” and “${next}” do not overlap, or one lies within the other: say over how many frames they shall cross.`,
+  crossed: (before: string, next: string, start: number, end: number) =>
+    `“${before}” gives way to “${next}” from frame ${start} to ${end}.`,
+  mutedPlacement: (name: string) => `“${name}” is muted and shows nothing: unmute it first.`,
+
   // Files
   fileEmpty: () => 'The file is empty.',
   fileTooLarge: (megabytes: number, most: number) =>

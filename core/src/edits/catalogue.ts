@@ -78,6 +78,11 @@ import { bakeNodes } from './spaces/bake-nodes.ts';
 import { steadyInCamera } from './spaces/steady-in-camera.ts';
 import { saveAction } from './actions/save-action.ts';
 import { applyAction } from './actions/apply-action.ts';
+import { crossPlacements } from './actions/cross-placements.ts';
+import { movePlacement } from './actions/move-placement.ts';
+import { placeAction } from './actions/place-action.ts';
+import { placementToKeys } from './actions/placement-to-keys.ts';
+import { setPlacement } from './actions/set-placement.ts';
 import { blendActionPose } from './actions/blend-action-pose.ts';
 
 export const EDITS: readonly Edit[] = [
@@ -167,4 +172,9 @@ export const EDITS: readonly Edit[] = [
   saveAction,
   applyAction,
   blendActionPose,
+  placeAction,
+  movePlacement,
+  setPlacement,
+  crossPlacements,
+  placementToKeys,
 ];

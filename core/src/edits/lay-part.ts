@@ -48,7 +48,7 @@ export function replacePart(
   shown: FrameRange,
 ): LaidPart {
   let overwritten = 0;
-  const ready = withFixedEnds(part, curve, { start, end }, shown);
+  const ready = withFixedEnds(part, curve, { start, end }, shown, end - start);
   const result = replacedWithin(curve, { start, end }, shown, (keyed) => {
     const laid = layKeys(keyed, ready, {
       covered: { start, end },
@@ -62,13 +62,22 @@ export function replacePart(
   return { curve: result, overwritten };
 }
 
-/** The part with keys on its ends, and with the slopes that it has there, where keys lie beyond them, or will, that it would else lean on. */
-function withFixedEnds(part: Curve, { times }: Curve, { start, end }: FrameRange, shown: FrameRange): Curve {
+/**
+ * The part with keys on its ends, and with the slopes that it has there, where keys lie beyond them, or will, that it would else lean on.
+ * @param range where it comes to lie; @param length its own length, which may be of other frames
+ */
+export function withFixedEnds(
+  part: Curve,
+  { times }: Curve,
+  { start, end }: FrameRange,
+  shown: FrameRange,
+  length: number,
+): Curve {
   if (part.times.length === 0 || times.length === 0) return part;
   const ahead = times[0]! < start - 1e-6 || start > shown.start + 1e-6;
   const beyond = times[times.length - 1]! > end + 1e-6 || end < shown.end - 1e-6;
   if (!ahead && !beyond) return part;
-  const ended = addKeysKeepingShape(part, [...(ahead ? [0] : []), ...(beyond ? [end - start] : [])]);
+  const ended = addKeysKeepingShape(part, [...(ahead ? [0] : []), ...(beyond ? [length] : [])]);
   return rebuild(ended, null, (columns) => {
     if (ahead) freeze(columns, 0);
     if (beyond) freeze(columns, columns.times.length - 1);

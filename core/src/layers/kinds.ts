@@ -6,6 +6,7 @@ import { step } from './filters/step.ts';
 import { stretch } from './filters/stretch.ts';
 import { wobble } from './filters/wobble.ts';
 import type { Layer, LayerKind } from './layer.ts';
+import { placement } from './placements/placement.ts';
 import { offsetPass } from './passes/offset.ts';
 import { replacePass } from './passes/replace.ts';
 
@@ -19,12 +20,19 @@ export const LAYER_KINDS = [
   step,
   wobble,
   smooth,
+  placement,
 ] as unknown as readonly LayerKind[];
 
 const BY_NAME = new Map(LAYER_KINDS.map((kind) => [kind.kind, kind]));
 
 /** The kind of a layer; null for one that this version does not know. */
 export const kindOf = ({ kind }: Pick<Layer, 'kind'>): LayerKind | null => BY_NAME.get(kind) ?? null;
+
+/** Whether it is laid as a block, by edits of its own. */
+export const isBlock = (layer: Pick<Layer, 'kind'>): boolean => kindOf(layer)?.isBlock ?? false;
+
+/** Whether it is a live filter: neither keyed nor a block. One of a kind that is not known counts as one. */
+export const isFilter = (layer: Pick<Layer, 'kind'>): boolean => !isKeyed(layer) && !isBlock(layer);
 
 /** Whether keys can stand on it. */
 export const isKeyed = (layer: Pick<Layer, 'kind'>): boolean => kindOf(layer)?.keyed ?? false;

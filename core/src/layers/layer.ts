@@ -16,6 +16,14 @@ export type NodeCurves = Readonly<Record<string, Curve>>;
 /** One entry for each node; undefined where it has no curve. */
 export type CurveTable = readonly (NodeCurves | undefined)[];
 
+/** A piece of motion that placements show; it stands once in the shot, however often it is placed. Frames count from its start. */
+export interface StoredAction {
+  readonly id: string;
+  readonly name: string;
+  readonly length: number;
+  readonly curves: CurveTable;
+}
+
 /** Where a layer counts, frames, both ends included; it comes in over `rampIn` frames from the start, and goes out before the end. */
 export interface LayerRange extends FrameRange {
   readonly rampIn: number;
@@ -54,6 +62,10 @@ export interface Context {
   readonly framesPerSecond: number;
   /** The curves of the base: what is keyed, whatever lies over it. */
   readonly base: CurveTable;
+  /** What placements show. */
+  readonly actions: readonly StoredAction[];
+  /** The layers that count, from bottom to top. */
+  readonly layers: readonly Layer[];
 }
 
 /** What a channel shall be at a frame, on some level of the stack. */
@@ -74,6 +86,8 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly words: string;
   /** Whether it holds keys, and can be posed on. */
   readonly keyed: boolean;
+  /** Whether it is a block that is laid, moved and cut as a whole, by edits of its own, and is not offered among the filters. */
+  readonly isBlock?: true;
   readonly settings: Schema;
   /** Whether it shows other times of what lies below: at part of its strength two at once, so that many of them are not laid over one control. */
   readonly movesTime?: boolean;
@@ -87,6 +101,8 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly hold?: (layer: Layer, wants: Wants, below: Signals, context: Context) => Answers;
   /** What must lie below so that what is wanted shows right above it; left out, it blocks posing from below. */
   readonly under?: (layer: Layer, wants: Wants, below: Signals, context: Context) => Answers;
+  /** Where keys stand that make what it shows of a channel, beside those of its own curves and its weight; left out, a layer that is not keyed makes something of every frame. */
+  readonly keyTimes?: (layer: Layer, node: number, name: string, context: Context) => readonly number[];
   /** Settings that hold frames, carried along. */
   readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
 }

@@ -42,7 +42,10 @@ export const contextOf = (shot: Shot): Context => ({
   range: shot.range,
   framesPerSecond: framesPerSecond(shot.rate),
   base: shot.curves,
+  actions: shot.actions ?? NO_ACTIONS,
+  layers: soundingLayers(shot),
 });
+const NO_ACTIONS: Context['actions'] = [];
 
 /** The signals of a shot on every level. */
 export function stackOf(shot: Shot): Stack {

@@ -14,7 +14,7 @@ import type { Rig } from '../rig/rig.ts';
 import type { Relation } from '../rig/relations/relation.ts';
 import type { Node } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
-import type { CurveTable, Layer, NodeCurves } from '../layers/layer.ts';
+import type { CurveTable, Layer, NodeCurves, StoredAction } from '../layers/layer.ts';
 
 /** `node.channel`, `hand_l.rz`; `WEIGHT` on a layer. */
 export type ChannelId = string;
@@ -73,6 +73,8 @@ export interface Shot {
   readonly curves: CurveTable;
   /** What lies over the base, from bottom to top. */
   readonly layers: readonly Layer[];
+  /** What placements among the layers show; left out, there is none. */
+  readonly actions?: readonly StoredAction[];
   /** Named states of the layers; left out, there are none. */
   readonly variants?: readonly Variant[];
   /** Channels that no edit changes. */
@@ -146,6 +148,21 @@ export function withCurves(shot: Shot, pass: string | null, changed: ReadonlyMap
   const layer = layerOf(shot, pass);
   if (layer && !isKeyed(layer)) refuse('holdsNoKeys', {}, layer.name);
   return withLayer(shot, pass, (was) => ({ ...was, curves }));
+}
+
+/** The shot without layers, and without the actions that only they showed. */
+export function withoutLayers(shot: Shot, goes: (layer: Layer) => boolean): Shot {
+  return withActionsPlaced({ ...shot, layers: shot.layers.filter((layer) => !goes(layer)) });
+}
+
+/** The shot without actions that no layer shows. */
+export function withActionsPlaced(shot: Shot): Shot {
+  if (!shot.actions) return shot;
+  const placed = new Set(shot.layers.map(({ settings }) => settings['action']));
+  const actions = shot.actions.filter(({ id }) => placed.has(id));
+  if (actions.length === shot.actions.length) return shot;
+  const { actions: _, ...rest } = shot;
+  return actions.length > 0 ? { ...rest, actions } : rest;
 }
 
 /** The shot with one layer changed. */

@@ -2,6 +2,7 @@
 import { FLAG, SEGMENT } from '../curve/curve.ts';
 import { rebuild } from '../curve/rebuild.ts';
 import { AT_REST } from '../rig/node.ts';
+import type { Layer } from '../layers/layer.ts';
 import type { Node } from '../rig/node.ts';
 import { reachOf } from '../rig/relations/reach.ts';
 import { NO_OFFSET } from '../rig/relations/relation.ts';
@@ -167,6 +168,15 @@ function related(): Shot {
   );
 }
 
+/** A placement of the one action, from frame 3 to 11 or so. */
+function block(id: string, first: number, factor: number, more: object): Layer {
+  const settings = { ...{ action: 'action-1', first, factor, from: 0, to: 8 }, ...more };
+  return filter('placement', ['hips', 'arm_l'], settings, {
+    id,
+    range: { start: first, end: first + 8 * factor, rampIn: 2, rampOut: 2 },
+  });
+}
+
 function stacked(): Shot {
   const shot: Shot = {
     ...PLAIN,
@@ -188,8 +198,18 @@ function stacked(): Shot {
           weight: curve([2, 0, 9, 1, 20, 0.5]),
         },
       ),
+      block('reach', 3, 0.75, { crosses: 'again' }),
+      block('again', 7, 1, { repeats: 2 }),
       filter('shift', ['hips'], { frames: 1.5 }),
       filter('spring', ['hips'], {}, { muted: true }),
+    ],
+    actions: [
+      {
+        id: 'action-1',
+        name: 'Reach',
+        length: 8,
+        curves: [{ tx: curve([0, 0, 8, 12]) }, { rz: curve([0, 5, 3, 40, 8, 5]), rx: curve([0, 1]) }],
+      },
     ],
   };
   const variants = [

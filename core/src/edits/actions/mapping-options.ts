@@ -31,7 +31,7 @@ export const mappingOptions = {
   }),
 };
 
-interface MappingChoice {
+export interface MappingChoice {
   readonly match: 'names' | 'both' | 'structure';
   readonly character: string | null;
   readonly heights: boolean;

@@ -14,6 +14,7 @@ import type { Shot } from '../../shot/shot.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { actionsWith } from '../spaces/node-changes.ts';
 import { whichCharacter } from '../targets.ts';
 
 export const rescale = defineEdit({
@@ -85,6 +86,7 @@ export const rescale = defineEdit({
       layers: shot.layers.map((pass) =>
         moves(pass.curves) ? { ...pass, curves: scaledTable(pass.curves) } : pass,
       ),
+      ...actionsWith(shot, scaledTable),
     };
     return outcome(shot, after, selection, {
       touched: [...new Set(touched)],

@@ -66,10 +66,12 @@ export const rotationOrder = defineEdit({
         ),
       );
     // Angles on a pass are offsets in the old order: they cannot follow.
-    const onPass = nodes.filter((node) =>
-      shot.layers.some((pass) =>
-        AXES.some((axis) => curveOf(shot, pass.id, `${node.id}.${axis}`).times.length > 0),
-      ),
+    const onPass = nodes.filter(
+      (node) =>
+        shot.layers.some((pass) =>
+          AXES.some((axis) => curveOf(shot, pass.id, `${node.id}.${axis}`).times.length > 0),
+        ) ||
+        shot.actions?.some(({ curves }) => AXES.some((axis) => curves[shot.nodes.indexOf(node)]?.[axis])),
     );
     if (onPass.length > 0)
       return refused(

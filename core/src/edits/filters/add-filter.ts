@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { nameOption } from '../stack/name-option.ts';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
-import { isKeyed, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
+import { isFilter, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
 import { overlaidInTime } from '../../layers/time-filters.ts';
 import { selectedChannels } from '../../shot/selection.ts';
 import { splitChannel } from '../../shot/shot.ts';
@@ -14,7 +14,7 @@ import { bookendsOption, rampsOption, rangeOf } from '../stack/range-options.ts'
 import { checkedSettings } from './filter-option.ts';
 import { filterFindings } from './filter-findings.ts';
 
-const kinds = LAYER_KINDS.filter((kind) => !isKeyed(kind)).map(({ kind }) => kind);
+const kinds = LAYER_KINDS.filter(isFilter).map(({ kind }) => kind);
 
 export const addFilter = defineEdit({
   id: 'filters.add',

@@ -7,7 +7,7 @@ import { finding, refuse } from '../../base/finding.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { stackOf } from '../../shot/evaluation.ts';
-import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
+import { curveOf, rigOf, withActionsPlaced, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { bake, bakeOptions, timesOf } from '../stack/bake.ts';
@@ -70,7 +70,11 @@ export const bakeFilter = defineEdit({
       const [own, others] = [true, false].map(
         (base) => new Map([...curves].filter(([channel]) => onBase.has(channel) === base)),
       );
-      return withCurves(withCurves({ ...shot, layers: rest }, null, own!), pass.id, others!);
+      return withCurves(
+        withCurves(withActionsPlaced({ ...shot, layers: rest }), null, own!),
+        pass.id,
+        others!,
+      );
     };
     const { shot: after, curves, measures } = yield* bake(shot, baked, wishes, put);
     let [before, keys] = [0, 0];

@@ -240,11 +240,17 @@ describe('posing under filters', () => {
             ? { frames: random.whole(-2, 2) }
             : kind === 'stretch'
               ? { factor: 0.9 + 0.2 * random.next() }
-              : {};
-        return filter(kind, ['hips'], settings, more);
+              : kind === 'placement'
+                ? { action: 'one', first: random.whole(0, 9), to: 8, repeats: random.whole(1, 3) }
+                : {};
+        return filter(kind, ['hips'], settings, {
+          ...more,
+          ...(kind === 'placement' && { weight: curve([0, 0.5 * random.next()]) }),
+        });
       });
       const table = [{ ty: any(), rx: any(), ry: any(), rz: any() }, ...base.curves.slice(1)];
-      const shot = { ...base, curves: table, layers };
+      const one = { id: 'one', name: 'One', length: 8, curves: [{ ty: any(), rx: any() }] };
+      const shot = { ...base, curves: table, layers, actions: [one] };
       const frame = random.whole(1, 23);
       const channel = ['hips.ty', 'hips.rx'][random.whole(0, 1)]!;
       const wanted = 15 * random.next();

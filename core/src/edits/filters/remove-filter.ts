@@ -1,5 +1,6 @@
 /** Remove a filter: the keys were never touched, so what they make shows again. */
 import { z } from 'zod';
+import { withoutLayers } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { filterOption, openFilter } from './filter-option.ts';
 
@@ -13,7 +14,7 @@ export const removeFilter = defineEdit({
   options: z.object({ filter: filterOption }),
   run(shot, selection, { filter: id }) {
     const filter = openFilter(shot, id);
-    const after = { ...shot, layers: shot.layers.filter((layer) => layer !== filter) };
+    const after = withoutLayers(shot, (layer) => layer === filter);
     return outcome(shot, after, selection, {
       measures: [{ name: 'controls', value: filter.members.length, unit: '' }],
     });

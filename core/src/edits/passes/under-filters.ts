@@ -1,11 +1,11 @@
-/** Where a new pass comes to lie: over all passes, and under the filters that are on top, so that they work on it too. */
-import { isKeyed } from '../../layers/kinds.ts';
+/** Where a new pass or block comes to lie: over all of them, and under the filters that are on top, so that they work on it too. */
+import { isFilter } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import type { Shot } from '../../shot/shot.ts';
 
 /** How many layers lie under that place. */
 export const placeForPass = ({ layers }: Pick<Shot, 'layers'>): number =>
-  layers.findLastIndex((layer) => isKeyed(layer)) + 1;
+  layers.findLastIndex((layer) => !isFilter(layer)) + 1;
 
 export function underFilters(shot: Shot, pass: Layer): Shot {
   const at = placeForPass(shot);

@@ -46,9 +46,17 @@ export function withoutChannels(shot: Shot, addresses: readonly ChannelId[]): Sh
     }),
     curves: without(shot.curves),
     layers: shot.layers.map((layer) => ({ ...layer, curves: without(layer.curves) })),
+    ...actionsWith(shot, without),
     locked: shot.locked.filter((id) => !gone.has(id)),
   };
 }
+
+/** The shot's actions with other tables, where it has any. */
+export const actionsWith = (
+  { actions }: Shot,
+  change: (table: CurveTable) => CurveTable,
+): Pick<Shot, 'actions'> =>
+  actions ? { actions: actions.map((action) => ({ ...action, curves: change(action.curves) })) } : {};
 
 /** The shot with nodes more, after those that there are. */
 export const withNodes = (shot: Shot, nodes: readonly Node[]): Shot => ({
@@ -67,6 +75,7 @@ export function withoutNodes(shot: Shot, ids: readonly string[]): Shot {
       .map((row) => shot.nodes[row]!)
       .map((node) => (node.pair && gone.has(node.pair) ? { ...node, pair: null } : node)),
     curves: kept(shot.curves),
+    ...actionsWith(shot, kept),
     layers: shot.layers.map((layer): Layer => ({
       ...layer,
       members: layer.members.filter((id) => !gone.has(id)),

@@ -10,6 +10,7 @@ import type { Layer } from '../../layers/layer.ts';
 import { channelKind } from '../../rig/node.ts';
 import { movedBy } from '../../rig/influence.ts';
 import { driftBetween } from '../../shot/drift.ts';
+import { contextOf } from '../../shot/evaluation.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Measure } from '../edit.ts';
@@ -109,7 +110,8 @@ function withEnds({ range }: Shot, at: Readable, times: readonly number[]): numb
   );
 }
 
-function differences(before: Shot, after: Shot, channels: readonly ChannelId[]): Measure[] {
+/** What one shot shows against another, on frames and between them. */
+export function differences(before: Shot, after: Shot, channels: readonly ChannelId[]): Measure[] {
   const rig = rigOf(before);
   const watched = movedBy(rig, new Set(channels.map((id) => rig.indexOf(splitChannel(id).node))));
   return (
@@ -150,6 +152,8 @@ export function timesOf(shot: Shot, layer: Layer, channel: ChannelId): number[] 
     ...ends,
   ];
   // A filter makes something of every frame.
-  if (kindOf(layer)?.keyed === false) times.push(...framesOf(shot.range));
+  const { keyed, keyTimes } = kindOf(layer) ?? {};
+  if (keyTimes) times.push(...keyTimes(layer, row, name, contextOf(shot)));
+  else if (keyed === false) times.push(...framesOf(shot.range));
   return [...new Set(times)].sort((a, b) => a - b);
 }

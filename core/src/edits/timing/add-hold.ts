@@ -8,7 +8,7 @@ import { finding } from '../../base/finding.ts';
 import type { RepeatWay } from '../../curve/with-key.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import type { Selection } from '../../shot/selection.ts';
-import { allCurves } from '../../shot/document/parts.ts';
+import { timedCurves } from '../../shot/document/parts.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
@@ -91,6 +91,6 @@ function held(
 /** Keys on all layers, weights among them. */
 function keysOf(shot: Shot): number {
   let count = 0;
-  for (const { curve } of allCurves(shot)) count += curve.times.length;
+  for (const { curve } of timedCurves(shot)) count += curve.times.length;
   return count;
 }

@@ -4,7 +4,7 @@ import { finding } from '../../base/finding.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { timeMoved } from '../../base/time-map.ts';
 import { retimeShot } from '../../shot/retime.ts';
-import { allCurves } from '../../shot/document/parts.ts';
+import { timedCurves } from '../../shot/document/parts.ts';
 import { framesPerSecond } from '../../shot/shot.ts';
 import type { Rate, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
@@ -95,7 +95,7 @@ const secondsOf = ({ range, rate }: Shot) => (range.end - range.start + 1) / fra
 function keysBeyond(shot: Shot): number {
   const { start, end } = shot.range;
   let count = 0;
-  for (const { channel, curve } of allCurves(shot))
+  for (const { channel, curve } of timedCurves(shot))
     if (channel !== null)
       count += curve.times.filter((time) => time < start - 1e-6 || time > end + 1e-6).length;
   return count;

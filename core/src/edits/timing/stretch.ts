@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { timeMoved } from '../../base/time-map.ts';
 import { retimeShot } from '../../shot/retime.ts';
-import { allCurves } from '../../shot/document/parts.ts';
+import { timedCurves } from '../../shot/document/parts.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { repeatsOption } from '../repeats-option.ts';
@@ -69,7 +69,7 @@ export const stretch = defineEdit({
 
 /** Whether any curve that moves has a key strictly between two frames. */
 function isKeyedIn(shot: Shot, channels: ReadonlySet<ChannelId> | null, from: number, to: number): boolean {
-  for (const { channel, curve } of allCurves(shot)) {
+  for (const { channel, curve } of timedCurves(shot)) {
     const moves = channel !== null && (channels === null || channels.has(channel));
     if (moves && curve.times.some((time) => time > from + 1e-6 && time < to - 1e-6)) return true;
   }

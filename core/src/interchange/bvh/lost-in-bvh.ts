@@ -1,7 +1,7 @@
 /** What of a shot BVH cannot hold, for whoever writes one to say. */
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { allCurves } from '../../shot/document/parts.ts';
+import { timedCurves } from '../../shot/document/parts.ts';
 import type { Shot } from '../../shot/shot.ts';
 
 /** Keys nearer to a frame than this stand on it. */
@@ -9,7 +9,7 @@ const ON_FRAME = 1e-6;
 
 export function lostInBvh(shot: Shot): Finding[] {
   let between = 0;
-  for (const { curve } of allCurves(shot))
+  for (const { curve } of timedCurves(shot))
     for (const time of curve.times) {
       const from = time - shot.range.start;
       if (Math.abs(from - Math.round(from)) > ON_FRAME) between += 1;

@@ -10,9 +10,10 @@ import { framesOf } from '../../base/frame-range.ts';
 import { SEGMENT } from '../../curve/curve.ts';
 import { angleBetween, conjugate, multiply, slerp } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
+import { kindOf } from '../../layers/kinds.ts';
 import { newWorldPose } from '../../rig/pose.ts';
-import { allCurves } from '../../shot/document/parts.ts';
-import { worldInto } from '../../shot/evaluation.ts';
+import { timedCurves } from '../../shot/document/parts.ts';
+import { contextOf, worldInto } from '../../shot/evaluation.ts';
 import { rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { ownTrack, PATHS, plainNodes } from './own-tracks.ts';
@@ -124,7 +125,15 @@ function sampledTracks(
 function sampleTimes({ range, ...shot }: Shot): Float64Array {
   const times = new Set<number>(framesOf(range));
   times.add(range.end);
-  for (const { curve } of allCurves({ range, ...shot })) {
+  for (const layer of shot.layers) {
+    const keyTimes = kindOf(layer)?.keyTimes;
+    if (!keyTimes || layer.muted) continue;
+    const context = contextOf({ range, ...shot });
+    for (const { node, name } of context.rig.channels)
+      for (const time of keyTimes(layer, node, name, context))
+        if (time > range.start && time < range.end) times.add(time);
+  }
+  for (const { curve } of timedCurves({ range, ...shot })) {
     for (let row = 0; row < curve.times.length; row += 1) {
       const time = curve.times[row]!;
       if (time <= range.start || time > range.end) continue;

@@ -25,6 +25,8 @@ export interface Part<Held, Json> {
   readonly write: (held: Held, around: Around) => Json;
   /** The curves in it. */
   readonly curves?: (held: Held, around: Pick<Around, 'nodes'>) => Iterable<PlacedCurve>;
+  /** Whether the frames of its curves are their own and not the shot's. */
+  readonly ownTime?: boolean;
   /** Large and seldom changed: sent to the worker once, as one thing. */
   readonly sentWhole?: boolean;
 }

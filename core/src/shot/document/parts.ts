@@ -10,6 +10,7 @@ import { RELATION_KINDS } from '../../rig/relations/kinds.ts';
 import { LAYER_KINDS } from '../../layers/kinds.ts';
 import type { Shot } from '../shot.ts';
 import type { PlacedCurve } from '../shot.ts';
+import { actionsPart } from './actions-part.ts';
 import { curvesPart, layersPart } from './layer-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
@@ -41,6 +42,7 @@ const PARTS = {
   nodes: nodesPart,
   relations: relationsPart,
   curves: curvesPart,
+  actions: actionsPart,
   layers: layersPart,
   variants: variantsPart,
   locked: plainPart(z.array(z.string()).describe('Channels that no edit changes')),
@@ -56,7 +58,7 @@ const PARTS = {
 } satisfies Parts;
 
 /** Parts that a shot may be without. */
-const OPTIONAL: ReadonlySet<string> = new Set(['poseColumns', 'variants'] satisfies Field[]);
+const OPTIONAL: ReadonlySet<string> = new Set(['actions', 'poseColumns', 'variants'] satisfies Field[]);
 
 /** The same list for those who go through it: what is read from a part's own field fits that part. */
 export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly [
@@ -70,9 +72,12 @@ type JsonOf<P> = P extends { json: z.ZodType<infer Json> } ? Json : never;
 export type ShotJson = {
   format: 'kneader-shot';
   version: typeof SHOT_VERSION;
+  actions?: JsonOf<typeof PARTS.actions>;
   poseColumns?: JsonOf<typeof PARTS.poseColumns>;
   variants?: JsonOf<typeof PARTS.variants>;
-} & { [Name in Exclude<keyof typeof PARTS, 'poseColumns' | 'variants'>]: JsonOf<(typeof PARTS)[Name]> };
+} & {
+  [Name in Exclude<keyof typeof PARTS, 'actions' | 'poseColumns' | 'variants'>]: JsonOf<(typeof PARTS)[Name]>;
+};
 
 const formOf = (which: 'json' | 'held') =>
   Object.fromEntries(
@@ -113,7 +118,13 @@ export function bytesOf(shot: Shot): number {
   return bytes;
 }
 
-/** Every curve that a shot holds, whatever holds it: what counts bytes, checks and searches asks this, and not the layers. */
+/** Every curve that a shot holds, whatever holds it: what counts bytes asks this, and not the layers. */
 export function* allCurves(shot: Shot): Generator<PlacedCurve> {
   for (const [name, { curves }] of EVERY_PART) if (curves) yield* curves(shot[name], shot);
+}
+
+/** Those whose frames are the shot's: what looks for keys at frames asks this. */
+export function* timedCurves(shot: Shot): Generator<PlacedCurve> {
+  for (const [name, { curves, ownTime }] of EVERY_PART)
+    if (curves && !ownTime) yield* curves(shot[name], shot);
 }

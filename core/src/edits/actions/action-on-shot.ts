@@ -1,0 +1,104 @@
+/** An action as a shot takes it: its curves by the shot's channels, what is left out and why. What laying it as keys and placing it share. */
+import { z } from 'zod';
+import { finding, refuse } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { partOf } from '../../curve/part.ts';
+import { actionSchema, readAction } from '../../shot/action.ts';
+import { selectedChannels } from '../../shot/selection.ts';
+import type { Selection } from '../../shot/selection.ts';
+import { framesPerSecond, rigOf, splitChannel } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { mappedAction, mappingFindings, mappingOptions } from './mapping-options.ts';
+import type { MappingChoice } from './mapping-options.ts';
+
+export const actionOption = actionSchema.meta({ title: 'Action', description: 'As saving made it.' });
+
+export const layOptions = {
+  carryOn: z.boolean().default(false).meta({
+    title: 'Carry on',
+    description: 'What nothing carries begins where it stands, and goes the way that it faces.',
+  }),
+  onlySelected: z.boolean().default(false).meta({
+    title: 'Only on what is selected',
+    description: 'Body parts or controls that are selected; the rest of the action is left out.',
+  }),
+  ...mappingOptions,
+};
+
+export interface ActionOnShot {
+  readonly name: string;
+  /** Of all that the shot has, frames of the action from 0. */
+  readonly curves: ReadonlyMap<ChannelId, Curve>;
+  /** Those of them that are meant and open. */
+  readonly meant: readonly ChannelId[];
+  /** Frames of the shot for each frame of the action: the same seconds. */
+  readonly stretch: number;
+  /** The action's length, its frames. */
+  readonly length: number;
+  /** What nothing carries, by the shot's names. */
+  readonly roots: readonly string[];
+  readonly findings: readonly Finding[];
+}
+
+/** Rates farther apart than this are a broken file. */
+const MOST_STRETCH = 1000;
+
+/** @param json an action, checked by its schema; refuses one that is broken, or of a rate that is none */
+export function actionOnShot(
+  shot: Shot,
+  selection: Selection,
+  json: unknown,
+  onlySelected: boolean,
+  choice: MappingChoice,
+): ActionOnShot {
+  const action = readAction(json);
+  const mapped = mappedAction(shot, action, choice);
+  const stretch = framesPerSecond(shot.rate) / framesPerSecond(action.json.rate);
+  if (!(stretch < MOST_STRETCH && stretch > 1 / MOST_STRETCH)) refuse('impossibleRate', {}, stretch);
+  const chosen = onlySelected ? new Set(selectedChannels(shot, { ...selection, keys: {} })) : null;
+  if (chosen?.size === 0) refuse('nothingSelected', {}, 'controls or channels');
+  const rig = rigOf(shot);
+  const locks = new Set(shot.locked);
+  const unmatched = new Set<string>(mapped.missing);
+  const missing: string[] = [...mapped.lacking];
+  const locked: string[] = [];
+  const curves = new Map<ChannelId, Curve>();
+  const meant: ChannelId[] = [];
+  for (const [channel, curve] of mapped.curves) {
+    const isMeant = !chosen || chosen.has(channel);
+    const { node } = splitChannel(channel);
+    if (rig.channelIndex(channel) >= 0) {
+      curves.set(channel, within(curve, action.range));
+      if (isMeant && locks.has(channel)) locked.push(channel);
+      else if (isMeant) meant.push(channel);
+    } else if (isMeant && rig.indexOf(node) < 0) unmatched.add(node);
+    else if (isMeant) missing.push(channel);
+  }
+  const partner = new Map(mapped.pairs.map((pair) => [pair.source, pair.target]));
+  return {
+    name: action.json.name,
+    curves,
+    meant,
+    stretch,
+    length: action.range.end,
+    roots: action.json.roots.map((id) => partner.get(id) ?? id),
+    findings: [
+      ...mappingFindings(mapped),
+      ...(unmatched.size > 0 ? [finding('unmatchedNodes', {}, [...unmatched])] : []),
+      ...(missing.length > 0 ? [finding('unmatchedChannels', {}, missing)] : []),
+      ...(locked.length > 0 ? [finding('lockedChannels', {}, locked)] : []),
+    ],
+  };
+}
+
+/** The curve without what lies outside the action's length. */
+function within(curve: Curve, { start, end }: FrameRange): Curve {
+  const { times } = curve;
+  const inside = times.length === 0 || (times[0]! >= start - 1e-6 && times[times.length - 1]! <= end + 1e-6);
+  return inside ? curve : partOf(curve, { start, end });
+}
+
+/** Frames as they are said. */
+export const tidyFrame = (frame: number) => Math.round(frame * 100) / 100;

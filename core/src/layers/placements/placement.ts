@@ -1,0 +1,295 @@
+/**
+ * A placement: an action that lies over the motion below as a block, from the first to the last frame of its layer's range. The action stands once
+ * in the shot; a placement says where it begins, how long it takes, which part of it shows and how often, and how much of it counts.
+ */
+import { z } from 'zod';
+import { LIMITS } from '../../base/limits.ts';
+import type { TimeReader } from '../../base/time-map.ts';
+import type { Rig } from '../../rig/rig.ts';
+import { defineLayer } from '../layer.ts';
+import type { Answers, Context, Layer, StoredAction, Want } from '../layer.ts';
+import { ComputedSignal, constantSignal, shared, signalOf } from '../signal.ts';
+import type { Signal } from '../signal.ts';
+import { added, mixed, WeighedSignal, weightOf } from '../weight.ts';
+import { landingsOf, lengthOf, roundAt, sourceAt } from './block-time.ts';
+import type { BlockTime } from './block-time.ts';
+import { afterMove, moveBetween, movedValues, STAY, stanceOf } from './ground.ts';
+import type { GroundMove } from './ground.ts';
+
+const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
+
+export const placementSettings = z.object({
+  action: z.string().min(1).describe('The id of an action of the shot'),
+  first: frame.describe('The frame at which its part begins'),
+  factor: z.number().min(0.01).max(100).default(1).describe('Frames here for each frame of the action'),
+  from: z
+    .number()
+    .min(0)
+    .max(LIMITS.frame)
+    .default(0)
+    .describe('Where its part begins, frames of the action'),
+  to: z.number().min(0).max(LIMITS.frame).describe('Where its part ends'),
+  repeats: z.number().int().min(1).max(1000).default(1).describe('How often the part shows'),
+  adds: z
+    .boolean()
+    .default(false)
+    .describe('Whether it adds how far it goes from its first pose, instead of taking over'),
+  goesOn: z
+    .boolean()
+    .default(false)
+    .describe('Whether each time round begins over the ground where the one before came to'),
+  carry: z
+    .object({ turn: z.number().min(-360).max(360), x: z.number(), z: z.number() })
+    .nullable()
+    .default(null)
+    .describe('How what nothing carries is turned about the upright, degrees, and then moved, cm'),
+  roots: z
+    .array(z.string())
+    .default([])
+    .describe('What nothing carries; the first says where each time round comes to'),
+  leaves: z.array(z.string()).default([]).describe('Channels of the action that do not count'),
+  crosses: z.string().nullable().default(null).describe('The layer of a placement that it gives way to'),
+});
+export type PlacementSettings = z.output<typeof placementSettings>;
+const settingsOf = (layer: Layer) => layer.settings as PlacementSettings;
+
+/** Weights so near to 1 leave nothing of what lies below; frames so near are one. */
+const NEAR = 1e-9;
+
+export const placement = defineLayer({
+  kind: 'placement',
+  title: 'Placement',
+  summary: 'Shows a saved action as a block.',
+  words: 'clip block action',
+  keyed: false,
+  isBlock: true,
+  settings: placementSettings,
+  over(layer, below, context) {
+    const settings = settingsOf(layer);
+    const above = [...below];
+    const own = ownSignals(layer, context);
+    const next = nextOf(layer, context);
+    for (const [c, signal] of own) {
+      const weight = weightOf(next?.has(c) ? withoutRampOut(layer) : layer);
+      const combine = settings.adds ? added : mixed;
+      above[c] = shared(
+        below[c]!,
+        ['placement', signal, weight, settings.adds],
+        () => new WeighedSignal(below[c]!, signal, weight, combine),
+      );
+    }
+    return above;
+  },
+  under(layer, wants, _, context) {
+    const own = ownSignals(layer, context);
+    const next = nextOf(layer, context);
+    const answers: Answers = new Map();
+    for (const [c, want] of wants) {
+      const signal = own.get(c);
+      const weight = weightOf(next?.has(c) ? withoutRampOut(layer) : layer).at(want.frame);
+      if (!signal || weight === 0) answers.set(c, want);
+      else if (settingsOf(layer).adds)
+        answers.set(c, { ...want, value: want.value - weight * signal.at(want.frame) });
+      else answers.set(c, uncovered(want, weight, signal.at(want.frame)));
+    }
+    return answers;
+  },
+  retime: retimed,
+  keyTimes({ settings, range }, node, name, { actions }) {
+    const given = settings as PlacementSettings;
+    const times = actionOf(given, actions)?.curves[node]?.[name]?.times ?? [];
+    return landingsOf(given, [...times]).filter(
+      (time) => range === null || (time > range.start && time < range.end),
+    );
+  },
+});
+
+const uncovered = ({ frame: at, value }: Want, weight: number, own: number) =>
+  Math.abs(1 - weight) < NEAR ? 'hidden' : { frame: at, value: (value - weight * own) / (1 - weight) };
+
+export const actionOf = (
+  { action }: Pick<PlacementSettings, 'action'>,
+  actions: readonly StoredAction[],
+): StoredAction | null => actions.find(({ id }) => id === action) ?? null;
+
+/** The channels that a placement shows, and what it shows on them if all of it counts. */
+export function ownSignals(layer: Layer, context: Context): ReadonlyMap<number, Signal> {
+  const settings = settingsOf(layer);
+  const action = actionOf(settings, context.actions);
+  const result = new Map<number, Signal>();
+  if (!action) return result;
+  const { rig } = context;
+  const moves = movesOf(settings, action, rig);
+  const leaves = new Set(settings.leaves);
+  for (const member of layer.members) {
+    const node = rig.indexOf(member);
+    const entries = action.curves[node];
+    if (!entries) continue;
+    const carried =
+      moves && settings.roots.includes(member) ? movedSignals(settings, action, rig, node, moves) : null;
+    for (let c = rig.firstChannel[node]!; c < rig.firstChannel[node + 1]!; c += 1) {
+      const { id, name } = rig.channels[c]!;
+      const curve = entries[name];
+      const moved = carried?.get(c);
+      if ((!curve && !moved) || leaves.has(id)) continue;
+      const shown =
+        moved ??
+        shared(curve!, ['shown', ...timeInputs(settings)], () => new ShownSignal(settings, signalOf(curve!)));
+      result.set(
+        c,
+        settings.adds ? shared(shown, ['from its first'], () => new Difference(shown, settings)) : shown,
+      );
+    }
+  }
+  return result;
+}
+
+/** Whether a node's values are the action's own, wherever the block lies. */
+export const movesNothing = ({ carry, goesOn, repeats, roots }: PlacementSettings, node: string): boolean =>
+  !roots.includes(node) || (carry === null && !(goesOn && repeats > 1));
+
+const timeInputs = ({ first, factor, from, to, repeats }: BlockTime) => [first, factor, from, to, repeats];
+
+class ShownSignal extends ComputedSignal {
+  private readonly time: BlockTime;
+  private readonly curve: Signal;
+
+  constructor(time: BlockTime, curve: Signal) {
+    super();
+    [this.time, this.curve] = [time, curve];
+  }
+  protected valueAt(at: number): number {
+    return this.curve.at(sourceAt(this.time, at));
+  }
+}
+
+/** How far a placement goes from its first pose. */
+class Difference extends ComputedSignal {
+  private readonly shown: Signal;
+  private readonly start: number;
+
+  constructor(shown: Signal, { first }: BlockTime) {
+    super();
+    [this.shown, this.start] = [shown, shown.at(first)];
+  }
+  protected valueAt(at: number): number {
+    return this.shown.at(at) - this.start;
+  }
+}
+
+/** How what nothing carries is moved each time round; null where it stays. */
+function movesOf(settings: PlacementSettings, action: StoredAction, rig: Rig): readonly GroundMove[] | null {
+  const { carry, goesOn, repeats, roots, from, to, adds } = settings;
+  const main = rig.indexOf(roots[0] ?? '');
+  if (adds || main < 0 || (carry === null && !(goesOn && repeats > 1))) return null;
+  const moves = [carry ?? STAY];
+  if (!goesOn) return Array.from({ length: repeats }, () => moves[0]!);
+  const { rest, order } = rig.nodes[main]!;
+  const at = (frame: number) =>
+    stanceOf(
+      valuesOf(action, main, rig).map((one) => one.at(frame)),
+      rest,
+      order,
+    );
+  const round = moveBetween(at(from), at(to));
+  while (moves.length < repeats) moves.push(afterMove(moves[moves.length - 1]!, round));
+  return moves;
+}
+
+const SIX = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'] as const;
+const NOTHING_KEYED = constantSignal({}, 0);
+
+const valuesOf = ({ curves }: StoredAction, node: number, rig: Rig): readonly Signal[] => {
+  const held = SIX.map((name) => curves[node]?.[name]);
+  return held.map((curve, slot) =>
+    curve && rig.slots[node * 9 + slot]! >= 0 ? signalOf(curve) : NOTHING_KEYED,
+  );
+};
+
+/** The six values of a node that is moved over the ground; the last frame that was asked for is kept for the other five. */
+class MovedNode {
+  private last: { readonly frame: number; readonly values: readonly number[] } | null = null;
+  private readonly ask: (frame: number) => readonly number[];
+
+  constructor(ask: (frame: number) => readonly number[]) {
+    this.ask = ask;
+  }
+  at(at: number): readonly number[] {
+    if (this.last?.frame !== at) this.last = { frame: at, values: this.ask(at) };
+    return this.last.values;
+  }
+}
+
+class MovedValue extends ComputedSignal {
+  private readonly node: MovedNode;
+  private readonly slot: number;
+
+  constructor(node: MovedNode, slot: number) {
+    super();
+    [this.node, this.slot] = [node, slot];
+  }
+  protected valueAt(at: number): number {
+    return this.node.at(at)[this.slot]!;
+  }
+}
+
+function movedSignals(
+  settings: PlacementSettings,
+  action: StoredAction,
+  rig: Rig,
+  node: number,
+  moves: readonly GroundMove[],
+): ReadonlyMap<number, Signal> {
+  const own = valuesOf(action, node, rig);
+  const { rest, order } = rig.nodes[node]!;
+  const inputs = [...timeInputs(settings), ...moves.flatMap(({ turn, x, z: side }) => [turn, x, side])];
+  const six = shared(action.curves[node]!, ['moved', rest, order, ...inputs], () => {
+    const moved = new MovedNode((at) => {
+      const source = sourceAt(settings, at);
+      return movedValues(
+        own.map((one) => one.at(source)),
+        moves[roundAt(settings, at)]!,
+        rest,
+        order,
+      );
+    });
+    return SIX.map((_, slot) => new MovedValue(moved, slot));
+  });
+  // What is turned may need angles, and what is moved places, that the action itself does not key.
+  const keyed = SIX.map((name) => action.curves[node]?.[name] !== undefined);
+  const [places, angles] = [keyed.slice(0, 3).includes(true), keyed.slice(3).includes(true)];
+  const turns = moves.some(({ turn }) => turn !== 0);
+  return new Map(
+    six.flatMap((signal, slot) => {
+      const c = rig.slots[node * 9 + slot]!;
+      const counts = keyed[slot] || (slot < 3 ? places && (turns || slot !== 1) : angles && turns);
+      return c >= 0 && counts ? [[c, signal] as const] : [];
+    }),
+  );
+}
+
+const withoutRampOut = (layer: Layer): Layer => ({
+  ...layer,
+  range: layer.range && { ...layer.range, rampOut: 0 },
+});
+
+/** The channels on which a placement gives way to the next: all of it counts until that has come in, so that the two together are one. */
+function nextOf(layer: Layer, context: Context): ReadonlySet<number> | null {
+  const { crosses } = settingsOf(layer);
+  const next = crosses === null ? null : context.layers.find(({ id }) => id === crosses);
+  if (next?.kind !== 'placement' || !next.range || !layer.range || settingsOf(next).adds) return null;
+  const isOver = context.layers.indexOf(next) > context.layers.findIndex(({ id }) => id === layer.id);
+  const { start, rampIn } = next.range;
+  const meets = start >= layer.range.start && start + rampIn <= layer.range.end + NEAR;
+  return isOver && meets ? new Set(ownSignals(next, context).keys()) : null;
+}
+
+/** Its first and last frame where time takes them: what lies between goes along evenly. */
+function retimed(settings: PlacementSettings, time: TimeReader): PlacementSettings {
+  const length = lengthOf(settings);
+  const first = time.at(settings.first, 1);
+  const last = time.at(settings.first + length, -1);
+  const factor =
+    length > 0 && last - first > NEAR ? (settings.factor * (last - first)) / length : settings.factor;
+  return { ...settings, first, factor: Math.min(Math.max(factor, 0.01), 100) };
+}

@@ -1,0 +1,43 @@
+/** The actions that placements show, in a file and in memory. */
+import { z } from 'zod';
+import { LIMITS } from '../../base/limits.ts';
+import type { StoredAction } from '../../layers/layer.ts';
+import { curvesIn } from '../shot.ts';
+import { curvesByAddress, heldTable, readTable, writeTable } from './curve-table.ts';
+import type { Part } from './part.ts';
+
+const action = z.looseObject({
+  id: z.string().min(1),
+  name: z.string().min(1).max(LIMITS.name),
+  length: z
+    .number()
+    .min(0)
+    .max(2 * LIMITS.frame)
+    .describe('Frames; its keys lie in 0 … length'),
+  curves: curvesByAddress.describe('By channel address of this shot'),
+});
+type ActionJson = z.infer<typeof action>;
+
+export const actionsPart: Part<readonly StoredAction[], ActionJson[]> = {
+  json: z
+    .array(action)
+    .max(LIMITS.layers)
+    .describe('What placements among the layers show; none when left out'),
+  held: z.array(action.extend({ curves: heldTable })),
+  check(actions, _, wrong) {
+    if (new Set(actions.map(({ id }) => id)).size < actions.length)
+      wrong('actions', 'two actions share an id');
+  },
+  read: (actions, around) =>
+    actions.map((json, i) => ({ ...json, curves: readTable(json.curves, around, `actions[${i}].curves`) })),
+  write: (actions, around) =>
+    actions.map(({ id, name, length, curves, ...rest }) => ({
+      ...{ id, name, length, curves: writeTable(curves, around) },
+      ...rest,
+    })),
+  ownTime: true,
+  *curves(actions, { nodes }) {
+    for (const { curves } of actions ?? [])
+      for (const [channel, curve] of curvesIn(curves, nodes)) yield { pass: null, channel, curve };
+  },
+};
