@@ -90,7 +90,8 @@ export interface BenchState {
   /** The action that is being dragged onto the lanes. */
   readonly dragged: {
     readonly item: PantryItem;
-    /** As the edit takes them. */
+    /** What a drop does with it, and the options that this takes beside the action and the frame. */
+    readonly edit: string;
     readonly options: object;
     readonly frame: number | null;
   } | null;
@@ -280,9 +281,9 @@ export const bench = {
     set({ preview });
   },
   /** Does an edit at once, as one step. */
-  perform: (edit: string, options: unknown, selection?: Selection): Outcome => {
+  perform: (edit: string, options: unknown, selection?: Selection, label?: string): Outcome => {
     const from = selection ? select(get().session, selection) : get().session;
-    const { session, outcome } = perform(from, edit, options);
+    const { session, outcome } = perform(from, edit, options, label);
     set({ session, preview: null, report: { edit, report: outcome.report } });
     return outcome;
   },

@@ -2,7 +2,7 @@
 import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
 import { bytesOf } from '@kneader/core';
-import type { Outcome, Selection, Shot } from '@kneader/core';
+import type { ActionJson, Outcome, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Made, Reading, Services } from '../worker/worker.ts';
 import { packSelection, unpackSelection } from './packed-selection.ts';
@@ -82,6 +82,8 @@ export const bridge = {
       const made = await worker.demo(id);
       return made && { ...made, shot: table.unpack(made.shot) };
     }),
+  shelf: () => host.ask((worker) => worker.shelf()),
+  actionFilm: (action: ActionJson): Promise<Film> => host.ask((worker) => worker.actionFilm(action)),
   film: (shot: Shot): Promise<Film> => host.ask((worker) => worker.film(tableFor(worker, shot).pack(shot))),
   /** Runs an edit in slices; null when it was left meanwhile. */
   run(shot: Shot, edit: string, selection: Selection, options: unknown, run: Run): Promise<Outcome | null> {

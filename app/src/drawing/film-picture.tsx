@@ -6,8 +6,15 @@ import { solidFill } from './solid-fills.ts';
 const TURN = 28;
 const STEP_MS = 90;
 
+interface FilmPictureProps {
+  readonly film: Film;
+  readonly label: string;
+  /** Off, it shows one pose out of the middle: among hundreds only the one under the hand moves. */
+  readonly moves?: boolean;
+}
+
 /** A figure that moves: the poses of a film one after the other, there and back. Still where motion is unwanted. */
-export function FilmPicture({ film, label }: { readonly film: Film; readonly label: string }) {
+export function FilmPicture({ film, label, moves = true }: FilmPictureProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;
@@ -30,8 +37,9 @@ export function FilmPicture({ film, label }: { readonly film: Film; readonly lab
       if (context) drawFigure(context, body, film.poses[at]!, fitView(extent, width, height, TURN), style);
       last = at;
     };
-    draw(0);
-    if (window.matchMedia('(prefers-reduced-motion: reduce)').matches || film.poses.length < 2) return;
+    draw(moves ? 0 : film.poses.length >> 1);
+    if (!moves || window.matchMedia('(prefers-reduced-motion: reduce)').matches || film.poses.length < 2)
+      return;
     const there = film.poses.length - 1;
     const timer = window.setInterval(() => {
       const beat = Math.floor(performance.now() / STEP_MS) % (2 * there);
@@ -39,6 +47,6 @@ export function FilmPicture({ film, label }: { readonly film: Film; readonly lab
       if (at !== last && !document.hidden) draw(at);
     }, STEP_MS / 2);
     return () => window.clearInterval(timer);
-  }, [film]);
+  }, [film, moves]);
   return <canvas ref={canvas} role="img" aria-label={label} />;
 }

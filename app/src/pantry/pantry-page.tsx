@@ -1,119 +1,275 @@
-import { DeleteOutlined, DownloadOutlined, UploadOutlined } from '@ant-design/icons';
-import { App, Button, Empty, Input, Popconfirm, Space, Tag, Tooltip, Upload } from 'antd';
+import {
+  DeleteOutlined,
+  DownloadOutlined,
+  FolderOutlined,
+  InboxOutlined,
+  SwapOutlined,
+  UploadOutlined,
+} from '@ant-design/icons';
+import { Alert, App, Button, Empty, Input, Menu, Popconfirm, Select, Upload } from 'antd';
 import { useState } from 'react';
-import { InputError, readAction, readJson } from '@kneader/core';
-import { FilmPicture } from '../drawing/film-picture.tsx';
+import { InputError } from '@kneader/core';
+import { bridge } from '../bridge/bridge.ts';
 import { PageHead } from '../shell/page-head.tsx';
 import { saveFile } from '../shots/save-file.ts';
-import { usePantry, useRemoveAction, useSaveAction } from '../store/action-queries.ts';
-import type { PantryItem } from '../store/action-queries.ts';
+import {
+  useChangeAction,
+  useClearActions,
+  useKeepActions,
+  usePantryAndRemoved,
+} from '../store/action-queries.ts';
+import type { Kept, PantryItem } from '../store/action-queries.ts';
 import { storageProblem } from '../store/storage.ts';
+import { ActionCards } from './action-cards.tsx';
+import { ChangeAction } from './change-action.tsx';
+import { CompareActions } from './compare-actions.tsx';
+import { ACTION_ENDING, actionFileName, openActionFile, zipOf } from './action-files.ts';
+import type { OpenedAction, Unopened } from './action-files.ts';
+import { foldersOf, shownActions, tagsOf, WHOLE_PANTRY } from './pantry-list.ts';
 
-/** Saved actions: search, look, keep as files. */
+const REMOVED = '.removed';
+const ALL = '.all';
+
+/** Saved actions: in folders, looked at, compared, brought and taken as files. */
 export function PantryPage() {
-  const pantry = usePantry();
-  const [sought, setSought] = useState('');
-  const keep = useSaveAction();
-  const { notification } = App.useApp();
-  const open = async (file: File) => {
+  const pantry = usePantryAndRemoved();
+  const [view, setView] = useState(WHOLE_PANTRY);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [changed, setChanged] = useState<PantryItem | null>(null);
+  const [compared, setCompared] = useState<readonly [PantryItem, PantryItem] | null>(null);
+  const [unopened, setUnopened] = useState<readonly Unopened[]>([]);
+  const keep = useKeepActions();
+  const put = useChangeAction();
+  const clear = useClearActions();
+  const { message, notification } = App.useApp();
+  const all = pantry.data ?? [];
+  const items = shownActions(all, view);
+  const removed = all.filter(({ removedAt }) => removedAt !== null);
+  const marked = items.filter(({ id }) => chosen.has(id));
+  const taken = marked.length > 0 ? marked : items;
+
+  const failed = (title: string, error: unknown) =>
+    notification.error({
+      title,
+      description: error instanceof InputError ? error.finding.sentence : storageProblem(error),
+      duration: 0,
+    });
+  const bring = async (opened: readonly OpenedAction[]) => {
     try {
-      const { json } = readAction(readJson(await file.text()));
-      // A file holds curves and no figure: there is nothing to draw it on.
-      await keep.mutateAsync({ action: json, film: { nodes: [], poses: [] } });
+      const brought = [];
+      for (const { action, folder } of opened)
+        brought.push({ action, folder, film: await bridge.actionFilm(action), sameName: 'beside' as const });
+      const kept = await keep.mutateAsync(brought);
+      if (kept.length > 0) message.success(broughtWords(kept), 6);
     } catch (error) {
-      notification.error({
-        title: `“${file.name}” was not opened`,
-        description: error instanceof InputError ? error.finding.sentence : storageProblem(error),
-        duration: 0,
-      });
+      failed('Not everything was kept', error);
     }
   };
-  const items = (pantry.data ?? []).filter((item) => matches(item, sought));
-  return (
-    <main className="page">
-      <PageHead />
-      <Space wrap size={12} style={{ marginBottom: 16 }}>
-        <Input.Search
-          allowClear
-          placeholder="Search names and tags"
-          aria-label="Search the pantry"
-          value={sought}
-          onChange={(event) => setSought(event.target.value)}
-          style={{ width: 320 }}
-        />
-        <Upload
-          accept=".json"
-          showUploadList={false}
-          multiple
-          beforeUpload={(file) => {
-            void open(file);
-            return false;
+  const openFiles = async (files: readonly File[]) => {
+    const problems: Unopened[] = [];
+    for (const file of files) {
+      const opened = await openActionFile(file.name, new Uint8Array(await file.arrayBuffer()));
+      problems.push(...opened.unopened);
+      await bring(opened.actions);
+    }
+    setUnopened(problems);
+  };
+  const remove = async (item: PantryItem) => {
+    await put.mutateAsync({ ...item, removedAt: Date.now() });
+    const key = `removed ${item.id}`;
+    notification.info({
+      key,
+      title: `“${item.action.name}” was removed`,
+      description: 'It lies under Removed until that is cleared away.',
+      actions: (
+        <Button
+          size="small"
+          onClick={() => {
+            put.mutate(item);
+            notification.destroy(key);
           }}
         >
-          <Button icon={<UploadOutlined />}>Open an action file</Button>
-        </Upload>
-      </Space>
-      {pantry.data?.length === 0 && (
-        <Empty description="The pantry is empty. On the bench, select controls and a range, and save them as an action." />
-      )}
-      {pantry.data && pantry.data.length > 0 && items.length === 0 && (
-        <p className="soft">Nothing here is called that.</p>
-      )}
-      <div className="cards">
-        {items.map((item) => (
-          <ActionCard key={item.id} item={item} />
-        ))}
+          Undo
+        </Button>
+      ),
+      duration: 12,
+    });
+  };
+  const takeShelf = async () => {
+    try {
+      const brought = (await bridge.shelf()).map((one) => ({
+        ...one,
+        folder: 'shelf',
+        sameName: 'beside' as const,
+      }));
+      message.success(broughtWords(await keep.mutateAsync(brought)), 6);
+    } catch (error) {
+      failed('The shelf was not laid out', error);
+    }
+  };
+  const save = async () => {
+    const [only] = taken;
+    if (taken.length === 1 && only)
+      saveFile(actionFileName(only.action), JSON.stringify(only.action), 'application/json');
+    else saveFile('actions.zip', await zipOf(taken), 'application/zip');
+  };
+  const toggle = (id: string) =>
+    setChosen((was) => {
+      const next = new Set(was);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+
+  return (
+    <main className="page pantry-page">
+      <PageHead />
+      <div className="pantry-columns">
+        <nav aria-label="Folders">
+          <Menu
+            mode="inline"
+            inlineIndent={14}
+            selectedKeys={[view.isRemoved ? REMOVED : (view.folder ?? ALL)]}
+            items={[
+              { key: ALL, icon: <InboxOutlined />, label: `All actions (${all.length - removed.length})` },
+              ...foldersOf(all).map(([name, count]) => ({
+                key: name,
+                icon: <FolderOutlined />,
+                style: { marginLeft: 4 + 14 * (name.split('/').length - 1) },
+                label: `${name.split('/').at(-1)} (${count})`,
+              })),
+              { key: REMOVED, icon: <DeleteOutlined />, label: `Removed (${removed.length})` },
+            ]}
+            onClick={({ key }) =>
+              setView({
+                ...view,
+                isRemoved: key === REMOVED,
+                folder: key === ALL || key === REMOVED ? null : key,
+              })
+            }
+          />
+          <Button block onClick={() => void takeShelf()} loading={keep.isPending}>
+            Lay out the shelf
+          </Button>
+          <p className="soft">Six small things that Bram does, to try it with.</p>
+        </nav>
+        <section aria-label="Actions" className="pantry-main">
+          <div className="pantry-tools">
+            <Input.Search
+              allowClear
+              placeholder="Search names, tags, notes"
+              aria-label="Search the pantry"
+              value={view.sought}
+              onChange={({ target }) => setView({ ...view, sought: target.value })}
+              style={{ width: 230 }}
+            />
+            <Select
+              mode="multiple"
+              allowClear
+              placeholder="Tags"
+              aria-label="Tags"
+              value={[...view.tags]}
+              options={tagsOf(all).map((tag) => ({ value: tag, label: tag }))}
+              onChange={(tags: string[]) => setView({ ...view, tags })}
+              style={{ minWidth: 150 }}
+              maxTagCount="responsive"
+            />
+            <Upload
+              accept={`${ACTION_ENDING},.json,.zip`}
+              showUploadList={false}
+              multiple
+              beforeUpload={(file, files) => {
+                if (file === files[0]) void openFiles(files);
+                return false;
+              }}
+            >
+              <Button icon={<UploadOutlined />}>Open action files</Button>
+            </Upload>
+            <Button icon={<DownloadOutlined />} disabled={taken.length === 0} onClick={() => void save()}>
+              {marked.length > 0 ? `Save ${marked.length} chosen` : `Save all ${items.length}`}
+            </Button>
+            <Button
+              icon={<SwapOutlined />}
+              disabled={marked.length !== 2}
+              title="Choose two of them first"
+              onClick={() => setCompared([marked[0]!, marked[1]!])}
+            >
+              Compare
+            </Button>
+            {view.isRemoved && removed.length > 0 && (
+              <Popconfirm
+                title={`Clear ${removed.length === 1 ? 'one action' : `${removed.length} actions`} away for good?`}
+                okText="Clear away"
+                onConfirm={() => clear.mutate(removed.map(({ id }) => id))}
+              >
+                <Button danger>Clear away</Button>
+              </Popconfirm>
+            )}
+          </div>
+          {unopened.length > 0 && (
+            <Alert
+              type="warning"
+              showIcon
+              closable={{ onClose: () => setUnopened([]) }}
+              title={
+                unopened.length === 1 ? 'One file was not opened' : `${unopened.length} files were not opened`
+              }
+              description={
+                <ul className="unopened">
+                  {unopened.slice(0, 6).map(({ file, sentence }) => (
+                    <li key={file}>
+                      <b>{file}</b>: {sentence}
+                    </li>
+                  ))}
+                  {unopened.length > 6 && <li>and {unopened.length - 6} more</li>}
+                </ul>
+              }
+            />
+          )}
+          {pantry.data && all.length === removed.length && !view.isRemoved && (
+            <Empty description="The pantry is empty. On the bench, select controls and a range, and save them as an action; or lay out the shelf." />
+          )}
+          {all.length > removed.length && items.length === 0 && !view.isRemoved && (
+            <p className="soft">Nothing here is called that.</p>
+          )}
+          <ActionCards
+            items={items}
+            chosen={chosen}
+            onToggle={toggle}
+            onChange={setChanged}
+            onRemove={(item) => void remove(item)}
+            onRestore={(item) => put.mutate({ ...item, removedAt: null })}
+          />
+        </section>
       </div>
+      {changed && (
+        <ChangeAction
+          item={changed}
+          folders={foldersOf(all).map(([name]) => name)}
+          tags={tagsOf(all)}
+          onCompare={(older) => setCompared([{ ...changed, ...older }, changed])}
+          onKeep={(item) => put.mutate(item)}
+          onClose={() => setChanged(null)}
+        />
+      )}
+      {compared && <CompareActions pair={compared} onClose={() => setCompared(null)} />}
     </main>
   );
 }
 
-function matches({ action }: PantryItem, sought: string): boolean {
-  const words = `${action.name} ${action.tags.join(' ')} ${action.source}`.toLowerCase();
-  return words.includes(sought.trim().toLowerCase());
-}
-
-function ActionCard({ item }: { readonly item: PantryItem }) {
-  const remove = useRemoveAction();
-  const { action } = item;
-  return (
-    <article className="card" aria-label={action.name}>
-      {item.film.poses.length > 0 ? (
-        <FilmPicture film={item.film} label={`${action.name}, moving`} />
-      ) : (
-        <p className="no-picture soft">It came from a file, without a picture.</p>
-      )}
-      <div className="card-text">
-        <h3 title={action.name}>{action.name}</h3>
-        <span className="soft">
-          {Math.round(action.length)} frames · {Object.keys(action.curves).length} channels · from{' '}
-          {action.source}
-        </span>
-        <span>
-          {action.tags.map((tag) => (
-            <Tag key={tag}>{tag}</Tag>
-          ))}
-        </span>
-        <div className="card-foot">
-          <Tooltip title="Save to a file">
-            <Button
-              size="small"
-              aria-label={`Save ${action.name} to a file`}
-              icon={<DownloadOutlined />}
-              onClick={() =>
-                saveFile(`${action.name}.kneader-action.json`, JSON.stringify(action), 'application/json')
-              }
-            />
-          </Tooltip>
-          <Popconfirm
-            title="Remove this action from the pantry?"
-            okText="Remove"
-            onConfirm={() => remove.mutate(item.id)}
-          >
-            <Button size="small" aria-label={`Remove ${action.name}`} icon={<DeleteOutlined />} />
-          </Popconfirm>
-        </div>
-      </div>
-    </article>
-  );
+/** What became of those that were brought. */
+function broughtWords(kept: readonly Kept[]): string {
+  const count = (how: Kept['how']) => kept.filter((one) => one.how === how);
+  const names = (some: readonly Kept[]) =>
+    some
+      .slice(0, 3)
+      .map(({ name }) => `“${name}”`)
+      .join(', ') + (some.length > 3 ? ' …' : '');
+  const [fresh, renamed, known] = [count('new'), count('renamed'), count('known')];
+  return [
+    fresh.length + renamed.length > 0 ? `${fresh.length + renamed.length} kept.` : '',
+    renamed.length > 0 ? `Others are called the same, so they are ${names(renamed)} now.` : '',
+    known.length > 0 ? `${known.length} in the pantry already, not kept twice: ${names(known)}.` : '',
+  ]
+    .filter(Boolean)
+    .join(' ');
 }

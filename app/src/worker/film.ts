@@ -16,6 +16,9 @@ export const filmSchema = z
   .refine(({ nodes, poses }) => poses.every((pose) => pose.length === nodes.length * 16));
 export type Film = z.infer<typeof filmSchema>;
 
+/** Where there is nothing to draw. */
+export const NO_FILM: Film = { nodes: [], poses: [] };
+
 const POSES = 24;
 
 /** Evenly spaced poses over the range. */

@@ -4,18 +4,21 @@ import { expose } from 'comlink';
 import {
   DEMO_SHOTS,
   InputError,
+  readAction,
   readFile,
+  shelf,
+  shotOfAction,
   startEdit,
   writeBvh,
   writeGlb,
   writeShotFile,
 } from '@kneader/core';
-import type { Finding, Outcome, Shot } from '@kneader/core';
+import type { ActionJson, Finding, Outcome, Shot } from '@kneader/core';
 import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
 import type { PackedSelection } from '../bridge/packed-selection.ts';
 import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
-import { filmOf } from './film.ts';
+import { filmOf, NO_FILM } from './film.ts';
 import type { Film } from './film.ts';
 import { inSlices } from './in-slices.ts';
 
@@ -68,6 +71,15 @@ const services = {
         return new Promise(() => undefined);
       });
     });
+  },
+  /** The actions of the demo's shelf. */
+  shelf(): { readonly action: ActionJson; readonly film: Film }[] {
+    return shelf().map(({ action, shot }) => ({ action, film: filmOf(shot) }));
+  },
+  /** What an action is drawn from where there is nothing but its file. */
+  actionFilm(action: ActionJson): Film {
+    const shot = shotOfAction(readAction(action));
+    return shot ? filmOf(shot) : NO_FILM;
   },
   film(packed: PackedShot): Film {
     return filmOf(parts.unpack(packed));

@@ -53,9 +53,10 @@ export function perform(
   session: Session,
   edit: string,
   options: unknown,
+  label?: string,
 ): { session: Session; outcome: Outcome } {
   const outcome = runEdit(edit, session.shot, session.selection, options);
-  return { session: commit(session, edit, options, outcome), outcome };
+  return { session: commit(session, edit, options, outcome, label), outcome };
 }
 
 /** Takes an outcome that was worked out from this session's shot as the next step. */

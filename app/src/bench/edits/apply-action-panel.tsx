@@ -12,6 +12,7 @@ import { ReportView } from './report-view.tsx';
 
 /** How an action is laid, beside where. */
 interface LayOptions {
+  readonly as: 'keys' | 'block';
   readonly carryOn: boolean;
   readonly onlySelected: boolean;
   readonly match: MatchBy;
@@ -19,6 +20,7 @@ interface LayOptions {
   readonly heights: boolean;
 }
 const PLAIN: LayOptions = {
+  as: 'keys',
   carryOn: false,
   onlySelected: false,
   match: 'names',
@@ -27,13 +29,19 @@ const PLAIN: LayOptions = {
 };
 
 /** What is done from here. */
-const LAID: ReadonlySet<string> = new Set(['actions.apply', 'actions.blendPose']);
+const LAID: ReadonlySet<string> = new Set(['actions.apply', 'actions.place', 'actions.blendPose']);
 
 const MATCHES: readonly { readonly value: MatchBy; readonly label: string }[] = [
   { value: 'names', label: 'by name' },
   { value: 'both', label: 'by name, then by structure' },
   { value: 'structure', label: 'by structure' },
 ];
+
+const AS = [
+  { value: 'keys', label: 'as keys' },
+  { value: 'block', label: 'as a block' },
+] as const;
+const LAYS = { keys: 'actions.apply', block: 'actions.place' } as const;
 
 /** The pantry on the bench: an action is dragged onto the lanes, or laid at the play-head. */
 export function ApplyActionPanel() {
@@ -45,6 +53,16 @@ export function ApplyActionPanel() {
   return (
     <div className="edit-body">
       <p className="soft summary">Drag an action onto the lanes; what it will cover shows before it lands.</p>
+      <label className="option">
+        <span>It is laid</span>
+        <Select
+          size="small"
+          aria-label="It is laid"
+          value={options.as}
+          options={[...AS]}
+          onChange={(as: 'keys' | 'block') => set({ as })}
+        />
+      </label>
       <label className="option">
         <span>Match</span>
         <Select
@@ -127,7 +145,8 @@ function PantryRow({ item, options }: PantryRowProps) {
   );
   const pairs = useHandPairs(figures).data ?? NO_PAIRS;
   const keep = useKeepHandPairs(figures);
-  const laid = { ...options, pairs };
+  const { as, ...how } = options;
+  const laid = { ...how, pairs };
   return (
     <li
       draggable
@@ -135,7 +154,7 @@ function PantryRow({ item, options }: PantryRowProps) {
       onDragStart={(event) => {
         event.dataTransfer.effectAllowed = 'copy';
         event.dataTransfer.setData('text/plain', item.action.name);
-        bench.setDragged({ item, options: laid, frame: null });
+        bench.setDragged({ item, edit: LAYS[as], options: laid, frame: null });
       }}
       onDragEnd={() => bench.setDragged(null)}
     >
@@ -145,11 +164,8 @@ function PantryRow({ item, options }: PantryRowProps) {
         <span className="soft">
           {Math.round(item.action.length)} frames, {Object.keys(item.action.curves).length} channels
         </span>
-        <Button
-          size="small"
-          onClick={() => bench.perform('actions.apply', { action: item.action, frame, ...laid })}
-        >
-          Lay at {frame}
+        <Button size="small" onClick={() => bench.perform(LAYS[as], { action: item.action, frame, ...laid })}>
+          {as === 'keys' ? 'Lay' : 'Place'} at {frame}
         </Button>
         <Popover
           trigger="click"
@@ -182,7 +198,7 @@ const NO_PAIRS: HandPairs = {};
 
 interface PoseOfActionProps {
   readonly action: ActionJson;
-  readonly options: LayOptions & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as'> & { readonly pairs: HandPairs };
 }
 
 /** What the action shows at one of its frames, set or blended in at the play-head for what is selected. */

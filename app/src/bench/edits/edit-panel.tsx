@@ -7,6 +7,7 @@ import { bench, useBench } from '../bench-store.ts';
 import { ActsOnLine } from './acts-on-line.tsx';
 import { FilterChoice, useChosenFilter } from './filter-choice.tsx';
 import { OptionForm } from './option-form.tsx';
+import { BlockChoice, useChosenBlock } from './placement-panel.tsx';
 import { initialOptions } from './option-fields.ts';
 import { ReportView } from './report-view.tsx';
 import { usePreview } from './use-preview.ts';
@@ -114,10 +115,12 @@ function useKnown(edit: Edit): Readonly<Record<string, unknown>> {
   const pose = useBench((state) => state.pose);
   const warp = useBench((state) => state.warp);
   const filter = useChosenFilter();
+  const block = useChosenBlock();
   const all: Record<string, unknown> = {
     frame,
     pass,
     filter: filter?.id ?? null,
+    placement: block?.id ?? null,
     channels,
     pose: pose ?? undefined,
     points: warp ?? undefined,
@@ -130,15 +133,18 @@ export function GenericPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
   const known = useKnown(edit);
   const filter = useChosenFilter();
+  const block = useChosenBlock();
   if ('pass' in known && known['pass'] === null)
     return <p className="soft hint">Choose a pass in the lanes first.</p>;
   if ('filter' in known && known['filter'] === null)
     return <p className="soft hint">There is no filter yet: “Add filter” lays one over what is selected.</p>;
+  if ('placement' in known && known['placement'] === null) return <BlockChoice block={null} />;
   if ('channels' in known && (known['channels'] as unknown[]).length === 0)
     return <p className="soft hint">Choose channels in the list under the figure first.</p>;
   return (
     <TriedPanel edit={edit} options={options} known={known}>
       {'filter' in known && <FilterChoice filter={filter} />}
+      {'placement' in known && <BlockChoice block={block} />}
       {'frame' in known && <p className="soft">At the play-head, frame {String(known['frame'])}.</p>}
       {'points' in known && (
         <p className="soft">

@@ -32,6 +32,7 @@ import { PasteKeysPanel } from './paste-keys-panel.tsx';
 import { PastePosePanel } from './paste-pose-panel.tsx';
 import { SetPassPanel, SetWeightPanel } from './pass-panels.tsx';
 import { noteUse, useRecentEdits } from './recent-edits.ts';
+import { PlacementPanel } from './placement-panel.tsx';
 import { RescalePanel } from './rescale-panel.tsx';
 import { SaveActionPanel } from './save-action-panel.tsx';
 import { SetValuePanel } from './set-value-panel.tsx';
@@ -80,6 +81,8 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.save': SaveActionPanel,
   'actions.apply': ApplyActionPanel,
   'actions.blendPose': ApplyActionPanel,
+  'actions.place': ApplyActionPanel,
+  'actions.setPlacement': PlacementPanel,
 };
 
 /** The marks of the groups, in the order of the work. */

@@ -1,5 +1,5 @@
 import { Select } from 'antd';
-import { isKeyed } from '@kneader/core';
+import { isFilter } from '@kneader/core';
 import type { Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 
@@ -7,7 +7,7 @@ import { bench, useBench } from '../bench-store.ts';
 export function useChosenFilter(): Layer | null {
   const layers = useBench((state) => state.session.shot.layers);
   const chosen = useBench((state) => state.filter);
-  const filters = layers.filter((layer) => !isKeyed(layer));
+  const filters = layers.filter(isFilter);
   return filters.find(({ id }) => id === chosen) ?? filters.at(-1) ?? null;
 }
 
@@ -23,7 +23,7 @@ export function useTurnedFilter(): Layer | null {
 /** Which filter the panel is about. */
 export function FilterChoice({ filter }: { readonly filter: Layer | null }) {
   const layers = useBench((state) => state.session.shot.layers);
-  const filters = layers.filter((layer) => !isKeyed(layer));
+  const filters = layers.filter(isFilter);
   if (filters.length === 0)
     return <p className="soft hint">There is no filter yet: “Add filter” lays one over what is selected.</p>;
   return (

@@ -1,5 +1,5 @@
 import { Button, Checkbox, Input } from 'antd';
-import { contextOf, kindOf, LAYER_KINDS, leftSliding, stackOf } from '@kneader/core';
+import { contextOf, isFilter, kindOf, LAYER_KINDS, leftSliding, stackOf } from '@kneader/core';
 import type { Edit, Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
@@ -11,7 +11,7 @@ import { RangeFields } from './range-fields.tsx';
 import { ReportView } from './report-view.tsx';
 import { useTurning } from './use-turning.ts';
 
-const FILTERS = LAYER_KINDS.filter((kind) => !kind.keyed);
+const FILTERS = LAYER_KINDS.filter(isFilter);
 
 /** A new filter: what it is, its settings, and where it counts, tried live. */
 export function AddFilterPanel({ edit }: { readonly edit: Edit }) {

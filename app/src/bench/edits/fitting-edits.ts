@@ -1,5 +1,5 @@
 /** Which edits fit what is selected. */
-import { isKeyed, variantsOf } from '@kneader/core';
+import { isBlock, isFilter, isKeyed, variantsOf } from '@kneader/core';
 import type { ActsOn, Edit, Shot } from '@kneader/core';
 
 /** Why an edit has nothing to act on now; null where it has. */
@@ -9,7 +9,8 @@ export function missingFor(edit: Edit, said: ActsOn, shot: Shot): string | null 
   if (edit.needs === 'channels' && said.channels === 0) return 'Select controls or channels first.';
   const asks = edit.options.shape;
   if ('pass' in asks && !shot.layers.some(isKeyed)) return 'There is no pass yet.';
-  if ('filter' in asks && shot.layers.every(isKeyed)) return 'There is no filter yet.';
+  if ('filter' in asks && !shot.layers.some(isFilter)) return 'There is no filter yet.';
+  if ('placement' in asks && !shot.layers.some(isBlock)) return 'No action is placed yet.';
   return 'variant' in asks && variantsOf(shot).length === 0 ? 'There is no variant yet.' : null;
 }
 

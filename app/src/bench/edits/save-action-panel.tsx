@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { actionSchema, runEdit } from '@kneader/core';
 import type { Edit, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
-import { useSaveAction } from '../../store/action-queries.ts';
+import { useKeepActions } from '../../store/action-queries.ts';
+import type { Kept } from '../../store/action-queries.ts';
 import { storageProblem } from '../../store/storage.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ReportView } from './report-view.tsx';
@@ -16,7 +17,8 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
   const [alone, setAlone] = useState(false);
   const options = { name, tags, takeAway, what: alone ? 'layer' : 'shows' };
   const [problem, setProblem] = useState<string | null>(null);
-  const save = useSaveAction();
+  const save = useKeepActions();
+  const [kept, setKept] = useState<Kept | null>(null);
   const selection = useBench((state) => state.session.selection);
   const shot = useBench((state) => state.session.shot);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
@@ -28,7 +30,9 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
     if (outcome.made === undefined) return;
     const action = actionSchema.parse(outcome.made);
     try {
-      await save.mutateAsync({ action, film: await bridge.film(filmed(shot, selection.range)) });
+      const film = await bridge.film(filmed(shot, selection.range));
+      const [how] = await save.mutateAsync([{ action, film, sameName: 'version' }]);
+      setKept(how ?? null);
       // Only when the action is safe may its keys leave the shot.
       bench.perform(edit.id, options);
       setName('');
@@ -65,7 +69,9 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
       </Checkbox>
       {(tried ?? report) && <ReportView report={(tried ?? report)!} tried={tried !== null} />}
       {problem && <p className="refusal">{problem}</p>}
-      {report && !tried && report.status !== 'refused' && <p className="finding">Saved to the pantry.</p>}
+      {report && !tried && report.status !== 'refused' && kept && (
+        <p className="finding">{keptWords(kept)}</p>
+      )}
       <div className="edit-foot">
         <Button
           size="small"
@@ -80,6 +86,14 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
     </div>
   );
 }
+
+/** What became of it. */
+const keptWords = ({ how, name }: Kept): string =>
+  how === 'known'
+    ? `The very same motion is in the pantry already, as “${name}”: it was not kept twice.`
+    : how === 'version'
+      ? `Saved to the pantry. “${name}” has a newer version now; the older one is kept.`
+      : 'Saved to the pantry.';
 
 /** The shot cut to the range that the action's picture shows. */
 function filmed(shot: Shot, range: Shot['range'] | null): Shot {

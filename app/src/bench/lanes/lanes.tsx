@@ -3,7 +3,7 @@ import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Fragment, useRef } from 'react';
 import type { ReactNode } from 'react';
-import { isKeyed, meansWeight, onLayer } from '@kneader/core';
+import { isFilter, isKeyed, meansWeight, onLayer } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
@@ -13,6 +13,7 @@ import { CurvesLane } from './curves-lane.tsx';
 import { laneLayout, orderedLanes, useLaneLayout } from './lane-layout.ts';
 import type { LaneId } from './lane-layout.ts';
 import { Lane } from './lane.tsx';
+import { turningEdit } from './layer-edits.ts';
 import { LayerStack } from './layer-stack.tsx';
 import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
@@ -67,12 +68,9 @@ export function Lanes() {
       onDrop={(event) => {
         if (!dragged) return;
         event.preventDefault();
+        const frame = frameAt(event);
         bench.openEdit('actions.apply');
-        bench.perform('actions.apply', {
-          action: dragged.item.action,
-          frame: frameAt(event),
-          ...dragged.options,
-        });
+        bench.perform(dragged.edit, { action: dragged.item.action, frame, ...dragged.options });
         bench.setDragged(null);
       }}
     >
@@ -128,11 +126,11 @@ function PassesStack() {
 /** The passes as one line of chips: touched, one is worked on. */
 function PassChips() {
   const layers = useBench(stackShown);
-  const passes = layers.map((layer) => ({ ...layer, keyed: isKeyed(layer) }));
+  const passes = layers.map((layer) => ({ ...layer, keyed: isKeyed(layer), turns: turningEdit(layer) }));
   const chosen = useBench((state) => state.session.selection.pass);
   return (
     <div className="pass-chips">
-      {passes.map(({ id, name, colour, muted, keyed }) => (
+      {passes.map(({ id, name, colour, muted, keyed, turns }) => (
         <button
           key={id}
           type="button"
@@ -144,7 +142,7 @@ function PassChips() {
             if (keyed) bench.select(onLayer(selection, id === chosen ? null : id));
             else {
               bench.chooseFilter(id);
-              bench.openEdit('filters.set');
+              bench.openEdit(turns);
             }
           }}
         >
@@ -177,7 +175,7 @@ function LayerName() {
   if (!pass) return <span className="soft layer">on the base</span>;
   return (
     <span className="layer">
-      <span className="soft">{weight ? `the ${isKeyed(pass) ? 'weight' : 'strength'} of ` : 'on '}</span>
+      <span className="soft">{weight ? `the ${isFilter(pass) ? 'strength' : 'weight'} of ` : 'on '}</span>
       <span className="layer-dot" style={{ background: PASS_HUES[pass.colour] }} /> {pass.name}
     </span>
   );

@@ -1,5 +1,5 @@
-/** Which edits the rows of the stack do: passes and filters are set up alike, by edits of their own. */
-import { isKeyed, onLayer, WEIGHT } from '@kneader/core';
+/** Which edits the rows of the stack do: passes, and whatever holds no keys, are set up alike, by edits of their own. */
+import { isBlock, isKeyed, onLayer, WEIGHT } from '@kneader/core';
 import type { Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 
@@ -16,6 +16,10 @@ interface LayerEdits {
   readonly move: (place: number) => void;
   readonly remove: () => void;
 }
+
+/** The panel in which what the layer does is turned. */
+export const turningEdit = (layer: Layer): string =>
+  isBlock(layer) ? 'actions.setPlacement' : 'filters.set';
 
 /** Shows the weight among the curves, to be edited like any other. @param key the id of one of its keys to choose, or null */
 export function openWeight(layer: Layer, key: number | null): void {
@@ -36,12 +40,13 @@ export function layerEdits(layer: Layer): LayerEdits {
         remove: () => void bench.perform('passes.remove', { pass: id }),
       }
     : {
-        word: 'Strength',
+        word: isBlock(layer) ? 'Weight' : 'Strength',
         weigh: 'filters.setStrength',
         weighing: (strength, when) => ({ filter: id, strength, ...when }),
         set: 'filters.set',
         setting: (change) => ({ filter: id, ...change }),
-        move: (place) => void bench.perform('filters.move', { filter: id, place }),
-        remove: () => void bench.perform('filters.remove', { filter: id }),
+        move: (place) =>
+          void bench.perform('filters.move', { filter: id, place }, undefined, `Move ${layer.name}`),
+        remove: () => void bench.perform('filters.remove', { filter: id }, undefined, `Remove ${layer.name}`),
       };
 }

@@ -1,4 +1,5 @@
 import {
+  AppstoreOutlined,
   DeleteOutlined,
   ExclamationCircleOutlined,
   EyeInvisibleOutlined,
@@ -13,6 +14,7 @@ import {
   curvesIn,
   envelopeAt,
   evaluate,
+  isBlock,
   isKeyed,
   layerMarks,
   meansWeight,
@@ -28,7 +30,7 @@ import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import { WeightField } from './weight-field.tsx';
-import { layerEdits, openWeight } from './layer-edits.ts';
+import { layerEdits, openWeight, turningEdit } from './layer-edits.ts';
 import { draggedRange, handleAt, handleFrames } from './range-handles.ts';
 import type { RangeHandle } from './range-handles.ts';
 import { weightAt, weightToY } from './weight-view.ts';
@@ -73,7 +75,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
         : '',
     [shot, pass],
   );
-  const turned = useBench((state) => state.openEdit === 'filters.set' && state.filter === pass.id);
+  const turned = useBench((state) => state.openEdit === turningEdit(pass) && state.filter === pass.id);
   const { word, weigh, weighing, set, setting, remove } = layerEdits(pass);
   const pressed = useRef(0);
   const choose = () => {
@@ -81,7 +83,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
     if (keyable) bench.select(onLayer(selection, chosen && !meansWeight(selection) ? null : pass.id));
     else {
       bench.chooseFilter(pass.id);
-      bench.openEdit(turned ? null : 'filters.set');
+      bench.openEdit(turned ? null : turningEdit(pass));
     }
   };
   return (
@@ -106,7 +108,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
         title={`${pass.name}: ${keyable ? (chosen ? 'this layer is worked on' : 'work on this layer') : 'turn what it does'}`}
         onClick={choose}
       >
-        {!keyable && <FilterOutlined />} {pass.name}
+        {!keyable && (isBlock(pass) ? <AppstoreOutlined /> : <FilterOutlined />)} {pass.name}
       </button>
       {marks !== '' && (
         <button
@@ -128,7 +130,14 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
         className="icon seldom"
         aria-label={`${pass.locked ? 'Unlock' : 'Lock'} ${pass.name}`}
         aria-pressed={pass.locked}
-        onClick={() => bench.perform(set, setting({ locked: !pass.locked }))}
+        onClick={() =>
+          bench.perform(
+            set,
+            setting({ locked: !pass.locked }),
+            undefined,
+            `${pass.locked ? 'Unlock' : 'Lock'} ${pass.name}`,
+          )
+        }
       >
         {pass.locked ? <LockOutlined /> : <UnlockOutlined />}
       </button>
@@ -167,7 +176,13 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
         onClick={(event) => {
           // By keyboard a click has no press before it.
           const held = event.detail > 0 && performance.now() - pressed.current > HOLD_MS;
-          if (!held) bench.perform(set, setting({ muted: !pass.muted }));
+          if (!held)
+            bench.perform(
+              set,
+              setting({ muted: !pass.muted }),
+              undefined,
+              `${pass.muted ? 'Unmute' : 'Mute'} ${pass.name}`,
+            );
         }}
       >
         {pass.muted ? <EyeInvisibleOutlined /> : <EyeOutlined />}

@@ -2,7 +2,9 @@ import { closestCenter, DndContext } from '@dnd-kit/core';
 import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
+import { isBlock } from '@kneader/core';
 import type { Layer } from '@kneader/core';
+import { BlockTrack } from './block-lane.tsx';
 import { LayerHead, LayerTrack } from './layer-lane.tsx';
 import { layerEdits } from './layer-edits.ts';
 import { useCarrySensors } from './use-carry-sensors.ts';
@@ -42,7 +44,7 @@ function LayerRow({ pass, carried }: { readonly pass: Layer; readonly carried: b
         grip={carried ? { ref: setActivatorNodeRef, ...attributes, ...listeners } : null}
       />
       <div className="lane-track">
-        <LayerTrack pass={pass} />
+        {isBlock(pass) ? <BlockTrack block={pass} /> : <LayerTrack pass={pass} />}
       </div>
     </div>
   );

@@ -1,0 +1,169 @@
+import { useRef } from 'react';
+import { envelopeAt, evaluate } from '@kneader/core';
+import type { Layer, LayerRange, PlacementSettings } from '@kneader/core';
+import { PASS_HUES } from '../../theme/palette.ts';
+import { bench, useBench } from '../bench-store.ts';
+import { useSize } from '../use-size.ts';
+import { frameToX } from './time-axis.ts';
+
+type Handle = 'body' | 'start' | 'end' | 'rampIn' | 'rampOut';
+
+interface Drag {
+  readonly handle: Handle;
+  readonly x: number;
+  readonly range: LayerRange;
+  readonly settings: PlacementSettings;
+  moved: boolean;
+}
+
+const HANDLES: readonly { readonly handle: Exclude<Handle, 'body'>; readonly words: string }[] = [
+  { handle: 'start', words: 'Cuts its beginning off' },
+  { handle: 'end', words: 'Cuts its end off; with Shift it is stretched' },
+  { handle: 'rampIn', words: 'How long it comes in' },
+  { handle: 'rampOut', words: 'How long it goes out' },
+];
+
+/**
+ * A placed action in its row: dragged as a whole, cut at its ends, stretched with Shift at its end; the ends of its ramps lie in the upper half.
+ * By keyboard the arrows move it, and with Shift cut or lengthen its end.
+ */
+export function BlockTrack({ block }: { readonly block: Layer }) {
+  const holder = useRef<HTMLDivElement>(null);
+  const drag = useRef<Drag | null>(null);
+  const { width } = useSize(holder);
+  const from = useBench((state) => state.from);
+  const to = useBench((state) => state.to);
+  const turned = useBench((state) => state.openEdit === 'actions.setPlacement' && state.filter === block.id);
+  const { range } = block;
+  const settings = block.settings as PlacementSettings;
+  if (!range) return <div ref={holder} className="block-track" />;
+  const axis = { from, to, width: Math.max(width, 1) };
+  const xOf = (frame: number) => frameToX(axis, frame);
+  const left = xOf(range.start);
+  const wide = Math.max(xOf(range.end) - left, 4);
+
+  const begin = (handle: Handle) => (event: React.PointerEvent) => {
+    event.stopPropagation();
+    if (block.locked) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    drag.current = { handle, x: event.clientX, range, settings, moved: false };
+  };
+  const move = (event: React.PointerEvent) => {
+    const held = drag.current;
+    if (!held) return;
+    const frames = Math.round(((event.clientX - held.x) * (to - from)) / axis.width);
+    if (!held.moved && frames === 0) return;
+    if (!held.moved)
+      bench.beginGesture(held.handle === 'body' ? 'actions.movePlacement' : 'actions.setPlacement');
+    held.moved = true;
+    bench.updateGesture({ placement: block.id, ...dragged(held, frames, event.shiftKey) });
+  };
+  const end = () => {
+    const held = drag.current;
+    drag.current = null;
+    if (held?.moved) bench.commitGesture(`${held.handle === 'body' ? 'Move' : 'Set up'} ${block.name}`);
+    else if (held) {
+      bench.chooseFilter(block.id);
+      bench.openEdit('actions.setPlacement');
+    }
+  };
+  const press = (event: React.KeyboardEvent) => {
+    const by = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
+    if (event.key === 'Enter' || event.key === ' ') {
+      bench.chooseFilter(block.id);
+      bench.openEdit('actions.setPlacement');
+    } else if (by === 0 || block.locked) return;
+    else if (event.shiftKey)
+      bench.perform('actions.setPlacement', { placement: block.id, end: range.end + by });
+    else bench.perform('actions.movePlacement', { placement: block.id, frame: range.start + by });
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const length = (settings.to - settings.from) * settings.factor;
+  const seams = Array.from({ length: settings.repeats - 1 }, (_, i) => settings.first + length * (i + 1));
+  return (
+    <div ref={holder} className="block-track">
+      <div
+        role="button"
+        tabIndex={0}
+        aria-label={`${block.name}, frames ${tidy(range.start)} to ${tidy(range.end)}`}
+        aria-pressed={turned}
+        className={`block${turned ? ' on' : ''}${block.muted ? ' muted' : ''}${block.locked ? ' locked' : ''}`}
+        style={{ left, width: wide, ['--hue' as string]: PASS_HUES[block.colour] }}
+        onPointerDown={begin('body')}
+        onPointerMove={move}
+        onPointerUp={end}
+        onPointerCancel={() => {
+          drag.current = null;
+          bench.cancelGesture();
+        }}
+        onKeyDown={press}
+      >
+        <svg viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden>
+          <polygon points={shareOf(block, range)} />
+        </svg>
+        {seams
+          .filter((seam) => seam > range.start && seam < range.end)
+          .map((seam) => (
+            <i key={seam} className="block-seam" style={{ left: xOf(seam) - left }} />
+          ))}
+        <span className="block-words">{wordsOf(block.name, settings)}</span>
+        {!block.locked &&
+          HANDLES.map(({ handle, words }) => (
+            <i
+              key={handle}
+              className={`block-handle ${handle}`}
+              title={words}
+              style={{ left: xOf(frameOf(handle, range)) - left }}
+              onPointerDown={begin(handle)}
+              onPointerMove={move}
+              onPointerUp={end}
+            />
+          ))}
+      </div>
+    </div>
+  );
+}
+
+const tidy = (frame: number) => Math.round(frame * 100) / 100;
+
+const frameOf = (handle: Exclude<Handle, 'body'>, { start, end, rampIn, rampOut }: LayerRange): number =>
+  ({ start, end, rampIn: start + rampIn, rampOut: end - rampOut })[handle];
+
+/** What of the block a drag changes. */
+function dragged({ handle, range, settings }: Drag, frames: number, stretches: boolean): object {
+  const { start, end, rampIn, rampOut } = range;
+  const room = end - start;
+  switch (handle) {
+    case 'body':
+      return { frame: start + frames };
+    case 'start':
+      return { start: Math.min(start + frames, end - 1) };
+    case 'end': {
+      const last = Math.max(end + frames, start + 1);
+      return stretches ? { stretch: (settings.factor * (last - start)) / room } : { end: last };
+    }
+    case 'rampIn':
+      return { rampIn: Math.min(Math.max(rampIn + frames, 0), room - rampOut) };
+    case 'rampOut':
+      return { rampOut: Math.min(Math.max(rampOut - frames, 0), room - rampIn) };
+  }
+}
+
+function wordsOf(name: string, { factor, repeats, adds }: PlacementSettings): string {
+  const percent = Math.round(factor * 100);
+  return [name, percent === 100 ? '' : `${percent} %`, repeats > 1 ? `× ${repeats}` : '', adds ? 'added' : '']
+    .filter(Boolean)
+    .join('  ');
+}
+
+/** How much of it counts, as a shape over the block. */
+function shareOf({ weight }: Layer, range: LayerRange): string {
+  const room = Math.max(range.end - range.start, 1e-9);
+  const points = Array.from({ length: 49 }, (_, i) => {
+    const frame = range.start + (room * i) / 48;
+    const share = Math.min(Math.max(envelopeAt(range, frame) * evaluate(weight, frame, 1), 0), 1);
+    return `${((100 * i) / 48).toFixed(2)},${(100 - 88 * share).toFixed(2)}`;
+  });
+  return `0,100 ${points.join(' ')} 100,100`;
+}

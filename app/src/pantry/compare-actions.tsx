@@ -1,0 +1,56 @@
+import { Modal, Table } from 'antd';
+import { compareActions, readAction } from '@kneader/core';
+import { FilmPicture } from '../drawing/film-picture.tsx';
+import type { PantryItem } from '../store/action-queries.ts';
+import { changedOn } from '../shots/shot-list.ts';
+import { changeWords } from './change-words.ts';
+
+interface CompareActionsProps {
+  readonly pair: readonly [PantryItem, PantryItem];
+  readonly onClose: () => void;
+}
+
+/** Two actions side by side, both moving, and where they differ. */
+export function CompareActions({ pair, onClose }: CompareActionsProps) {
+  const [first, second] = pair;
+  const { channels, same } = compareActions(readAction(first.action), readAction(second.action));
+  const rows = channels.map(({ channel, only, greatest, frame }) => ({
+    channel,
+    said: only === null ? '' : only === 'first' ? 'only in the first' : 'only in the second',
+    greatest: only === null ? Math.round(greatest * 1000) / 1000 : null,
+    frame: only === null ? Math.round(frame * 10) / 10 : null,
+  }));
+  return (
+    <Modal open title="Two actions compared" footer={null} onCancel={onClose} width={760}>
+      <div className="compared">
+        {pair.map(({ action, film, savedAt }, i) => (
+          <figure key={i}>
+            <FilmPicture film={film} label={`${action.name}, moving`} />
+            <figcaption>
+              <b>{action.name}</b>{' '}
+              <span className="soft">
+                {Math.round(action.length)} frames, {changedOn(savedAt, Date.now())}
+              </span>
+            </figcaption>
+          </figure>
+        ))}
+      </div>
+      <p>
+        From the first to the second: {changeWords(first.action, second.action).replace(/^then /, '')}. {same}{' '}
+        {same === 1 ? 'channel is' : 'channels are'} the same.
+      </p>
+      <Table
+        size="small"
+        rowKey="channel"
+        dataSource={rows}
+        pagination={{ pageSize: 8, hideOnSinglePage: true, showSizeChanger: false }}
+        columns={[
+          { title: 'Channel', dataIndex: 'channel' },
+          { title: 'Greatest distance', dataIndex: 'greatest', align: 'right' },
+          { title: 'at frame', dataIndex: 'frame', align: 'right' },
+          { title: '', dataIndex: 'said' },
+        ]}
+      />
+    </Modal>
+  );
+}
