@@ -95,7 +95,7 @@ export async function sample(path: string, options: SampleOptions, { warn }: Out
 }
 
 /** The channels that any of the globs names; a glob that names none is refused. */
-function matching(shot: Shot, globs: readonly string[]): string[] {
+export function matching(shot: Shot, globs: readonly string[]): string[] {
   const ids = rigOf(shot).channels.map(({ id }) => id);
   const chosen = new Set<string>();
   for (const glob of globs) {

@@ -36,7 +36,7 @@ async function placeOf(path: string): Promise<string> {
 }
 
 /** Bytes of a plain file of bounded size: a pipe or a device would never end. */
-async function bytesOf(path: string): Promise<Uint8Array> {
+export async function bytesOf(path: string): Promise<Uint8Array> {
   const found = await stat(path).catch(() => null);
   if (!found) return refuse('fileMissing', { file: path }, path);
   if (!found.isFile()) return refuse('fileNotPlain', { file: path }, path);

@@ -6,6 +6,7 @@ import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { InputError } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
 import { convert, describe, edit, listEdits, sample } from './commands.ts';
+import { routine } from './routine.ts';
 import type { Output } from './commands.ts';
 
 const number = (text: string): number => {
@@ -39,6 +40,7 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
       writeOut: (text) => output.print(text.trimEnd()),
       writeErr: (text) => output.warn(text.trimEnd()),
     });
+  let failed = false;
   program
     .command('edits')
     .description('list every edit')
@@ -77,9 +79,20 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
       'read one format, write another: .kneader.json .bvh .glb .gltf .csv in; .kneader.json .bvh .glb .gltf .csv out',
     )
     .action((from: string, to: string) => convert(from, to, output));
+  program
+    .command('routine <file> <inputs...>')
+    .description('run a saved routine over files, going on after one that fails; one report of all')
+    .requiredOption('-o, --output <folder>', 'where the results go, under the names of the inputs')
+    .option('--to <ending>', 'of which kind the results are, .glb for instance; as they came when left out')
+    .option('--channels <glob>', 'what it acts on; again for more; all when left out', collect, [])
+    .option('--range <a:b>', 'only in these frames', range)
+    .option('--report <file>', 'the report as JSON')
+    .action(async (file: string, inputs: string[], given: Parameters<typeof routine>[2]) => {
+      failed = !(await routine(file, inputs, given, output));
+    });
   try {
     await program.parseAsync([...words], { from: 'user' });
-    return 0;
+    return failed ? 1 : 0;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
     if (error instanceof InputError) {

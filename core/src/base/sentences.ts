@@ -280,6 +280,18 @@ export const sentences = {
   nothingThinner: (millimetres: number) =>
     `Nothing can go while every joint stays within ${millimetres} mm: allow more.`,
 
+  // Routines
+  badRoutine: (problem: string) => `This is not a usable routine: ${problem}.`,
+  newerRoutine: (version: number, newest: number) =>
+    `The routine is of version ${version}; this Kneader knows routines up to version ${newest}.`,
+  routineUnknown: (edits: readonly string[]) =>
+    `It holds ${edits.length === 1 ? 'an edit' : 'edits'} that this Kneader does not know: ${listed(edits)}.`,
+  routineNeedsRange: (titles: readonly string[]) => `Mark a range, or choose keys, for ${listed(titles)}.`,
+  routineNeedsSelection: (titles: readonly string[]) =>
+    `What is selected counts for ${listed(titles)}; where nothing is, everything does.`,
+  routineRefused: (step: number, title: string, sentence: string) =>
+    `Step ${step}, ${title}, was refused, and nothing was changed: ${sentence}`,
+
   // Placements
   unknownPlacement: (id: string) => `The shot has no placement “${id}”.`,
   tooShortToPlace: () =>

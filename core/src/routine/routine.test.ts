@@ -1,0 +1,163 @@
+/** Routines: recorded from a history, they do elsewhere what was done; all of it, or nothing. */
+import { describe, expect, test } from '@jest/globals';
+import { finish } from '../base/work.ts';
+import { doughToss } from '../demo/dough-toss.ts';
+import { openSession, perform, select } from '../session/session.ts';
+import type { Session } from '../session/session.ts';
+import { valuesAt } from '../shot/evaluation.ts';
+import { NOTHING } from '../shot/selection.ts';
+import type { Shot } from '../shot/shot.ts';
+import { choose, curve, pass, puppet } from '../testing/shot-literals.ts';
+import { readRoutine } from './routine.ts';
+import type { Routine } from './routine.ts';
+import { repeatableSteps, routineFromHistory } from './routine-from-history.ts';
+import { asksOf, runRoutine } from './run-routine.ts';
+
+const shot = puppet({ 'arm_l.rz': curve([0, 0, 3, 350, 9, 20]), 'hips.ty': curve([0, 1, 6, 9, 12, 3]) });
+const did = (of: Session, edit: string, options: object, selection = of.selection): Session => {
+  const { session, outcome } = perform(select(of, selection), edit, options);
+  expect([edit, outcome.report.status]).toEqual([edit, 'changed']);
+  return session;
+};
+const recorded = (session: Session): Routine => routineFromHistory(session, repeatableSteps(session), 'One');
+const run = (routine: Routine, on: Shot, selection = NOTHING) => finish(runRoutine(routine, on, selection));
+/** As it is read from a file. */
+const again = (routine: Routine) => readRoutine(JSON.parse(JSON.stringify(routine)));
+const values = (of: Shot) => [0, 2.4, 7, 11.5].map((frame) => [...valuesAt(of, frame)]);
+
+describe('recorded and run', () => {
+  const arm = choose({ nodes: ['arm_l'] });
+  /** A pass is made, weighed and posed on: later steps name what an earlier one made. */
+  const layered = () => {
+    let session = did(openSession(shot), 'clean.unwrap', {}, arm);
+    session = did(session, 'passes.addOffset', { name: 'Lift' });
+    const { id } = session.shot.layers[0]!;
+    session = did(
+      session,
+      'passes.pose',
+      { pass: id, values: { 'arm_l.rz': 70 }, frame: 6 },
+      session.selection,
+    );
+    return did(session, 'passes.setWeight', { pass: id, weight: 0.5 });
+  };
+
+  test('on the shot that it came from it makes the same', () => {
+    const session = layered();
+    const { status, shot: after, steps } = run(again(recorded(session)), shot, arm);
+    expect([status, steps.length]).toEqual(['changed', 4]);
+    expect(values(after)).toEqual(values(session.shot));
+  });
+
+  test('where another layer has that id already, the one that it makes is meant', () => {
+    const other = { ...shot, layers: [pass('layer-1', { members: ['hips'] }), pass('layer-7')] };
+    const { shot: after } = run(recorded(layered()), other, arm);
+    expect(after.layers.map(({ name, weight }) => [name, weight.values[0]])).toEqual([
+      ['layer-1', 1],
+      ['layer-7', 1],
+      ['Lift', 0.5],
+    ]);
+    expect(values(after)).toEqual(values(layered().shot));
+  });
+
+  test('on what is selected, on everything, on what it was recorded with', () => {
+    const routine = recorded(layered());
+    const only = (on: 'selection' | 'everything' | 'recorded', selection = NOTHING) => {
+      const [first] = routine.steps;
+      return run({ ...routine, steps: [{ ...first!, on }] }, shot, selection).steps[0]!.selection;
+    };
+    expect(only('selection', choose({ nodes: ['hips'] })).nodes).toEqual(['hips']);
+    expect(only('selection').channels.length).toBe(30);
+    expect(only('everything', choose({ nodes: ['hips'] })).channels.length).toBe(30);
+    expect(only('recorded', choose({ nodes: ['hips'] })).nodes).toEqual(['arm_l']);
+  });
+
+  test('the capture’s: unwrapped, low-passed, thinned, flipped, saved as an action', () => {
+    const toss = doughToss();
+    let session = did(
+      openSession(toss),
+      'clean.unwrap',
+      {},
+      choose({ nodes: toss.nodes.map(({ id }) => id) }),
+    );
+    for (const [edit, options] of [
+      ['clean.smooth', { method: 'lowPass' }],
+      ['clean.thin', { measure: 'channels' }],
+      ['poses.flipRange', {}],
+    ] as const)
+      session = did(session, edit, options);
+    const base = recorded(session);
+    const save = {
+      ...base.steps[0]!,
+      edit: 'actions.save',
+      options: { name: 'Toss', tags: ['flour'] },
+      made: [],
+    };
+    const { status, made, steps } = run(again({ ...base, steps: [...base.steps, save] }), toss);
+    expect([status, steps.length, made.length]).toEqual(['changed', 5, 1]);
+    expect(made[0]).toMatchObject({ name: 'Toss', format: 'kneader-action' });
+  });
+});
+
+describe('what cannot be run', () => {
+  const step = {
+    edit: 'clean.unwrap',
+    options: {},
+    on: 'selection',
+    recorded: { nodes: [], channels: [], range: null, pass: null },
+  };
+  const routine = (steps: readonly object[]): Routine =>
+    readRoutine({ format: 'kneader-routine', version: 1, name: 'One', steps });
+
+  test('a step that is refused ends it, and nothing is changed', () => {
+    const {
+      status,
+      shot: after,
+      refusal,
+    } = run(routine([step, { ...step, edit: 'clean.thin', options: { position: -4 } }]), shot);
+    expect([status, after === shot]).toEqual(['refused', true]);
+    expect(refusal!.sentence).toMatch(/^Step 2, Thin, was refused, and nothing was changed: .*position/);
+  });
+
+  test('an edit that is not known is said before it is run, and when', () => {
+    const odd = routine([
+      { ...step, edit: 'clean.polish' },
+      { ...step, edit: 'keys.delete' },
+    ]);
+    expect(asksOf(odd).map(({ code }) => code)).toEqual(['routineUnknown', 'routineNeedsRange']);
+    expect(run(odd, shot).refusal!.sentence).toMatch(/clean\.polish/);
+  });
+
+  test('a file that is none, of a newer version, without steps: a sentence', () => {
+    for (const [value, words] of [
+      [{ format: 'kneader-action' }, /not a usable routine/],
+      [{ format: 'kneader-routine', version: 99, name: 'One', steps: [step] }, /version 99/],
+      [{ format: 'kneader-routine', version: 1, name: 'One', steps: [] }, /steps/],
+      [null, /not a usable routine/],
+    ] as const)
+      expect(() => readRoutine(value)).toThrow(words);
+  });
+
+  test('of an older version its edits and options are called what they are called since', () => {
+    const changes = [
+      { before: 3, edit: 'clean.curl', to: 'clean.unwrap', change: () => ({}) },
+      {
+        before: 2,
+        edit: 'clean.twist',
+        to: 'clean.curl',
+        change: ({ how }: Readonly<Record<string, unknown>>) => ({ way: how }),
+      },
+    ];
+    const file = (version: number, edit: string) =>
+      readRoutine(
+        { format: 'kneader-routine', version, name: 'One', steps: [{ ...step, edit, options: { how: 1 } }] },
+        changes,
+      );
+    expect([1, 2, 3].map((version) => file(version, 'clean.twist').steps[0]!.edit)).toEqual([
+      'clean.unwrap',
+      'clean.twist',
+      'clean.twist',
+    ]);
+    expect(file(2, 'clean.curl').steps[0]).toMatchObject({ edit: 'clean.unwrap', options: {} });
+    expect(file(1, 'clean.twist').version).toBe(3);
+  });
+});
