@@ -16,6 +16,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./pantry/pantry-page.tsx')).PantryPage }),
       },
       {
+        path: 'routines',
+        lazy: async () => ({ Component: (await import('./routines/routines-page.tsx')).RoutinesPage }),
+      },
+      {
         path: 'characters/:id?',
         lazy: async () => ({ Component: (await import('./characters/characters-page.tsx')).CharactersPage }),
       },

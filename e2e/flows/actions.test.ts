@@ -59,7 +59,7 @@ test('Oven door: what Bram does is laid onto Nib, by structure where names diffe
 
   await test.step('one pose of it is blended in for what is selected', async () => {
     await goToFrame(page, 12);
-    await row.getByRole('button', { name: 'A pose of it …' }).click();
+    await row.getByRole('button', { name: 'A pose …' }).click();
     await page.getByRole('spinbutton', { name: 'Its frame' }).fill('71');
     await page.getByRole('spinbutton', { name: 'Amount, %' }).fill('60');
     await page.getByRole('button', { name: 'Blend in at 12' }).click();

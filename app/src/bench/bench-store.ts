@@ -287,6 +287,10 @@ export const bench = {
     set({ session, preview: null, report: { edit, report: outcome.report } });
     return outcome;
   },
+  /** Goes on with a session that was worked out elsewhere from the one here, step by step. */
+  take: (session: Session): void => {
+    set({ session, preview: null, report: null });
+  },
   /** Applies what was tried; nothing is worked out again. */
   applyPreview: (): void => {
     const { preview, session } = get();

@@ -2,7 +2,7 @@
 import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
 import { bytesOf } from '@kneader/core';
-import type { ActionJson, Outcome, Selection, Shot } from '@kneader/core';
+import type { ActionJson, Finding, Outcome, Routine, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Made, Reading, Services } from '../worker/worker.ts';
 import { packSelection, unpackSelection } from './packed-selection.ts';
@@ -10,6 +10,19 @@ import { SharedParts } from './shared-parts.ts';
 import type { PackedShot } from './shared-parts.ts';
 import { WorkerHost } from './worker-host.ts';
 import type { Started } from './worker-host.ts';
+
+/** What a routine did, step by step. */
+export interface RoutineSteps {
+  readonly refusal: Finding | null;
+  readonly made: readonly unknown[];
+  readonly steps: readonly {
+    readonly edit: string;
+    readonly title: string;
+    readonly options: Readonly<Record<string, unknown>>;
+    readonly selection: Selection;
+    readonly outcome: Outcome;
+  }[];
+}
 
 /** Both sides start with empty tables once they hold so much more than the shot itself: old previews would fill them for ever. */
 const MOST_BYTES = 16e6;
@@ -104,6 +117,36 @@ export const bridge = {
           ...outcome,
           shot: outcome.shot === null ? shot : table.unpack(outcome.shot),
           selection: outcome.selection === null ? selection : unpackSelection(outcome.selection),
+        }
+      );
+    });
+  },
+  /** Runs a routine in slices; null when it was left meanwhile. */
+  routine(shot: Shot, routine: Routine, selection: Selection, run: Run): Promise<RoutineSteps | null> {
+    return host.ask(async (worker, alive) => {
+      const table = tableFor(worker, shot);
+      const ticket = (tickets += 1);
+      const leave = () => void worker.leave(ticket);
+      run.signal.addEventListener('abort', leave);
+      const onCourse = (done: number) => {
+        alive();
+        run.onCourse(done, null);
+      };
+      const done = await worker
+        .routine(table.pack(shot), routine, packSelection(selection), ticket, proxy(onCourse))
+        .finally(() => run.signal.removeEventListener('abort', leave));
+      return (
+        done && {
+          ...done,
+          steps: done.steps.map(({ outcome, ...step }) => ({
+            ...step,
+            selection: unpackSelection(step.selection),
+            outcome: {
+              ...outcome,
+              shot: table.unpack(outcome.shot),
+              selection: unpackSelection(outcome.selection),
+            },
+          })),
         }
       );
     });

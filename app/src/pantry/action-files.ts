@@ -24,8 +24,7 @@ export interface OpenedFiles {
 }
 
 /** A name that every system takes for a file. */
-const fileName = (name: string) =>
-  name.replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_').slice(0, 80) || 'action';
+const fileName = (name: string) => name.replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_').slice(0, 80) || 'action';
 
 export const actionFileName = ({ name }: ActionJson) => `${fileName(name)}${ACTION_ENDING}`;
 

@@ -13,6 +13,7 @@ export function PageHead() {
           Shots
         </NavLink>
         <NavLink to="/pantry">Pantry</NavLink>
+        <NavLink to="/routines">Routines</NavLink>
         <NavLink to="/characters">Characters</NavLink>
         <NavLink to="/help">Help</NavLink>
       </nav>

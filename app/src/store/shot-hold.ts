@@ -15,8 +15,14 @@ interface Told {
   readonly onLost: () => void;
 }
 
+/** Does something with a shot that no other tab has at hand; null where one has it. */
+export const whileHeld = <Result>(id: string, act: () => Promise<Result>): Promise<Result | null> =>
+  navigator.locks.request(lockOf(id), { ifAvailable: true }, (lock) => (lock === null ? null : act()));
+
+const lockOf = (id: string) => `kneader-shot-${id}`;
+
 export function holdShot(id: string, { onHeld, onTaken, onLost }: Told): ShotHold {
-  const name = `kneader-shot-${id}`;
+  const name = lockOf(id);
   let release: () => void = () => undefined;
   let left = false;
   const held = () => new Promise<void>((resolve) => (release = resolve));

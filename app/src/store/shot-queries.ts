@@ -59,7 +59,7 @@ export interface OpenedShot extends ShotRecord {
 }
 
 /** A shot as it was left, with what was done after it was last stored; null where there is none of that id. */
-async function openShot(id: string): Promise<OpenedShot | null> {
+export async function openShot(id: string): Promise<OpenedShot | null> {
   const record = await loadRecord(id);
   if (record === null) return null;
   const view = viewSchema.safeParse(await viewStore.getItem(id));

@@ -21,6 +21,9 @@ export const actionStore = localforage.createInstance({ ...options, storeName: '
 /** Which joint of one figure stands for which of another, where that was said by hand. */
 export const mappingStore = localforage.createInstance({ ...options, storeName: 'mappings' });
 
+/** Runs of edits, saved to be done again. */
+export const routineStore = localforage.createInstance({ ...options, storeName: 'routines' });
+
 /** Another tab has stored the shot, or removed it, since this one read it: nothing was written over that. */
 export class StaleRecord extends Error {
   override readonly name = 'StaleRecord';

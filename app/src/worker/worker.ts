@@ -6,6 +6,7 @@ import {
   InputError,
   readAction,
   readFile,
+  runRoutine,
   shelf,
   shotOfAction,
   startEdit,
@@ -13,7 +14,7 @@ import {
   writeGlb,
   writeShotFile,
 } from '@kneader/core';
-import type { ActionJson, Finding, Outcome, Shot } from '@kneader/core';
+import type { ActionJson, Finding, Outcome, Routine, Shot } from '@kneader/core';
 import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
 import type { PackedSelection } from '../bridge/packed-selection.ts';
 import { SharedParts } from '../bridge/shared-parts.ts';
@@ -42,6 +43,22 @@ export type PackedOutcome = Omit<Outcome, 'shot' | 'selection'> & {
   readonly shot: PackedShot | null;
   readonly selection: PackedSelection | null;
 };
+
+/** A routine's run; where it was refused its steps say how far it came. */
+export interface PackedRun {
+  readonly refusal: Finding | null;
+  readonly made: readonly unknown[];
+  readonly steps: readonly {
+    readonly edit: string;
+    readonly title: string;
+    readonly options: Readonly<Record<string, unknown>>;
+    readonly selection: PackedSelection;
+    readonly outcome: Omit<Outcome, 'shot' | 'selection'> & {
+      readonly shot: PackedShot;
+      readonly selection: PackedSelection;
+    };
+  }[];
+}
 
 const services = {
   async read(
@@ -107,6 +124,37 @@ const services = {
         ...outcome,
         shot: outcome.shot === shot ? null : table.pack(outcome.shot),
         selection: outcome.selection === selection ? null : packSelection(outcome.selection),
+      }
+    );
+  },
+  /** The steps of a routine, each with its shot; null when the run was left. @param ticket as above */
+  async routine(
+    packed: PackedShot,
+    routine: Routine,
+    packedSelection: PackedSelection,
+    ticket: number,
+    onCourse: (done: number) => void,
+  ): Promise<PackedRun | null> {
+    const table = parts;
+    const shot = table.unpack(packed);
+    const run = await inSlices(runRoutine(routine, shot, unpackSelection(packedSelection)), {
+      onCourse,
+      isLeft: () => left.has(ticket),
+    });
+    left.delete(ticket);
+    return (
+      run && {
+        refusal: run.refusal,
+        made: run.made,
+        steps: run.steps.map(({ outcome, selection, ...step }) => ({
+          ...step,
+          selection: packSelection(selection),
+          outcome: {
+            ...outcome,
+            shot: table.pack(outcome.shot),
+            selection: packSelection(outcome.selection),
+          },
+        })),
       }
     );
   },

@@ -1,7 +1,8 @@
-import { Button, Checkbox, InputNumber, Popover, Select } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Popover, Select } from 'antd';
 import { useState } from 'react';
 import type { ActionJson, MatchBy } from '@kneader/core';
 import { FilmPicture } from '../../drawing/film-picture.tsx';
+import { shownActions, WHOLE_PANTRY } from '../../pantry/pantry-list.ts';
 import { usePantry } from '../../store/action-queries.ts';
 import type { PantryItem } from '../../store/action-queries.ts';
 import { figuresKey, useHandPairs, useKeepHandPairs } from '../../store/mapping-queries.ts';
@@ -103,11 +104,7 @@ export function ApplyActionPanel() {
         Only on what is selected
       </Checkbox>
       {pantry.data?.length === 0 && <p className="soft">The pantry is empty: save an action first.</p>}
-      <ul className="pantry-list" aria-label="Actions">
-        {pantry.data?.map((item) => (
-          <PantryRow key={item.id} item={item} options={options} />
-        ))}
-      </ul>
+      <PantryRows items={pantry.data ?? []} options={options} />
       {report && <ReportView report={report} tried={false} />}
     </div>
   );
@@ -120,14 +117,46 @@ export function PantryDrawer() {
   return (
     <section className="pantry-drawer" aria-label="Pantry">
       <h3>pantry: drag onto the lanes</h3>
-      <ul className="pantry-list">
-        {pantry.data.map((item) => (
-          <PantryRow key={item.id} item={item} options={PLAIN} />
-        ))}
-      </ul>
+      <PantryRows items={pantry.data} options={PLAIN} />
     </section>
   );
 }
+
+/** So many are offered at once; with more of them they are sought. */
+const MOST_ROWS = 20;
+
+interface PantryRowsProps {
+  readonly items: readonly PantryItem[];
+  readonly options: LayOptions;
+}
+
+function PantryRows({ items, options }: PantryRowsProps) {
+  const [sought, setSought] = useState('');
+  const found = shownActions(items, { ...WHOLE_PANTRY, sought });
+  return (
+    <>
+      {items.length > 6 && (
+        <Input
+          size="small"
+          allowClear
+          placeholder="Search the pantry"
+          aria-label="Search the pantry"
+          value={sought}
+          onChange={({ target }) => setSought(target.value)}
+        />
+      )}
+      <ul className="pantry-list" aria-label="Actions">
+        {found.slice(0, MOST_ROWS).map((item) => (
+          <PantryRow key={item.id} item={item} options={options} />
+        ))}
+      </ul>
+      {found.length > MOST_ROWS && (
+        <p className="soft">and {found.length - MOST_ROWS} more: search for them.</p>
+      )}
+    </>
+  );
+}
+
 interface PantryRowProps {
   readonly item: PantryItem;
   readonly options: LayOptions;
@@ -138,6 +167,7 @@ function PantryRow({ item, options }: PantryRowProps) {
   const frame = useBench((state) => state.frame);
   const nodes = useBench((state) => state.session.shot.nodes);
   const [looking, setLooking] = useState(false);
+  const [touched, setTouched] = useState(false);
   const { skeleton } = item.action;
   const figures = figuresKey(
     skeleton?.bones.map(({ id }) => id) ?? [],
@@ -157,8 +187,10 @@ function PantryRow({ item, options }: PantryRowProps) {
         bench.setDragged({ item, edit: LAYS[as], options: laid, frame: null });
       }}
       onDragEnd={() => bench.setDragged(null)}
+      onPointerEnter={() => setTouched(true)}
+      onPointerLeave={() => setTouched(false)}
     >
-      <FilmPicture film={item.film} label={item.action.name} />
+      <FilmPicture film={item.film} label={item.action.name} moves={touched} />
       <span className="pantry-words">
         <b>{item.action.name}</b>
         <span className="soft">
@@ -167,19 +199,21 @@ function PantryRow({ item, options }: PantryRowProps) {
         <Button size="small" onClick={() => bench.perform(LAYS[as], { action: item.action, frame, ...laid })}>
           {as === 'keys' ? 'Lay' : 'Place'} at {frame}
         </Button>
-        <Popover
-          trigger="click"
-          placement="left"
-          title={`A pose of “${item.action.name}”`}
-          content={<PoseOfAction action={item.action} options={laid} />}
-        >
-          <Button size="small" type="link">
-            A pose of it …
+        <span className="row-links">
+          <Popover
+            trigger="click"
+            placement="left"
+            title={`A pose of “${item.action.name}”`}
+            content={<PoseOfAction action={item.action} options={laid} />}
+          >
+            <Button size="small" type="link">
+              A pose …
+            </Button>
+          </Popover>
+          <Button size="small" type="link" onClick={() => setLooking(true)}>
+            What fits …
           </Button>
-        </Popover>
-        <Button size="small" type="link" onClick={() => setLooking(true)}>
-          What fits …
-        </Button>
+        </span>
       </span>
       {looking && (
         <MappingTable

@@ -34,6 +34,7 @@ import { SetPassPanel, SetWeightPanel } from './pass-panels.tsx';
 import { noteUse, useRecentEdits } from './recent-edits.ts';
 import { PlacementPanel } from './placement-panel.tsx';
 import { RescalePanel } from './rescale-panel.tsx';
+import { RoutinesDrawer } from './routines-drawer.tsx';
 import { SaveActionPanel } from './save-action-panel.tsx';
 import { SetValuePanel } from './set-value-panel.tsx';
 import { TangentsPanel } from './tangents-panel.tsx';
@@ -202,6 +203,7 @@ function GroupList({ group }: { readonly group: EditGroup }) {
           {edit.title}
         </button>
       ))}
+      {group === 'actions' && <RoutinesDrawer />}
       {group === 'actions' && <PantryDrawer />}
     </>
   );
