@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, test } from '@jest/globals';
 import { createApp } from './app.ts';
 
 const root = mkdtempSync(join(tmpdir(), 'kneader-server-'));
@@ -12,6 +12,7 @@ writeFileSync(join(root, 'assets', 'app-1a2b.js'), 'export {}');
 const LARGE = 'export const flour = 1;\n'.repeat(1000);
 writeFileSync(join(root, 'assets', 'large-1a2b.js'), LARGE);
 const app = await createApp(root);
+afterAll(() => app.close());
 const get = (url: string) => app.inject({ method: 'GET', url, headers: { host: 'localhost:4173' } });
 
 describe('the server', () => {
@@ -84,5 +85,46 @@ describe('the server', () => {
 
   test('without a built application it says what to run', async () => {
     await expect(createApp(join(root, 'assets'))).rejects.toThrow(/run “npm run build”/);
+  });
+});
+
+describe('the capture feed', () => {
+  const listen = async (url: string, headers: Record<string, string>, most: number) => {
+    const heard: Record<string, unknown>[] = [];
+    const socket = await app.injectWS(
+      url,
+      { headers: { host: 'localhost', ...headers } },
+      {
+        onInit: (made) =>
+          made.on('message', (data: Buffer) =>
+            heard.push(JSON.parse(String(data)) as Record<string, unknown>),
+          ),
+      },
+    );
+    const closed = new Promise<number>((resolve) => socket.on('close', resolve));
+    while (heard.length < most && socket.readyState === socket.OPEN)
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    if (heard.length >= most) socket.terminate();
+    return { heard, code: await closed };
+  };
+
+  test('says what it is, then sends samples at even times, the same for the same seed', async () => {
+    const { heard } = await listen('/feed?seed=3&rate=120', {}, 20);
+    expect(heard[0]).toMatchObject({ kind: 'hello', rate: 120 });
+    const channels = (heard[0]!['channels'] as string[]).length;
+    heard.slice(1, 20).forEach((sample, i) => {
+      expect(sample['time']).toBeCloseTo((i * 1000) / 120, 9);
+      expect(sample['values']).toHaveLength(channels);
+    });
+    const again = await listen('/feed?seed=3&rate=120', {}, 6);
+    expect(again.heard.slice(0, 6)).toEqual(heard.slice(0, 6));
+    const other = await listen('/feed?seed=4&rate=nonsense', {}, 3);
+    expect(other.heard[0]).toMatchObject({ rate: 60 });
+    expect(other.heard[1]!['values']).not.toEqual(heard[1]!['values']);
+  });
+
+  test('a page from elsewhere hears nothing', async () => {
+    const { heard, code } = await listen('/feed', { origin: 'http://elsewhere.example' }, 1);
+    expect([heard, code]).toEqual([[], 1008]);
   });
 });

@@ -3,8 +3,10 @@ import { existsSync } from 'node:fs';
 import { join, relative, sep } from 'node:path';
 import fastifyCompress from '@fastify/compress';
 import fastifyStatic from '@fastify/static';
+import fastifyWebsocket from '@fastify/websocket';
 import Fastify from 'fastify';
 import type { FastifyInstance, FastifyReply } from 'fastify';
+import { feedOptions, sendFeed } from './feed.ts';
 
 /** Ant Design writes its styles at run time, hence the one exception. */
 const POLICY = [
@@ -60,6 +62,16 @@ export async function createApp(root: string): Promise<FastifyInstance> {
         relative(root, path).startsWith(`assets${sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
       );
     },
+  });
+  await app.register(fastifyWebsocket, { options: { maxPayload: 1024 } });
+  app.get('/feed', { websocket: true }, (socket, request) => {
+    // A page from elsewhere may open a socket to any address: it is told by where it came from.
+    const { origin } = request.headers;
+    if (origin !== undefined && !OWN_NAMES.test(origin.replace(/^https?:\/\//, ''))) {
+      socket.close(1008, 'from elsewhere');
+      return;
+    }
+    sendFeed(socket, feedOptions(request.url));
   });
   // Routes of the application are the page's own business.
   app.setNotFoundHandler((request, reply) => {

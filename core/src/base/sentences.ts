@@ -292,6 +292,9 @@ export const sentences = {
   routineRefused: (step: number, title: string, sentence: string) =>
     `Step ${step}, ${title}, was refused, and nothing was changed: ${sentence}`,
 
+  // Recording
+  nothingRecorded: () => 'Nothing was recorded: no control was driven.',
+
   // Placements
   unknownPlacement: (id: string) => `The shot has no placement “${id}”.`,
   tooShortToPlace: () =>

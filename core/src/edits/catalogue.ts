@@ -82,6 +82,7 @@ import { crossPlacements } from './actions/cross-placements.ts';
 import { movePlacement } from './actions/move-placement.ts';
 import { placeAction } from './actions/place-action.ts';
 import { placementToKeys } from './actions/placement-to-keys.ts';
+import { recordTake } from './actions/record-take.ts';
 import { setPlacement } from './actions/set-placement.ts';
 import { blendActionPose } from './actions/blend-action-pose.ts';
 
@@ -177,4 +178,5 @@ export const EDITS: readonly Edit[] = [
   setPlacement,
   crossPlacements,
   placementToKeys,
+  recordTake,
 ];

@@ -404,5 +404,12 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
     { placement: 'again', before: 'reach' },
     { placement: 'reach' },
   ],
+  'actions.record': [
+    { start: 4, values: { 'arm_l.rz': [1, 5, 2, 9], 'hips.ty': [0, 3] } },
+    { start: 20, values: { 'arm_l.ry': [4, 4, 5, 8, 2, 1, 0, 3] }, onto: 'pose' },
+    { start: 4, values: { 'tail.rz': [1] } },
+    { start: 4, values: {}, onto: 'lift' },
+    { start: 4, values: { 'arm_l.rz': [1, 2] }, onto: 'lift' },
+  ],
   'actions.toKeys': [{ placement: 'reach' }, { placement: 'again', onto: 'pass' }, { placement: 'gone' }],
 };

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
-import { rebuild } from '../../curve/rebuild.ts';
+import { later } from '../../curve/later.ts';
 import { withLayer } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
@@ -46,10 +46,7 @@ export function movedTo(
     ...block,
     range: { ...block.range, start: frame, end: end + by },
     settings: { ...block.settings, first: block.settings.first + by },
-    weight:
-      block.weight.times.length > 1
-        ? rebuild(block.weight, null, ({ times }) => times.forEach((time, i) => (times[i] = time + by)))
-        : block.weight,
+    weight: block.weight.times.length > 1 ? later(block.weight, by) : block.weight,
   }));
   const fitted = withCrossingsFitted(moved);
   const { shot: after, finding: grown } = grownTo(fitted.shot, end + by);

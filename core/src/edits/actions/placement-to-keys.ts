@@ -11,8 +11,9 @@ import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { curveWithin } from '../../curve/curve-through.ts';
 import { joinedParts } from '../../curve/joined-parts.ts';
+import { later } from '../../curve/later.ts';
 import { partOf } from '../../curve/part.ts';
-import { buildCurve, rebuild } from '../../curve/rebuild.ts';
+import { buildCurve } from '../../curve/rebuild.ts';
 import { retimedBy } from '../../curve/retimed-by.ts';
 import { landingsOf } from '../../layers/placements/block-time.ts';
 import { actionOf, movesNothing, ownSignals } from '../../layers/placements/placement.ts';
@@ -146,11 +147,6 @@ function ownCurve({ weight, settings, members }: Placement, stored: Curve, node:
   const rounds = Array.from({ length: repeats }, (_, round) => later(part, first + round * length));
   return rounds.length > 1 ? joinedParts(part, rounds) : rounds[0]!;
 }
-
-const later = (curve: Curve, by: number): Curve =>
-  by === 0
-    ? curve
-    : rebuild(curve, null, ({ times }) => times.forEach((time, row) => (times[row] = time + by)));
 
 /** What is not keyed stays at rest beyond the block. */
 function orStill(curve: Curve, channel: ChannelId, { start, end }: FrameRange): Curve {

@@ -1,0 +1,48 @@
+/** What a capture feed sends: one text message for each sample, after one that says what it is. */
+import { z } from 'zod';
+
+const MOST_CHANNELS = 2000;
+
+export const feedHello = z.object({
+  kind: z.literal('hello'),
+  name: z.string().max(80),
+  /** Samples in a second. */
+  rate: z.number().positive().max(1000),
+  channels: z.array(z.string()).min(1).max(MOST_CHANNELS),
+});
+export const feedSample = z.object({
+  kind: z.literal('sample'),
+  /** ms of the feed's own clock. */
+  time: z.number(),
+  /** In the order of the channels. */
+  values: z.array(z.number()),
+});
+export type FeedHello = z.infer<typeof feedHello>;
+export type FeedSample = z.infer<typeof feedSample>;
+
+const message = z.discriminatedUnion('kind', [feedHello, feedSample]);
+
+/** A message as it came, or null for nonsense. */
+export function readFeedMessage(text: unknown): FeedHello | FeedSample | null {
+  if (typeof text !== 'string' || text.length > 1e6) return null;
+  try {
+    return message.parse(JSON.parse(text));
+  } catch {
+    return null;
+  }
+}
+
+/**
+ * From the feed's clock to this one's: the least delay that was seen is taken for none, since neither side knows the other's time. What a message
+ * took beyond that is its latency.
+ */
+export class FeedClock {
+  private offset = Infinity;
+
+  /** @returns when the sample was made, on this clock, and by how much it came late, ms */
+  heard(time: number, now: number): { readonly made: number; readonly late: number } {
+    this.offset = Math.min(this.offset, now - time);
+    const made = time + this.offset;
+    return { made, late: now - made };
+  }
+}
