@@ -376,4 +376,8 @@ useBench.subscribe((now, was) => {
   if (now.session.shot.range === was.session.shot.range) return;
   const [frame, held] = [within(now.frame), within(now.held)];
   if (frame !== now.frame || held !== now.held) set({ frame, held });
+  // Whoever saw its end sees it when the shot has grown.
+  const [before, after] = [was.session.shot.range.end, now.session.shot.range.end];
+  const saw = now.id === was.id && now.to >= before && now.to < after;
+  if (saw) set({ to: after + Math.max(1, (after - now.from) * 0.04) });
 });

@@ -29,6 +29,9 @@ const PLAIN: LayOptions = {
   heights: true,
 };
 
+/** As it was chosen last, while the application is open. */
+let remembered = PLAIN;
+
 /** What is done from here. */
 const LAID: ReadonlySet<string> = new Set(['actions.apply', 'actions.place', 'actions.blendPose']);
 
@@ -47,10 +50,10 @@ const LAYS = { keys: 'actions.apply', block: 'actions.place' } as const;
 /** The pantry on the bench: an action is dragged onto the lanes, or laid at the play-head. */
 export function ApplyActionPanel() {
   const pantry = usePantry();
-  const [options, setOptions] = useState(PLAIN);
+  const [options, setOptions] = useState(remembered);
   const characters = useBench((state) => state.session.shot.characters);
   const report = useBench((state) => (LAID.has(state.report?.edit ?? '') ? state.report!.report : null));
-  const set = (change: Partial<LayOptions>) => setOptions({ ...options, ...change });
+  const set = (change: Partial<LayOptions>) => setOptions((remembered = { ...options, ...change }));
   return (
     <div className="edit-body">
       <p className="soft summary">Drag an action onto the lanes; what it will cover shows before it lands.</p>

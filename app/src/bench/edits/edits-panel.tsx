@@ -32,6 +32,7 @@ import { PasteKeysPanel } from './paste-keys-panel.tsx';
 import { PastePosePanel } from './paste-pose-panel.tsx';
 import { SetPassPanel, SetWeightPanel } from './pass-panels.tsx';
 import { noteUse, useRecentEdits } from './recent-edits.ts';
+import { RecordPanel } from '../record/record-panel.tsx';
 import { PlacementPanel } from './placement-panel.tsx';
 import { RescalePanel } from './rescale-panel.tsx';
 import { RoutinesDrawer } from './routines-drawer.tsx';
@@ -83,6 +84,7 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.apply': ApplyActionPanel,
   'actions.blendPose': ApplyActionPanel,
   'actions.place': ApplyActionPanel,
+  'actions.record': RecordPanel,
   'actions.setPlacement': PlacementPanel,
 };
 

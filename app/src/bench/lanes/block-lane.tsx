@@ -86,6 +86,8 @@ export function BlockTrack({ block }: { readonly block: Layer }) {
       <div
         role="button"
         tabIndex={0}
+        // The arrows are its own: see keys/key-owner.ts.
+        data-arrows
         aria-label={`${block.name}, frames ${tidy(range.start)} to ${tidy(range.end)}`}
         aria-pressed={turned}
         className={`block${turned ? ' on' : ''}${block.muted ? ' muted' : ''}${block.locked ? ' locked' : ''}`}

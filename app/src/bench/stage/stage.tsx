@@ -17,6 +17,8 @@ import { StageRoom } from './stage-room.tsx';
 import { StageLayerNote } from './stage-layer-note.tsx';
 import { StageRelations } from './stage-relations.tsx';
 import { StageHandle } from './stage-handle.tsx';
+import { StagePointerReader } from './stage-pointer-reader.tsx';
+import { RecordOverlay } from '../record/record-overlay.tsx';
 import { StageVariants } from './stage-variants.tsx';
 
 /** The 3D view: the figure as it is, the motion before as an outline behind it, and a handle on what is selected. */
@@ -57,6 +59,7 @@ export function Stage() {
             <StageFigure shading={shading} />
             <StageArcs />
             <StageHandle />
+            <StagePointerReader />
             <StageRelations />
           </>
         )}
@@ -129,6 +132,7 @@ export function Stage() {
         </p>
       )}
       <StageLayerNote />
+      <RecordOverlay />
       {comparison === 'before' && <span className="stage-note">Before</span>}
       {playing && !HAS_GRAPHICS_CARD && (
         <span className="stage-coarse soft">No graphics card: half as fine while it plays</span>

@@ -1,0 +1,229 @@
+/** The night round's way: recorded from the feed, saved, placed over a new walk, stretched, crossed, turned to keys. */
+import type { Page } from '@playwright/test';
+import {
+  animated,
+  downloaded,
+  edits,
+  expect,
+  exportedGlb,
+  goToFrame,
+  history,
+  lanes,
+  markRange,
+  openEdit,
+  pick,
+  saved,
+  takeDemo,
+  test,
+  touchControl,
+  tryWholeWalk,
+} from './helpers.ts';
+
+/** A whole walk of four rounds, 0 to 127. */
+async function wholeWalk(page: Page): Promise<void> {
+  await takeDemo(page, 'Night round');
+  await tryWholeWalk(page);
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await openEdit(page, 'Loop');
+  await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('4');
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await expect(page.getByText('of 0–127')).toBeVisible();
+}
+const block = (page: Page, name: string) =>
+  lanes(page).getByRole('button', { name: new RegExp(`^${name}, frames`) });
+const row = (page: Page, name: string) => edits(page).getByRole('listitem', { name, exact: true });
+
+test('Night round: grumbled from the feed, placed over a new walk, crossed with a sneeze, turned to keys', async ({
+  page,
+}) => {
+  await page.goto('/pantry');
+  await page.getByRole('button', { name: 'Lay out the shelf' }).click();
+  await expect(page.getByRole('article')).toHaveCount(6);
+
+  await test.step('three seconds of the upper body, counted in, over the walk', async () => {
+    await wholeWalk(page);
+    await markRange(page, 0, 71);
+    await openEdit(page, 'Record');
+    await pick(page, 'From', 'capture feed');
+    await edits(page).getByRole('spinbutton', { name: 'Count-in' }).fill('1');
+    await edits(page).getByRole('textbox', { name: 'Name of the take' }).fill('Grumble');
+    await edits(page).getByRole('button', { name: 'Start', exact: true }).click();
+    await expect(page.getByRole('status').filter({ hasText: /^1$/ })).toBeVisible();
+    await expect(page.getByRole('status').filter({ hasText: 'recording' })).toBeVisible();
+    await expect(history(page).getByRole('button', { name: 'Record' })).toHaveCount(1, { timeout: 15_000 });
+    await expect(edits(page)).toContainText('It counts from 0 to 71');
+    await expect(edits(page)).toContainText(/latency \d+ ms|channels/);
+  });
+
+  await test.step('cleaned, and saved with tags', async () => {
+    await page.getByRole('group', { name: 'Body parts' }).getByText('All', { exact: true }).click();
+    await openEdit(page, 'Thin');
+    await expect(edits(page).getByRole('status', { name: 'Report' })).toContainText('keys');
+    await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+    await openEdit(page, 'Save as action');
+    await edits(page).getByText('The chosen layer alone, not what shows').click();
+    await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Grumble');
+    await edits(page).getByRole('combobox', { name: 'Tags' }).fill('night');
+    await page.keyboard.press('Enter');
+    await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+    await expect(edits(page)).toContainText('Saved to the pantry.');
+    // The very same again is not kept twice.
+    await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Mutter');
+    await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+    await expect(edits(page)).toContainText('in the pantry already, as “Grumble”');
+  });
+
+  await wholeWalk(page);
+  const plain = await exportedGlb(page);
+  await test.step('placed over a new walk by dragging, the feet untouched', async () => {
+    await openEdit(page, 'Apply action');
+    await pick(page, 'It is laid', 'as a block');
+    await row(page, 'Grumble').dragTo(page.getByRole('application', { name: 'Curves' }), {
+      targetPosition: { x: 60, y: 40 },
+    });
+    await expect(history(page).getByRole('button', { name: 'Place action' })).toHaveCount(1);
+    const over = await exportedGlb(page);
+    for (const foot of ['foot_l', 'foot_r', 'toe_l'])
+      expect(animated(over, foot, 'rotation')).toEqual(animated(plain, foot, 'rotation'));
+    expect(animated(over, 'head', 'rotation')).not.toEqual(animated(plain, 'head', 'rotation'));
+  });
+
+  await test.step('dragged later, stretched, repeated', async () => {
+    const place = (await block(page, 'Grumble').boundingBox())!;
+    const before = await block(page, 'Grumble').getAttribute('aria-label');
+    await page.mouse.move(place.x + place.width / 2, place.y + 14);
+    await page.mouse.down();
+    await page.mouse.move(place.x + place.width / 2 - 30, place.y + 14, { steps: 5 });
+    await page.mouse.up();
+    await expect(block(page, 'Grumble')).not.toHaveAttribute('aria-label', before!);
+    await block(page, 'Grumble').focus();
+    await page.keyboard.press('Enter');
+    await edits(page).getByRole('spinbutton', { name: 'As long' }).fill('1.5');
+    await page.keyboard.press('Enter');
+    await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('2');
+    await page.keyboard.press('Enter');
+    await expect(block(page, 'Grumble')).toContainText(/150 %.*× 2/);
+  });
+
+  await test.step('crossed with Sneeze', async () => {
+    const end = Number(/to ([\d.]+)/.exec((await block(page, 'Grumble').getAttribute('aria-label'))!)![1]);
+    await goToFrame(page, Math.floor(end) - 10);
+    await openEdit(page, 'Apply action');
+    await row(page, 'Sneeze')
+      .getByRole('button', { name: /^Place at/ })
+      .click();
+    await block(page, 'Sneeze').focus();
+    await page.keyboard.press('Enter');
+    await edits(page).getByRole('spinbutton', { name: 'Crosses over' }).fill('8');
+    await edits(page).getByRole('button', { name: 'Cross with the one before' }).click();
+    await expect(edits(page)).toContainText(/“Grumble” gives way to “Sneeze” from frame/);
+    await expect(edits(page).getByText('Grumble gives way: undo')).toBeVisible();
+  });
+
+  await test.step('one pose of Wave for the left arm', async () => {
+    await goToFrame(page, 14);
+    await page.getByRole('button', { name: 'Left arm' }).click();
+    await openEdit(page, 'Apply action');
+    await row(page, 'Wave').getByRole('button', { name: 'A pose …' }).click();
+    await page.getByRole('spinbutton', { name: 'Its frame' }).fill('14');
+    await page.getByRole('spinbutton', { name: 'Amount, %' }).fill('60');
+    await page.getByRole('button', { name: 'Blend in at 14' }).click();
+    await expect(edits(page)).toContainText('channels keyed');
+    await page.keyboard.press('Escape');
+  });
+
+  await test.step('moved by the keyboard, then turned to keys', async () => {
+    await block(page, 'Sneeze').focus();
+    const before = await block(page, 'Sneeze').getAttribute('aria-label');
+    await page.keyboard.press('ArrowRight');
+    await expect(block(page, 'Sneeze')).not.toHaveAttribute('aria-label', before!);
+    await page.keyboard.press('Enter');
+    await edits(page).getByRole('button', { name: 'Turn to keys' }).click();
+    await expect(history(page).getByRole('button', { name: 'Turn placement to keys' })).toHaveCount(1);
+    await expect(block(page, 'Sneeze')).toHaveCount(0);
+    await saved(page);
+  });
+
+  await test.step('a sneeze of the shelf on Nib', async () => {
+    await takeDemo(page, 'Oven door');
+    await openEdit(page, 'Apply action');
+    await pick(page, 'It is laid', 'as keys');
+    await pick(page, 'Onto', 'Nib');
+    await pick(page, 'Match', 'by name, then by structure');
+    await row(page, 'Sneeze')
+      .getByRole('button', { name: /^Lay at/ })
+      .click();
+    await expect(edits(page)).toContainText('Not found by name');
+    await touchControl(page, 'skull');
+    await expect(page.locator('.channel-name[title="skull.rx"]')).toBeVisible();
+  });
+});
+
+test('The pantry as a file in another browser: nothing doubled, and removal undone', async ({
+  page,
+  browser,
+}) => {
+  await page.goto('/pantry');
+  await page.getByRole('button', { name: 'Lay out the shelf' }).click();
+  await expect(page.getByRole('article')).toHaveCount(6);
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: /Save all 6/ }).click();
+  const zip = await downloaded(await waiting);
+
+  const other = await (await browser.newContext()).newPage();
+  await other.goto(`${new URL(page.url()).origin}/pantry`);
+  const open = async (name: string, buffer: Buffer) =>
+    other.locator('input[type=file]').setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
+  await open('actions.zip', zip);
+  await expect(other.getByRole('article')).toHaveCount(6);
+  await open('actions.zip', zip);
+  await expect(other.getByText(/6 in the pantry already, not kept twice/)).toBeVisible();
+  await expect(other.getByRole('article')).toHaveCount(6);
+  await open('cut.zip', zip.subarray(0, 900));
+  await expect(other.getByText('One file was not opened')).toBeVisible();
+
+  await other.getByRole('button', { name: 'Remove Wave' }).click();
+  await expect(other.getByRole('article')).toHaveCount(5);
+  await other.getByRole('button', { name: 'Undo' }).click();
+  await expect(other.getByRole('article', { name: 'Wave' })).toBeVisible();
+  await other.getByRole('checkbox', { name: 'Choose Wave' }).click();
+  await other.getByRole('checkbox', { name: 'Choose Nod' }).click();
+  await other.getByRole('button', { name: 'Compare' }).click();
+  await expect(other.getByRole('dialog')).toContainText(/head\.rx.*only in the/);
+  await other.close();
+});
+
+test('Recorded by the pointer with the page throttled four times: a sample on every frame, on the way of the hand', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Dough toss (captured)');
+  await touchControl(page, 'chest');
+  await page.locator('.channel-name[title="chest.ry"]').click();
+  await markRange(page, 0, 60);
+  await openEdit(page, 'Record');
+  await pick(page, 'From', 'pointer, up and down');
+  await edits(page).getByRole('spinbutton', { name: 'Count-in' }).fill('1');
+  await page.mouse.move(500, 600);
+  const throttle = await page.context().newCDPSession(page);
+  await throttle.send('Emulation.setCPUThrottlingRate', { rate: 4 });
+  await edits(page).getByRole('button', { name: 'Start', exact: true }).press('Enter');
+  // Up by five pixels every few milliseconds, until it is over.
+  for (let step = 0; step < 90; step += 1) {
+    await page.mouse.move(500, 600 - 5 * step);
+    await page.waitForTimeout(12);
+  }
+  await expect(history(page).getByRole('button', { name: 'Record' })).toHaveCount(1, { timeout: 20_000 });
+  await throttle.send('Emulation.setCPUThrottlingRate', { rate: 1 });
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('menuitem', { name: /Shot file/ }).click();
+  const file = JSON.parse((await downloaded(await waiting)).toString('utf8')) as {
+    layers: { curves: Record<string, { times: number[]; values: number[] }> }[];
+  };
+  const { times, values } = file.layers[0]!.curves['chest.ry']!;
+  expect(times).toEqual(times.map((_, i) => i));
+  expect(times.length).toBeGreaterThan(58);
+  // The hand only ever went up, and so does what it drove.
+  expect(values.every((value, i) => i === 0 || value >= values[i - 1]! - 1e-9)).toBe(true);
+  expect(values.at(-1)! - values[0]!).toBeGreaterThan(5);
+});
