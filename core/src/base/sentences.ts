@@ -297,6 +297,7 @@ export const sentences = {
 
   // Placements
   unknownPlacement: (id: string) => `The shot has no placement “${id}”.`,
+  unknownAction: (id: string) => `The shot has no action “${id}”.`,
   tooShortToPlace: () =>
     'The action is a single pose: a block needs a frame and more. Blend the pose in instead.',
   placedTwice: (name: string, frame: number) =>

@@ -82,6 +82,9 @@ import { crossPlacements } from './actions/cross-placements.ts';
 import { movePlacement } from './actions/move-placement.ts';
 import { placeAction } from './actions/place-action.ts';
 import { placementToKeys } from './actions/placement-to-keys.ts';
+import { mapAction } from './actions/map-onto.ts';
+import { renewAction } from './actions/renew-action.ts';
+import { savePose } from './actions/save-pose.ts';
 import { recordTake } from './actions/record-take.ts';
 import { setPlacement } from './actions/set-placement.ts';
 import { blendActionPose } from './actions/blend-action-pose.ts';
@@ -171,6 +174,7 @@ export const EDITS: readonly Edit[] = [
   bakeNodes,
   steadyInCamera,
   saveAction,
+  savePose,
   applyAction,
   blendActionPose,
   placeAction,
@@ -178,5 +182,7 @@ export const EDITS: readonly Edit[] = [
   setPlacement,
   crossPlacements,
   placementToKeys,
+  renewAction,
+  mapAction,
   recordTake,
 ];

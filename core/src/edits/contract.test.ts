@@ -34,8 +34,22 @@ function layersOf(shot: Shot): Map<string, Curve> {
   return all;
 }
 
+/** What is refused, or meant, alike on every shot, is tried on these. */
+const ALIKE: Readonly<Record<string, readonly string[]>> = {
+  'a range turned round': ['a plain shot', 'passes, filters and a variant'],
+  'what is not there': [
+    'a plain shot',
+    'a locked key',
+    'passes, filters and a variant',
+    'relations and a limb',
+  ],
+};
 const cases = Object.keys(SHOTS)
-  .flatMap((shot) => Object.keys(SELECTIONS).map((selection) => [shot, selection] as const))
+  .flatMap((shot) =>
+    Object.keys(SELECTIONS)
+      .filter((selection) => ALIKE[selection]?.includes(shot) ?? true)
+      .map((selection) => [shot, selection] as const),
+  )
   .concat(Object.keys(WEIGHTS).map((selection) => ['passes, filters and a variant', selection] as const));
 const selectionOf = (name: string) => SELECTIONS[name] ?? WEIGHTS[name]!;
 

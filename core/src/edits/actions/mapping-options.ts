@@ -7,6 +7,7 @@ import type { Carried } from '../../shot/mapping/carry-over.ts';
 import { mapAction } from '../../shot/mapping/map-action.ts';
 import type { Mapped } from '../../shot/mapping/map-action.ts';
 import type { Shot } from '../../shot/shot.ts';
+import { flippedAction } from './flipped-action.ts';
 
 export const mappingOptions = {
   match: z
@@ -25,6 +26,10 @@ export const mappingOptions = {
     title: 'Places by height',
     description: 'Positions are scaled as the heights of the two figures are.',
   }),
+  flipped: z.boolean().default(false).meta({
+    title: 'Flipped',
+    description: 'Left and right change places.',
+  }),
   pairs: z.record(z.string(), z.string().nullable()).default({}).meta({
     title: 'Pairs',
     description: 'Its joints and those of this shot, or none, said by hand.',
@@ -35,6 +40,7 @@ export interface MappingChoice {
   readonly match: 'names' | 'both' | 'structure';
   readonly character: string | null;
   readonly heights: boolean;
+  readonly flipped: boolean;
   readonly pairs: Readonly<Record<string, string | null>>;
 }
 
@@ -42,11 +48,12 @@ export interface MappingChoice {
 export function mappedAction(
   shot: Shot,
   action: Action,
-  { match, character, heights, pairs }: MappingChoice,
+  { match, character, heights, flipped, pairs }: MappingChoice,
 ): Mapped {
   if (character !== null && !shot.characters.some(({ id }) => id === character))
     refuse('unknownCharacter', {}, character);
-  return mapAction(shot, action, { by: match, character, scaled: heights, byHand: pairs });
+  const mapped = mapAction(shot, action, { by: match, character, scaled: heights, byHand: pairs });
+  return flipped ? { ...mapped, curves: flippedAction(shot, mapped.curves, action.range.end) } : mapped;
 }
 
 /** Bones that lie so many degrees apart at rest, or differ by this part of their length, are said. */

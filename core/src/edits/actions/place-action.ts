@@ -114,7 +114,8 @@ function nameFor(shot: Shot, name: string): string {
   return shot.layers.some((layer) => layer.name === name) ? '' : name.slice(0, 60);
 }
 
-function tableOf(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, stretch: number): CurveTable {
+/** A table beside the shot's nodes, in the shot's frames. */
+export function tableOf(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, stretch: number): CurveTable {
   const rig = rigOf(shot);
   const table: (Record<string, Curve> | undefined)[] = [];
   for (const [id, curve] of curves) {
@@ -141,7 +142,7 @@ export function storedIn(
   return { stored, held: [...actions, stored] };
 }
 
-function sameTable({ nodes }: Shot, a: CurveTable, b: CurveTable): boolean {
+export function sameTable({ nodes }: Shot, a: CurveTable, b: CurveTable): boolean {
   const [ours, theirs] = [new Map(curvesIn(a, nodes)), new Map(curvesIn(b, nodes))];
   return (
     ours.size === theirs.size &&

@@ -22,6 +22,18 @@ import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { changeTargets, lockedKeysFinding } from '../targets.ts';
 
+/** What a saved action is called, and found by. */
+export const nameAndWords = {
+  name: z
+    .string()
+    .trim()
+    .min(1)
+    .max(80)
+    .meta({ title: 'Name', description: 'What the action is called in the pantry.' }),
+  tags: z.array(z.string()).default([]).meta({ title: 'Tags', description: 'Words to find it by.' }),
+  notes: z.string().max(2000).default('').meta({ title: 'Notes' }),
+};
+
 export const saveAction = defineEdit({
   id: 'actions.save',
   title: 'Save as action',
@@ -31,14 +43,7 @@ export const saveAction = defineEdit({
   needs: 'channels',
   locks: 'none',
   options: z.object({
-    name: z
-      .string()
-      .trim()
-      .min(1)
-      .max(80)
-      .meta({ title: 'Name', description: 'What the action is called in the pantry.' }),
-    tags: z.array(z.string()).default([]).meta({ title: 'Tags', description: 'Words to find it by.' }),
-    notes: z.string().max(2000).default('').meta({ title: 'Notes' }),
+    ...nameAndWords,
     kinds: z
       .array(z.enum(CHANNEL_KINDS))
       .default([...CHANNEL_KINDS])
@@ -83,7 +88,6 @@ export const saveAction = defineEdit({
     }
     for (const [channel, curve] of framesShown(shot, sampled, range)) curves.set(channel, curve);
     if (curves.size === 0) return refused(shot, selection, finding('emptyAction', {}));
-    const roots = shot.nodes.filter((node) => node.parent === null).map((node) => node.id);
     const action: ActionJson = {
       format: 'kneader-action',
       version: ACTION_VERSION,
@@ -94,8 +98,8 @@ export const saveAction = defineEdit({
       rate: shot.rate,
       length: range.end - range.start,
       curves: curvesToJson(curves),
-      skeleton: plainSkeleton(shot, channels),
-      roots: roots.filter((id) => channels.some((channel) => splitChannel(channel).node === id)),
+      skeleton: skeletonAround(shot, channels),
+      roots: rootsAmong(shot, channels),
     };
     const findings: Finding[] = [finding('coveredRange', {}, range.start, range.end)];
     if (ends > 0) findings.push(finding('endsKeyed', {}, ends));
@@ -129,8 +133,14 @@ export const saveAction = defineEdit({
   },
 });
 
+/** Those of the channels' nodes that nothing carries. */
+export const rootsAmong = (shot: Shot, channels: readonly ChannelId[]): string[] => {
+  const nodes = new Set(channels.map((id) => splitChannel(id).node));
+  return shot.nodes.filter(({ id, parent }) => parent === null && nodes.has(id)).map(({ id }) => id);
+};
+
 /** The skeleton of the character that most of the channels belong to. */
-function plainSkeleton(shot: Shot, channels: readonly ChannelId[]): ActionJson['skeleton'] {
+export function skeletonAround(shot: Shot, channels: readonly ChannelId[]): ActionJson['skeleton'] {
   const { bones, facing } = skeletonOf(
     shot,
     characterOf(

@@ -25,7 +25,10 @@ export interface FlippedCurves {
   readonly keyedAnew: readonly string[];
 }
 
-/** @param left controls that are neither flipped nor flipped onto; @param ends which parts get keys on their ends */
+/**
+ * @param left controls that are neither flipped nor flipped onto; @param ends which parts get keys on their ends
+ * @param looks the frames at which it is found out about which plane, where that goes along with the figure
+ */
 export function flippedCurves(
   shot: Shot,
   layer: string | null,
@@ -34,9 +37,11 @@ export function flippedCurves(
   range: FrameRange,
   ends: 'always' | 'cut',
   choice: PlaneChoice,
+  looks: readonly number[] = [0, 0.25, 0.5, 0.75, 1].map(
+    (part) => range.start + part * (range.end - range.start),
+  ),
 ): FlippedCurves {
   const rig = rigOf(shot);
-  const looks = [0, 0.25, 0.5, 0.75, 1].map((part) => range.start + part * (range.end - range.start));
   const mirroringOf = mirrorings(
     shot,
     looks.map((frame) => valuesAt(shot, frame)),

@@ -1,0 +1,41 @@
+/** Map an action: the same motion as an action of the character here, to be kept beside the other. */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import { curvesToJson } from '../../shot/action.ts';
+import type { ActionJson } from '../../shot/action.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { actionOnShot, actionOption } from './action-on-shot.ts';
+import { mappingOptions } from './mapping-options.ts';
+import { rootsAmong, skeletonAround } from './save-action.ts';
+
+export const mapAction = defineEdit({
+  id: 'actions.map',
+  title: 'Map action',
+  summary: 'Makes a saved action one of a character of this shot; the shot stays as it is.',
+  words: 'retarget transfer character flip mirror convert',
+  group: 'actions',
+  locks: 'none',
+  options: z.object({ action: actionOption, ...mappingOptions }),
+  run(shot, selection, { action, ...choice }) {
+    const taken = actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
+    if (taken.meant.length === 0)
+      return refused(
+        shot,
+        selection,
+        ...(taken.findings.length > 0 ? taken.findings : [finding('emptyAction', {})]),
+      );
+    const channels = [...taken.curves.keys()];
+    const made: ActionJson = {
+      ...action,
+      name: `${action.name.slice(0, 60)} on ${shot.name}`.slice(0, 80),
+      curves: curvesToJson(taken.curves),
+      skeleton: skeletonAround(shot, channels),
+      roots: rootsAmong(shot, channels),
+    };
+    return outcome(shot, shot, selection, {
+      made,
+      findings: taken.findings,
+      measures: [{ name: 'channels', value: channels.length, unit: '' }],
+    });
+  },
+});
