@@ -53,7 +53,7 @@ export type { StoredPose } from './shot/stored-pose.ts';
 export { copyKeys, copyWhatShows, readClip, showsOtherwise } from './shot/clip.ts';
 export type { ClipJson } from './shot/clip.ts';
 export { actionSchema, readAction } from './shot/action.ts';
-export { shotOfAction } from './shot/action-shot.ts';
+export { shotOfAction } from './interchange/action-shot.ts';
 export { compareActions, contentOf } from './shot/compare-actions.ts';
 export type { Comparison as ActionComparison } from './shot/compare-actions.ts';
 export type { Action, ActionJson } from './shot/action.ts';

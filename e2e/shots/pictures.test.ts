@@ -8,6 +8,7 @@ import {
   history,
   lanes,
   openEdit,
+  pick,
   reportNumber,
   saved,
   takeDemo,
@@ -60,6 +61,57 @@ test('a picture of the stack', async ({ page }) => {
   await page.getByRole('button', { name: 'Side by side' }).click();
   await goToFrame(page, 13);
   await take(page, 'bench-stack');
+});
+
+test('a picture of placements and of routines', async ({ page }) => {
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await page.goto('/pantry');
+  await page.getByRole('button', { name: 'Lay out the shelf' }).click();
+  await expect(page.getByRole('article')).toHaveCount(6);
+  await takeDemo(page, 'Night round');
+  await tryWholeWalk(page);
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await openEdit(page, 'Loop');
+  await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('4');
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await expect(page.getByText('of 0–127')).toBeVisible();
+  await goToFrame(page, 70);
+  await openEdit(page, 'Record');
+  await pick(page, 'From', 'capture feed');
+  await edits(page).getByRole('spinbutton', { name: 'Count-in' }).fill('0');
+  await edits(page).getByRole('textbox', { name: 'Name of the take' }).fill('Grumble');
+  await edits(page).getByRole('button', { name: 'Start', exact: true }).click();
+  await expect(history(page).getByRole('button', { name: 'Record' })).toHaveCount(1, { timeout: 15_000 });
+  await openEdit(page, 'Apply action');
+  await pick(page, 'It is laid', 'as a block');
+  for (const [name, frame] of [
+    ['Sigh', 0],
+    ['Sneeze', 50],
+  ] as const) {
+    await goToFrame(page, frame);
+    await edits(page)
+      .getByRole('listitem', { name, exact: true })
+      .getByRole('button', { name: /^Place/ })
+      .click();
+  }
+  await lanes(page)
+    .getByRole('button', { name: /^Sneeze, frames/ })
+    .focus();
+  await page.keyboard.press('Enter');
+  await edits(page).getByRole('button', { name: 'Cross with the one before' }).click();
+  await expect(edits(page)).toContainText('gives way to');
+  await goToFrame(page, 70);
+  await take(page, 'bench-placements');
+  await page.getByRole('button', { name: 'Save as routine …' }).click();
+  await page.getByRole('textbox', { name: 'Name of the routine' }).fill('Whole walk, looped');
+  for (const step of ['Record', 'Place action', 'Cross placements'])
+    for (const box of await page.getByRole('dialog').getByRole('checkbox', { name: step }).all())
+      await box.click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
+  await saved(page);
+  await page.goto('/routines');
+  await expect(page.getByRole('article')).toHaveCount(1);
+  await take(page, 'routines');
 });
 
 test('pictures of the main views', async ({ page }) => {
@@ -179,7 +231,8 @@ test('pictures of the main views', async ({ page }) => {
   await take(page, 'help');
 
   await page.goto('/pantry');
-  await expect(page.getByRole('article', { name: 'Wave' })).toBeVisible();
+  await page.getByRole('button', { name: 'Lay out the shelf' }).click();
+  await expect(page.getByRole('article', { name: 'Sneeze' })).toBeVisible();
   await take(page, 'pantry');
   await page.goto('/');
   await expect(page.getByRole('article', { name: 'Demo: Night round' })).toBeVisible();

@@ -79,6 +79,37 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
       '“Back to joints” takes a goal away again.',
     ],
   },
+  {
+    task: 'Lay a saved action over a shot',
+    steps: [
+      'Open Apply action, choose “as a block”, and drag the action onto the lanes: the keys below stay.',
+      'Drag the block to move it, its ends to cut it, its end with Shift to stretch it; the marks above are its ramps.',
+      'Touch it for numbers: part, times, weight, adds, and crossing it with the one before. “Turn to keys” when it is right.',
+    ],
+  },
+  {
+    task: 'Lay an action on another character',
+    steps: [
+      'Open Apply action; choose the character under Onto, and match by name, then by structure.',
+      '“What fits …” shows which joint stands for which; put it right by hand, and it is remembered for the two.',
+      '“More” keeps it as an action of that figure.',
+    ],
+  },
+  {
+    task: 'Perform it with the pointer, or from a feed',
+    steps: [
+      'Choose channels, or one control, and mark a range; open Record and choose where it comes from.',
+      'Start: it is counted in, and the take lies on a pass of its own. Over that pass, only what is driven changes.',
+      'Thin it, then Save as action.',
+    ],
+  },
+  {
+    task: 'Do the same to many shots',
+    steps: [
+      'Do it once. Under History choose “Save as routine …”, with the steps that shall be done again.',
+      'Run it from Actions on what is selected, or on the page of routines on many shots; “kneader routine” does it over files.',
+    ],
+  },
 ];
 
 export const HANDS: readonly (readonly [string, string])[] = [
@@ -100,6 +131,10 @@ export const HANDS: readonly (readonly [string, string])[] = [
     'changes the weight there, or when; a double-click makes one; a click shows it among the curves, to be edited like any other',
   ],
   ['Drag the edge of a space', 'moves the switch; the control stays where it is'],
+  [
+    'Drag a block',
+    'moves a placed action; its ends cut it, with Shift stretch it; by keyboard the arrows move it, with Shift its end',
+  ],
   ['Drag a pose', 'changes the gap before it; everything later ripples'],
   ['Drag a value', 'changes it; Alt fine, Shift coarse'],
   ['Drag a bead of an arc', 'poses the figure on that frame'],
@@ -135,5 +170,12 @@ export const WORDS: readonly (readonly [string, string])[] = [
   ['match', 'a control is carried by something else over a range, and moves as it did'],
   ['goal, pole', 'what the end of a limb reaches for; what its middle joint bends toward'],
   ['variant', 'a named state of the stack, to show somebody a choice'],
-  ['pantry', 'where saved actions live'],
+  ['pantry', 'where saved actions live, in folders, with what they were before'],
+  [
+    'placement, block',
+    'an action that lies over the motion and can be moved, cut, stretched, repeated, crossed',
+  ],
+  ['cross', 'one placement gives way to the next: together they are one'],
+  ['take', 'what was recorded, on a pass of its own'],
+  ['routine', 'a run of edits, saved to be done again elsewhere'],
 ];

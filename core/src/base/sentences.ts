@@ -297,6 +297,10 @@ export const sentences = {
 
   // Placements
   unknownPlacement: (id: string) => `The shot has no placement “${id}”.`,
+  placementsStay: (names: readonly string[]) =>
+    `Placed actions stay where they are, as they are: ${listed(names)}. Turn them to keys first if they shall take part.`,
+  placementsUnflipped: (names: readonly string[]) =>
+    `Placed actions are not flipped: ${listed(names)}. Place them flipped instead, or turn them to keys first.`,
   unknownAction: (id: string) => `The shot has no action “${id}”.`,
   tooShortToPlace: () =>
     'The action is a single pose: a block needs a frame and more. Blend the pose in instead.',

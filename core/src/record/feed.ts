@@ -3,14 +3,14 @@ import { z } from 'zod';
 
 const MOST_CHANNELS = 2000;
 
-export const feedHello = z.object({
+const feedHello = z.object({
   kind: z.literal('hello'),
   name: z.string().max(80),
   /** Samples in a second. */
   rate: z.number().positive().max(1000),
   channels: z.array(z.string()).min(1).max(MOST_CHANNELS),
 });
-export const feedSample = z.object({
+const feedSample = z.object({
   kind: z.literal('sample'),
   /** ms of the feed's own clock. */
   time: z.number(),

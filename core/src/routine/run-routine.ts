@@ -11,7 +11,7 @@ import { rigOf } from '../shot/shot.ts';
 import type { Shot } from '../shot/shot.ts';
 import type { Routine, RoutineStep } from './routine.ts';
 
-export interface StepDone {
+interface StepDone {
   readonly edit: string;
   readonly title: string;
   readonly options: Readonly<Record<string, unknown>>;

@@ -5,7 +5,7 @@ import { rebuild } from '../curve/rebuild.ts';
 import { curve } from '../testing/shot-literals.ts';
 import { curvesToJson, readAction } from './action.ts';
 import type { ActionJson } from './action.ts';
-import { shotOfAction } from './action-shot.ts';
+import { shotOfAction } from '../interchange/action-shot.ts';
 import { compareActions, contentOf } from './compare-actions.ts';
 import { valuesAt } from './evaluation.ts';
 import { rigOf } from './shot.ts';

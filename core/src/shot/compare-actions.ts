@@ -18,7 +18,7 @@ export function contentOf({ json, curves }: Action): string {
   return JSON.stringify([framesPerSecond(rate), length, plain, skeleton ?? null, [...roots].sort()]);
 }
 
-export interface ChannelDifference {
+interface ChannelDifference {
   readonly channel: ChannelId;
   /** Which of the two alone has it; null for both. */
   readonly only: 'first' | 'second' | null;

@@ -1,9 +1,12 @@
-import { Button, Checkbox, Input, InputNumber, Popover, Select } from 'antd';
+import { App, Button, Checkbox, Dropdown, Input, InputNumber, Popover, Select } from 'antd';
 import { useState } from 'react';
+import { actionSchema } from '@kneader/core';
 import type { ActionJson, MatchBy } from '@kneader/core';
 import { FilmPicture } from '../../drawing/film-picture.tsx';
 import { shownActions, WHOLE_PANTRY } from '../../pantry/pantry-list.ts';
-import { usePantry } from '../../store/action-queries.ts';
+import { bridge } from '../../bridge/bridge.ts';
+import { useKeepActions, usePantry } from '../../store/action-queries.ts';
+import { storageProblem } from '../../store/storage.ts';
 import type { PantryItem } from '../../store/action-queries.ts';
 import { figuresKey, useHandPairs, useKeepHandPairs } from '../../store/mapping-queries.ts';
 import type { HandPairs } from '../../store/mapping-queries.ts';
@@ -19,6 +22,7 @@ interface LayOptions {
   readonly match: MatchBy;
   readonly character: string | null;
   readonly heights: boolean;
+  readonly flipped: boolean;
 }
 const PLAIN: LayOptions = {
   as: 'keys',
@@ -27,13 +31,20 @@ const PLAIN: LayOptions = {
   match: 'names',
   character: null,
   heights: true,
+  flipped: false,
 };
 
 /** As it was chosen last, while the application is open. */
 let remembered = PLAIN;
 
 /** What is done from here. */
-const LAID: ReadonlySet<string> = new Set(['actions.apply', 'actions.place', 'actions.blendPose']);
+const LAID: ReadonlySet<string> = new Set([
+  'actions.apply',
+  'actions.place',
+  'actions.blendPose',
+  'actions.map',
+  'actions.renew',
+]);
 
 const MATCHES: readonly { readonly value: MatchBy; readonly label: string }[] = [
   { value: 'names', label: 'by name' },
@@ -99,6 +110,9 @@ export function ApplyActionPanel() {
       </Checkbox>
       <Checkbox checked={options.carryOn} onChange={({ target }) => set({ carryOn: target.checked })}>
         The root carries on from where it stands
+      </Checkbox>
+      <Checkbox checked={options.flipped} onChange={({ target }) => set({ flipped: target.checked })}>
+        Flipped: left and right change places
       </Checkbox>
       <Checkbox
         checked={options.onlySelected}
@@ -216,6 +230,7 @@ function PantryRow({ item, options }: PantryRowProps) {
           <Button size="small" type="link" onClick={() => setLooking(true)}>
             What fits …
           </Button>
+          <MoreOfAction item={item} options={laid} />
         </span>
       </span>
       {looking && (
@@ -233,6 +248,55 @@ function PantryRow({ item, options }: PantryRowProps) {
 }
 const NO_PAIRS: HandPairs = {};
 
+interface MoreOfActionProps {
+  readonly item: PantryItem;
+  readonly options: Omit<LayOptions, 'as'> & { readonly pairs: HandPairs };
+}
+
+/** What is done with an action beside laying it: kept as one of the figure here, or renewed where it is placed. */
+function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) {
+  const stored = useBench((state) => state.session.shot.actions?.find(({ name }) => name === action.name));
+  const keep = useKeepActions();
+  const { message, notification } = App.useApp();
+  const { match, character, heights, flipped, pairs } = options;
+  const how = { action, match, character, heights, flipped, pairs };
+  const keepMapped = async () => {
+    const { made } = bench.perform('actions.map', how);
+    if (made === undefined) return;
+    try {
+      const mapped = actionSchema.parse(made);
+      const film = await bridge.actionFilm(mapped);
+      const [kept] = await keep.mutateAsync([{ action: mapped, film, folder, sameName: 'beside' }]);
+      if (kept)
+        message.info(
+          kept.how === 'known' ? `It is there already, as “${kept.name}”.` : `Kept as “${kept.name}”.`,
+          6,
+        );
+    } catch (error) {
+      notification.error({ title: 'It was not kept', description: storageProblem(error), duration: 0 });
+    }
+  };
+  return (
+    <Dropdown
+      trigger={['click']}
+      menu={{
+        items: [
+          { key: 'map', label: 'Keep it as this figure’s own' },
+          ...(stored ? [{ key: 'renew', label: 'Renew it where it is placed' }] : []),
+        ],
+        onClick: ({ key }) => {
+          if (key === 'map') void keepMapped();
+          else if (stored) bench.perform('actions.renew', { ...how, stored: stored.id });
+        },
+      }}
+    >
+      <Button size="small" type="link" aria-label={`More of ${action.name}`}>
+        More
+      </Button>
+    </Dropdown>
+  );
+}
+
 interface PoseOfActionProps {
   readonly action: ActionJson;
   readonly options: Omit<LayOptions, 'as'> & { readonly pairs: HandPairs };
@@ -243,7 +307,7 @@ function PoseOfAction({ action, options }: PoseOfActionProps) {
   const frame = useBench((state) => state.frame);
   const [at, setAt] = useState(0);
   const [percent, setPercent] = useState(100);
-  const { match, character, heights, pairs } = options;
+  const { match, character, heights, flipped, pairs } = options;
   return (
     <div className="pose-of-action">
       <label className="option">
@@ -275,7 +339,7 @@ function PoseOfAction({ action, options }: PoseOfActionProps) {
         onClick={() =>
           bench.perform('actions.blendPose', {
             ...{ action, at, frame, amount: percent / 100 },
-            ...{ match, character, heights, pairs },
+            ...{ match, character, heights, flipped, pairs },
           })
         }
       >

@@ -15,7 +15,9 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
   const [tags, setTags] = useState<string[]>([]);
   const [takeAway, setTakeAway] = useState(false);
   const [alone, setAlone] = useState(false);
-  const options = { name, tags, takeAway, what: alone ? 'layer' : 'shows' };
+  const frame = useBench((state) => Math.round(state.frame));
+  const isPose = edit.id === 'actions.savePose';
+  const options = isPose ? { name, tags, frame } : { name, tags, takeAway, what: alone ? 'layer' : 'shows' };
   const [problem, setProblem] = useState<string | null>(null);
   const save = useKeepActions();
   const [kept, setKept] = useState<Kept | null>(null);
@@ -30,7 +32,7 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
     if (outcome.made === undefined) return;
     const action = actionSchema.parse(outcome.made);
     try {
-      const film = await bridge.film(filmed(shot, selection.range));
+      const film = await bridge.film(filmed(shot, isPose ? { start: frame, end: frame } : selection.range));
       const [how] = await save.mutateAsync([{ action, film, sameName: 'version' }]);
       setKept(how ?? null);
       // Only when the action is safe may its keys leave the shot.
@@ -43,9 +45,11 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
   return (
     <div className="edit-body">
       <p className="soft summary">
-        {selection.range
-          ? `Frames ${selection.range.start} to ${selection.range.end}, as chosen on the ruler.`
-          : 'The range is found from the keys; choose one with Shift-drag on the ruler.'}
+        {isPose
+          ? `The pose at frame ${frame}.`
+          : selection.range
+            ? `Frames ${selection.range.start} to ${selection.range.end}, as chosen on the ruler.`
+            : 'The range is found from the keys; choose one with Shift-drag on the ruler.'}
       </p>
       <label className="option wide">
         <span>Name</span>
@@ -61,12 +65,16 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
         <span>Tags</span>
         <Select mode="tags" size="small" value={tags} onChange={setTags} open={false} suffixIcon={null} />
       </label>
-      <Checkbox checked={alone} onChange={(event) => setAlone(event.target.checked)}>
-        The chosen layer alone, not what shows
-      </Checkbox>
-      <Checkbox checked={takeAway} onChange={(event) => setTakeAway(event.target.checked)}>
-        Take the keys away from the shot
-      </Checkbox>
+      {!isPose && (
+        <>
+          <Checkbox checked={alone} onChange={(event) => setAlone(event.target.checked)}>
+            The chosen layer alone, not what shows
+          </Checkbox>
+          <Checkbox checked={takeAway} onChange={(event) => setTakeAway(event.target.checked)}>
+            Take the keys away from the shot
+          </Checkbox>
+        </>
+      )}
       {(tried ?? report) && <ReportView report={(tried ?? report)!} tried={tried !== null} />}
       {problem && <p className="refusal">{problem}</p>}
       {report && !tried && report.status !== 'refused' && kept && (

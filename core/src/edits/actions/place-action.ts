@@ -126,7 +126,7 @@ export function tableOf(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, stret
 }
 
 /** The action in the shot, which it may be in already, and the shot's actions with it. */
-export function storedIn(
+function storedIn(
   shot: Shot,
   name: string,
   length: number,

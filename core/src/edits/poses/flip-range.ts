@@ -16,6 +16,7 @@ import { curveOf, DEFAULT_COLUMNS, rigOf, splitChannel, withCurves } from '../..
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
+import { placedIn } from '../actions/placement-option.ts';
 import { appendPart, partOf, replacePart } from '../lay-part.ts';
 import type { LaidPart } from '../lay-part.ts';
 import { rangeIn } from '../timing/scope.ts';
@@ -145,6 +146,9 @@ export const flipRange = defineEdit({
         ),
       );
     if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
+    const placed =
+      selection.pass === null ? placedIn(shot, range, (node) => nodes.has(node) && !left.has(node)) : [];
+    if (placed.length > 0) findings.push(finding('placementsUnflipped', {}, placed));
     const skipped = [...left].filter((node) => nodes.has(node));
     if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
     if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));

@@ -18,6 +18,8 @@ import { closeSeam, seamGap, SEAM_WINNERS } from '../../curve/seam.ts';
 import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import { changeLayers } from '../../shot/change-layers.ts';
+import { isBlock } from '../../layers/kinds.ts';
+import { placedIn } from '../actions/placement-option.ts';
 import { curveOf, splitChannel, withColumnFrames, withCurves, withLayerTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
@@ -119,6 +121,8 @@ export const loop = defineEdit({
     if (after !== shot) after = { ...after, range: { start: range.start, end } };
     if (channels === null) after = withLoose(after, range, times, as, blend, winner);
     const findings = leftAlone(changes);
+    const placed = channels === null ? placedIn(shot, range) : [];
+    if (placed.length > 0) findings.push(finding('placementsStay', {}, placed));
     if (outside > 0) findings.push(finding('keysGone', {}, outside, 'what lies outside the cycle'));
     for (const { degrees, node } of turnings)
       findings.push(finding('headingCarried', { node }, Number(degrees.toFixed(1))));
@@ -223,7 +227,9 @@ function withLoose(
   winner: SeamWinner,
 ): Shot {
   const length = range.end - range.start;
-  const passed = withLayerTimes(shot, ({ weight: was, range: over }) => {
+  const passed = withLayerTimes(shot, (layer) => {
+    if (isBlock(layer)) return layer;
+    const { weight: was, range: over } = layer;
     const closed = () => closeSeam(cycleOf(was, range), range.start, range.end, blend, winner, false);
     const weight = was.times.length > 1 ? repeated(closed(), range, times, 'loop', as) : was;
     if (!over) return { weight, range: over };

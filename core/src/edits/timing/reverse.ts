@@ -13,6 +13,8 @@ import { addKeysKeepingShape } from '../../curve/split.ts';
 import { bisectRight } from '../../base/bisect.ts';
 import { appendPart, partOf } from '../lay-part.ts';
 import { changeLayers } from '../../shot/change-layers.ts';
+import { isBlock } from '../../layers/kinds.ts';
+import { placedIn } from '../actions/placement-option.ts';
 import { withColumnFrames, withLayerTimes } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
@@ -64,6 +66,8 @@ export const reverse = defineEdit({
     let after = grows ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
     if (channels === null) after = withLoose(after, range, append, (weight) => turned(weight, null));
     const findings = leftAlone(changes);
+    const placed = channels === null ? placedIn(shot, range) : [];
+    if (placed.length > 0) findings.push(finding('placementsStay', {}, placed));
     if (baked.size > 0) findings.push(finding('repeatsBaked', {}, [...baked]));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     if (grows) findings.push(finding('rangeGrown', {}, end));
@@ -95,7 +99,9 @@ function withLoose(
 ): Shot {
   const image = (frame: number) => (append ? 2 * end - frame : start + end - frame);
   const inside = (frame: number) => frame >= start - 1e-6 && frame <= end + 1e-6;
-  const passed = withLayerTimes(shot, ({ weight: was, range }) => {
+  const passed = withLayerTimes(shot, (layer) => {
+    if (isBlock(layer)) return layer;
+    const { weight: was, range } = layer;
     const weight = was.times.length > 1 ? turned(was) : was;
     if (!range || range.end < start || range.start > end) return { weight, range };
     const part = { start: Math.max(range.start, start), end: Math.min(range.end, end) };

@@ -18,7 +18,7 @@ import type { GroundMove } from './ground.ts';
 
 const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
 
-export const placementSettings = z.object({
+const placementSettings = z.object({
   action: z.string().min(1).describe('The id of an action of the shot'),
   first: frame.describe('The frame at which its part begins'),
   factor: z.number().min(0.01).max(100).default(1).describe('Frames here for each frame of the action'),

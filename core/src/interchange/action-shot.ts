@@ -1,9 +1,9 @@
 /** An action by itself, on the skeleton that it keeps: what it is drawn from where the shot that it came from is not at hand. */
-import { skeletonSolids } from '../interchange/skeleton-solids.ts';
+import { skeletonSolids } from './skeleton-solids.ts';
 import { pairNames, partOf } from '../rig/sides.ts';
-import type { Action } from './action.ts';
-import { newShot, rigOf, withCurves } from './shot.ts';
-import type { Shot } from './shot.ts';
+import type { Action } from '../shot/action.ts';
+import { newShot, rigOf, withCurves } from '../shot/shot.ts';
+import type { Shot } from '../shot/shot.ts';
 
 /** Null where the action keeps no skeleton. */
 export function shotOfAction({ json, curves, range }: Action): Shot | null {
