@@ -55,6 +55,13 @@ for (const theme of ['flour', 'rye'] as const) {
         await openEdit(page, title);
         await clean(page, `${title} of a pass`);
       }
+      // For who wants nothing to move lists open where they belong.
+      await page.getByRole('combobox', { name: 'Shading' }).click();
+      const field = (await page.getByRole('combobox', { name: 'Shading' }).boundingBox())!;
+      const list = page.locator('.ant-select-dropdown:visible');
+      await expect.poll(async () => (await list.boundingBox())?.y).toBeGreaterThan(field.y);
+      expect((await list.boundingBox())!.y).toBeLessThan(field.y + 60);
+      await list.getByTitle('Flat').click();
       await page.getByRole('button', { name: 'Export' }).click();
       await clean(page, 'Export');
       await page.keyboard.press('Escape');

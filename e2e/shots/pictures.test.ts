@@ -64,7 +64,6 @@ test('a picture of the stack', async ({ page }) => {
 });
 
 test('a picture of placements and of routines', async ({ page }) => {
-  await page.emulateMedia({ reducedMotion: 'reduce' });
   await page.goto('/pantry');
   await page.getByRole('button', { name: 'Lay out the shelf' }).click();
   await expect(page.getByRole('article')).toHaveCount(6);
