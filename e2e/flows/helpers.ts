@@ -194,3 +194,14 @@ export async function tryWholeWalk(page: Page): Promise<void> {
     await edits(page).getByText(option).click();
   await expect.poll(() => reportNumber(page, 'curves')).toBeGreaterThan(40);
 }
+
+/** A whole walk of four rounds, 0 to 127. */
+export async function wholeWalk(page: Page): Promise<void> {
+  await takeDemo(page, 'Night round');
+  await tryWholeWalk(page);
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await openEdit(page, 'Loop');
+  await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('4');
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await expect(page.getByText('of 0–127')).toBeVisible();
+}

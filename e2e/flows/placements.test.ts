@@ -16,19 +16,9 @@ import {
   takeDemo,
   test,
   touchControl,
-  tryWholeWalk,
+  wholeWalk,
 } from './helpers.ts';
 
-/** A whole walk of four rounds, 0 to 127. */
-async function wholeWalk(page: Page): Promise<void> {
-  await takeDemo(page, 'Night round');
-  await tryWholeWalk(page);
-  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
-  await openEdit(page, 'Loop');
-  await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('4');
-  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
-  await expect(page.getByText('of 0–127')).toBeVisible();
-}
 const block = (page: Page, name: string) =>
   lanes(page).getByRole('button', { name: new RegExp(`^${name}, frames`) });
 const row = (page: Page, name: string) => edits(page).getByRole('listitem', { name, exact: true });

@@ -14,6 +14,7 @@ import {
   takeDemo,
   test,
   tryWholeWalk,
+  wholeWalk,
   expect,
   valueField,
   touchControl,
@@ -67,13 +68,7 @@ test('a picture of placements and of routines', async ({ page }) => {
   await page.goto('/pantry');
   await page.getByRole('button', { name: 'Lay out the shelf' }).click();
   await expect(page.getByRole('article')).toHaveCount(6);
-  await takeDemo(page, 'Night round');
-  await tryWholeWalk(page);
-  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
-  await openEdit(page, 'Loop');
-  await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('4');
-  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
-  await expect(page.getByText('of 0–127')).toBeVisible();
+  await wholeWalk(page);
   await goToFrame(page, 70);
   await openEdit(page, 'Record');
   await pick(page, 'From', 'capture feed');

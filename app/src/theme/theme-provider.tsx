@@ -70,7 +70,14 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
         },
         components: {
           Segmented: { trackBg: palette.trough, itemSelectedBg: palette.sheet, itemColor: palette.soft },
-          Button: { primaryShadow: 'none', defaultShadow: 'none', primaryColor: palette.accentInk },
+          Button: {
+            primaryShadow: 'none',
+            defaultShadow: 'none',
+            primaryColor: palette.accentInk,
+            // Its own lighter shade under the hand would be too pale to read.
+            defaultHoverColor: palette.accent,
+            defaultHoverBorderColor: palette.accent,
+          },
         },
       }}
     >

@@ -10,6 +10,8 @@ import { selectedChannels } from '../../shot/selection.ts';
 import type { Selection } from '../../shot/selection.ts';
 import { framesPerSecond, rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { refused } from '../edit.ts';
+import type { Outcome } from '../edit.ts';
 import { mappedAction, mappingFindings, mappingOptions } from './mapping-options.ts';
 import type { MappingChoice } from './mapping-options.ts';
 
@@ -92,6 +94,16 @@ export function actionOnShot(
     ],
   };
 }
+
+/** A refusal where nothing of the action has a place here; else null. */
+export const nothingTaken = (
+  shot: Shot,
+  selection: Selection,
+  { meant, findings }: ActionOnShot,
+): Outcome | null =>
+  meant.length > 0
+    ? null
+    : refused(shot, selection, ...(findings.length > 0 ? findings : [finding('emptyAction', {})]));
 
 /** The curve without what lies outside the action's length. */
 function within(curve: Curve, { start, end }: FrameRange): Curve {

@@ -12,8 +12,8 @@ import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { grownTo, layKeys } from '../lay-keys.ts';
 import { withFixedEnds } from '../lay-part.ts';
-import { defineEdit, outcome, refused } from '../edit.ts';
-import { actionOnShot, actionOption, layOptions, tidyFrame } from './action-on-shot.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import type { ActionOnShot } from './action-on-shot.ts';
 import { carriedCurves, carryTo, movedRoots } from './carry-on.ts';
 
@@ -45,8 +45,8 @@ export const applyAction = defineEdit({
     const taken = actionOnShot(shot, selection, action, onlySelected, choice);
     const { stretch } = taken;
     const findings: Finding[] = [...taken.findings];
-    if (taken.meant.length === 0)
-      return refused(shot, selection, ...(findings.length > 0 ? findings : [finding('emptyAction', {})]));
+    const refusal = nothingTaken(shot, selection, taken);
+    if (refusal) return refusal;
     const roots = carryOn ? movedRoots(shot, taken.roots, taken.curves) : [];
     const curves = carriedCurves(shot, roots, taken.curves, carryTo(shot, roots, taken.curves, frame));
     const length = taken.length * stretch;

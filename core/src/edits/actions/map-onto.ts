@@ -1,10 +1,9 @@
 /** Map an action: the same motion as an action of the character here, to be kept beside the other. */
 import { z } from 'zod';
-import { finding } from '../../base/finding.ts';
 import { curvesToJson } from '../../shot/action.ts';
 import type { ActionJson } from '../../shot/action.ts';
-import { defineEdit, outcome, refused } from '../edit.ts';
-import { actionOnShot, actionOption } from './action-on-shot.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { actionOnShot, actionOption, nothingTaken } from './action-on-shot.ts';
 import { mappingOptions } from './mapping-options.ts';
 import { rootsAmong, skeletonAround } from './save-action.ts';
 
@@ -18,12 +17,8 @@ export const mapAction = defineEdit({
   options: z.object({ action: actionOption, ...mappingOptions }),
   run(shot, selection, { action, ...choice }) {
     const taken = actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
-    if (taken.meant.length === 0)
-      return refused(
-        shot,
-        selection,
-        ...(taken.findings.length > 0 ? taken.findings : [finding('emptyAction', {})]),
-      );
+    const refusal = nothingTaken(shot, selection, taken);
+    if (refusal) return refusal;
     const channels = [...taken.curves.keys()];
     const made: ActionJson = {
       ...action,

@@ -19,7 +19,7 @@ import { frameOption } from '../frame-option.ts';
 import { grownTo } from '../lay-keys.ts';
 import { underFilters } from '../passes/under-filters.ts';
 import { freshLayer } from '../stack/fresh-layer.ts';
-import { actionOnShot, actionOption, layOptions, tidyFrame } from './action-on-shot.ts';
+import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import { carryTo, movedRoots } from './carry-on.ts';
 import { blockOptions, usually } from './block-options.ts';
 import { placementsOf } from './placement-option.ts';
@@ -47,12 +47,8 @@ export const placeAction = defineEdit({
     if (shot.layers.length >= LIMITS.layers)
       return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
     const taken = actionOnShot(shot, selection, action, onlySelected, choice);
-    if (taken.meant.length === 0)
-      return refused(
-        shot,
-        selection,
-        ...(taken.findings.length > 0 ? taken.findings : [finding('emptyAction', {})]),
-      );
+    const refusal = nothingTaken(shot, selection, taken);
+    if (refusal) return refusal;
     const length = taken.length * taken.stretch;
     if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
     const { stored, held } = storedIn(shot, taken.name, length, tableOf(shot, taken.curves, taken.stretch));

@@ -26,7 +26,7 @@ export const recordTake = defineEdit({
   id: 'actions.record',
   title: 'Record',
   summary: 'Drives controls with the pointer, or from a capture feed, while the shot plays.',
-  words: 'capture live puppeteer perform mocap stream take overdub',
+  words: 'capture live hand perform motion stream take overdub',
   group: 'actions',
   locks: 'none',
   options: z.object({

@@ -6,7 +6,7 @@ import { lengthOf } from '../../layers/placements/block-time.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { grownTo } from '../lay-keys.ts';
-import { actionOnShot, actionOption } from './action-on-shot.ts';
+import { actionOnShot, actionOption, nothingTaken } from './action-on-shot.ts';
 import { withCrossingsFitted } from './crossings.ts';
 import { mappingOptions } from './mapping-options.ts';
 import { sameTable, tableOf } from './place-action.ts';
@@ -28,12 +28,8 @@ export const renewAction = defineEdit({
   run(shot, selection, { action, stored: id, ...choice }) {
     const stored = shot.actions?.find((one) => one.id === id) ?? refuse('unknownAction', {}, id);
     const taken = actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
-    if (taken.meant.length === 0)
-      return refused(
-        shot,
-        selection,
-        ...(taken.findings.length > 0 ? taken.findings : [finding('emptyAction', {})]),
-      );
+    const refusal = nothingTaken(shot, selection, taken);
+    if (refusal) return refusal;
     const length = taken.length * taken.stretch;
     if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
     const curves = tableOf(shot, taken.curves, taken.stretch);
