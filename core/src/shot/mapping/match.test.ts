@@ -171,3 +171,26 @@ test('two that lie in one place are told apart by their sides', () => {
   const { pairs } = matchSkeletons({ bones: from, facing: 0 }, { bones: to, facing: 0 }, 'structure');
   expect(pairs.map(({ source, target }) => `${source}${target}`).sort()).toEqual(['ay', 'bx', 'rq']);
 });
+
+test.each(FILES)('%s finds its body in Bram and in Nib, joint by joint', (file) => {
+  const { shot } = readBvh(readFileSync(`/usr/share/assimp/models/BVH/${file}.bvh`, 'utf8'), file);
+  const from: Skeleton = { bones: bonesOf(shot.nodes), facing: 0 };
+  const limbs = ['UpLeg', 'Leg', 'Foot', 'ToeBase', 'Shoulder', 'Arm', 'ForeArm', 'Hand'];
+  const ours = ['thigh', 'shin', 'foot', 'toe', 'clavicle', 'upperarm', 'forearm', 'hand'];
+  const theirs = ['leg_top', 'leg_low', 'sole', 'toes', 'collar', 'arm_top', 'arm_low', 'palm'];
+  for (const [nodes, names, end] of [
+    [bramNodes([]), ours, (side: string) => `_${side.toLowerCase()}`],
+    [nibNodes(), theirs, (side: string) => `.${side}`],
+  ] as const) {
+    const { pairs } = matchSkeletons(from, { bones: bonesOf(nodes), facing: 0 }, 'both');
+    const of = new Map(pairs.map(({ source, target }) => [source, target]));
+    for (const [word, side] of [
+      ['Left', 'L'],
+      ['Right', 'R'],
+    ] as const)
+      expect(limbs.map((limb) => of.get(`${word}${limb}`))).toEqual(
+        names.map((name) => `${name}${end(side)}`),
+      );
+    expect(['hips', 'pelvis']).toContain(of.get('Hips'));
+  }
+});
