@@ -46,7 +46,8 @@ export function layerEdits(layer: Layer): LayerEdits {
         set: 'filters.set',
         setting: (change) => ({ filter: id, ...change }),
         move: (place) =>
-          void bench.perform('filters.move', { filter: id, place }, undefined, `Move ${layer.name}`),
-        remove: () => void bench.perform('filters.remove', { filter: id }, undefined, `Remove ${layer.name}`),
+          void bench.perform('filters.move', { filter: id, place }, undefined, `${layer.name}: moved`),
+        remove: () =>
+          void bench.perform('filters.remove', { filter: id }, undefined, `${layer.name}: removed`),
       };
 }

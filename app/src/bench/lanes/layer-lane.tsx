@@ -135,7 +135,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
             set,
             setting({ locked: !pass.locked }),
             undefined,
-            `${pass.locked ? 'Unlock' : 'Lock'} ${pass.name}`,
+            `${pass.name}: ${pass.locked ? 'unlocked' : 'locked'}`,
           )
         }
       >
@@ -181,7 +181,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
               set,
               setting({ muted: !pass.muted }),
               undefined,
-              `${pass.muted ? 'Unmute' : 'Mute'} ${pass.name}`,
+              `${pass.name}: ${pass.muted ? 'unmuted' : 'muted'}`,
             );
         }}
       >
