@@ -21,6 +21,12 @@ import {
 
 const block = (page: Page, name: string) =>
   lanes(page).getByRole('button', { name: new RegExp(`^${name}, frames`) });
+/** By the keyboard; after a drag the focus may still be on its way home. */
+const openBlock = (page: Page, name: string) =>
+  expect(async () => {
+    await block(page, name).press('Enter');
+    await expect(edits(page).getByRole('spinbutton', { name: 'As long' })).toBeVisible({ timeout: 1000 });
+  }).toPass();
 const row = (page: Page, name: string) => edits(page).getByRole('listitem', { name, exact: true });
 
 test('Night round: grumbled from the feed, placed over a new walk, crossed with a sneeze, turned to keys', async ({
@@ -86,8 +92,7 @@ test('Night round: grumbled from the feed, placed over a new walk, crossed with 
     await page.mouse.move(place.x + place.width / 2 - 30, place.y + 14, { steps: 5 });
     await page.mouse.up();
     await expect(block(page, 'Grumble')).not.toHaveAttribute('aria-label', before!);
-    await block(page, 'Grumble').focus();
-    await page.keyboard.press('Enter');
+    await openBlock(page, 'Grumble');
     await edits(page).getByRole('spinbutton', { name: 'As long' }).fill('1.5');
     await page.keyboard.press('Enter');
     await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('2');
@@ -102,8 +107,7 @@ test('Night round: grumbled from the feed, placed over a new walk, crossed with 
     await row(page, 'Sneeze')
       .getByRole('button', { name: /^Place at/ })
       .click();
-    await block(page, 'Sneeze').focus();
-    await page.keyboard.press('Enter');
+    await openBlock(page, 'Sneeze');
     await edits(page).getByRole('spinbutton', { name: 'Crosses over' }).fill('8');
     await edits(page).getByRole('button', { name: 'Cross with the one before' }).click();
     await expect(edits(page)).toContainText(/“Grumble” gives way to “Sneeze” from frame/);
@@ -127,7 +131,7 @@ test('Night round: grumbled from the feed, placed over a new walk, crossed with 
     const before = await block(page, 'Sneeze').getAttribute('aria-label');
     await page.keyboard.press('ArrowRight');
     await expect(block(page, 'Sneeze')).not.toHaveAttribute('aria-label', before!);
-    await page.keyboard.press('Enter');
+    await openBlock(page, 'Sneeze');
     await edits(page).getByRole('button', { name: 'Turn to keys' }).click();
     await expect(history(page).getByRole('button', { name: 'Turn placement to keys' })).toHaveCount(1);
     await expect(block(page, 'Sneeze')).toHaveCount(0);
