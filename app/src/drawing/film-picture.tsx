@@ -19,34 +19,45 @@ export function FilmPicture({ film, label, moves = true }: FilmPictureProps) {
   useEffect(() => {
     const element = canvas.current;
     if (!element || film.poses.length === 0) return;
-    const body = film.nodes.map((node) => (node.kind === 'camera' ? { solids: [] } : node));
-    const extent = extentOf(
-      body.map((node, i) => (film.nodes[i]!.part === 'prop' ? { solids: [] } : node)),
-      film.poses,
-      TURN,
-    );
-    const style = {
-      fill: solidFill,
-      line: getComputedStyle(document.documentElement).getPropertyValue('--ink') || '#222',
-      lineWidth: 1.6,
-    };
-    let last = -1;
-    const draw = (at: number) => {
-      const { clientWidth: width, clientHeight: height } = element;
-      const context = prepareCanvas(element, width, height);
-      if (context) drawFigure(context, body, film.poses[at]!, fitView(extent, width, height, TURN), style);
-      last = at;
-    };
-    draw(moves ? 0 : film.poses.length >> 1);
-    if (!moves || window.matchMedia('(prefers-reduced-motion: reduce)').matches || film.poses.length < 2)
-      return;
     const there = film.poses.length - 1;
-    const timer = window.setInterval(() => {
-      const beat = Math.floor(performance.now() / STEP_MS) % (2 * there);
-      const at = beat <= there ? beat : 2 * there - beat;
-      if (at !== last && !document.hidden) draw(at);
-    }, STEP_MS / 2);
-    return () => window.clearInterval(timer);
+    const runs = moves && there > 0 && !window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+    let timer = 0;
+    // In a task of its own: twenty cards that come into sight together must not be one long one.
+    const first = window.setTimeout(() => {
+      const draw = penFor(element, film);
+      let last = moves ? 0 : film.poses.length >> 1;
+      draw(last);
+      if (!runs) return;
+      timer = window.setInterval(() => {
+        const beat = Math.floor(performance.now() / STEP_MS) % (2 * there);
+        const at = beat <= there ? beat : 2 * there - beat;
+        if (at !== last && !document.hidden) draw((last = at));
+      }, STEP_MS / 2);
+    });
+    return () => {
+      window.clearTimeout(first);
+      window.clearInterval(timer);
+    };
   }, [film, moves]);
   return <canvas ref={canvas} role="img" aria-label={label} />;
+}
+
+/** Draws one pose of the film, all of them to one scale: what any of them reaches has room. */
+function penFor(element: HTMLCanvasElement, film: Film): (pose: number) => void {
+  const body = film.nodes.map((node) => (node.kind === 'camera' ? { solids: [] } : node));
+  const extent = extentOf(
+    body.map((node, i) => (film.nodes[i]!.part === 'prop' ? { solids: [] } : node)),
+    film.poses,
+    TURN,
+  );
+  const style = {
+    fill: solidFill,
+    line: getComputedStyle(document.documentElement).getPropertyValue('--ink') || '#222',
+    lineWidth: 1.6,
+  };
+  return (pose) => {
+    const { clientWidth: width, clientHeight: height } = element;
+    const context = prepareCanvas(element, width, height);
+    if (context) drawFigure(context, body, film.poses[pose]!, fitView(extent, width, height, TURN), style);
+  };
 }

@@ -1,7 +1,7 @@
 import { DeleteOutlined, DownloadOutlined, EditOutlined, UndoOutlined } from '@ant-design/icons';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Button, Checkbox, Tag } from 'antd';
-import { useRef, useState } from 'react';
+import { memo, useDeferredValue, useRef, useState } from 'react';
 import { FilmPicture } from '../drawing/film-picture.tsx';
 import { useSize } from '../bench/use-size.ts';
 import { saveFile } from '../shots/save-file.ts';
@@ -30,6 +30,8 @@ export function ActionCards({ items, ...hands }: ActionCardsProps) {
     getScrollElement: () => holder.current,
     estimateSize: () => TALL + GAP,
     overscan: 1,
+    // A row is cheap until its cards fill in; a scroll event that waited for them would hold the page.
+    useFlushSync: false,
   });
   return (
     <div ref={holder} className="action-cards">
@@ -58,7 +60,23 @@ interface ActionCardProps extends Omit<ActionCardsProps, 'items'> {
   readonly item: PantryItem;
 }
 
-function ActionCard({ item, chosen, onToggle, onChange, onRemove, onRestore }: ActionCardProps) {
+/** Its name at once; picture and hands as soon as there is time, so that hundreds of cards scroll without a stop. */
+const ActionCard = memo(function ActionCard(props: ActionCardProps) {
+  const isFilled = useDeferredValue(true, false);
+  const { action } = props.item;
+  return isFilled ? (
+    <FilledCard {...props} />
+  ) : (
+    <article className="card action-card" aria-label={action.name}>
+      <div className="no-picture" />
+      <div className="card-text">
+        <b className="one-line">{action.name}</b>
+      </div>
+    </article>
+  );
+});
+
+function FilledCard({ item, chosen, onToggle, onChange, onRemove, onRestore }: ActionCardProps) {
   const [touched, setTouched] = useState(false);
   const { action } = item;
   return (
