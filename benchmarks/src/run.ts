@@ -6,6 +6,7 @@ import { growthRows } from './growth.ts';
 import { largeShotRows } from './large-shot.ts';
 import { layersRows } from './layers.ts';
 import { oneEditRows } from './one-edit.ts';
+import { pantryRows } from './pantry.ts';
 import { parsingRows } from './parsing.ts';
 import { relationsRows } from './relations.ts';
 import { samplingRows } from './sampling.ts';
@@ -24,6 +25,7 @@ const ALL = {
   'curve-lane': curveLaneRows,
   dragging: draggingRows,
   'at-hand': atHandRows,
+  pantry: pantryRows,
   'large-shot': largeShotRows,
 };
 

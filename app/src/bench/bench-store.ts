@@ -30,7 +30,7 @@ import type {
 } from '@kneader/core';
 import { PLAIN_VIEW } from './lanes/lane-view.ts';
 import type { LaneView } from './lanes/lane-view.ts';
-import type { PantryItem } from '../store/action-queries.ts';
+import type { PantryItem } from '../store/pantry-record.ts';
 import type { BenchView } from '../store/shot-record.ts';
 
 export type Comparison = 'after' | 'before' | 'outline';

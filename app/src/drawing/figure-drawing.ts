@@ -42,13 +42,9 @@ function apply(
   at: number,
   v: readonly [number, number, number],
 ): [number, number, number] {
-  return [0, 1, 2].map(
-    (row) =>
-      matrices[at + row]! * v[0] +
-      matrices[at + 4 + row]! * v[1] +
-      matrices[at + 8 + row]! * v[2] +
-      matrices[at + 12 + row]!,
-  ) as [number, number, number];
+  const row = (i: number) =>
+    matrices[i]! * v[0] + matrices[i + 4]! * v[1] + matrices[i + 8]! * v[2] + matrices[i + 12]!;
+  return [row(at), row(at + 1), row(at + 2)];
 }
 
 /** Draws all solids of the nodes in a pose. */
@@ -94,8 +90,8 @@ function capsule(
   at: number,
   view: View,
 ): Shape {
-  const [x0, y0, z0] = project(view, ...apply(matrices, at, [...solid.from]));
-  const [x1, y1, z1] = project(view, ...apply(matrices, at, [...solid.to]));
+  const [x0, y0, z0] = project(view, ...apply(matrices, at, solid.from));
+  const [x1, y1, z1] = project(view, ...apply(matrices, at, solid.to));
   const r0 = solid.radiusFrom * view.scale;
   const r1 = solid.radiusTo * view.scale;
   const angle = Math.atan2(y1 - y0, x1 - x0);
@@ -121,7 +117,7 @@ function ellipse(
   at: number,
   view: View,
 ): Shape {
-  const middle = apply(matrices, at, [...centre]);
+  const middle = apply(matrices, at, centre);
   const [x, y, z] = project(view, ...middle);
   let a = 0;
   let b = 0;

@@ -1,4 +1,6 @@
 import { useEffect, useRef } from 'react';
+import { PALETTES } from '../theme/palette.ts';
+import { useTheme } from '../theme/theme-provider.tsx';
 import type { Film } from '../worker/film.ts';
 import { drawFigure, extentOf, fitView, prepareCanvas } from './figure-drawing.ts';
 import { solidFill } from './solid-fills.ts';
@@ -16,48 +18,59 @@ interface FilmPictureProps {
 /** A figure that moves: the poses of a film one after the other, there and back. Still where motion is unwanted. */
 export function FilmPicture({ film, label, moves = true }: FilmPictureProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const { ink } = PALETTES[useTheme(({ name }) => name)];
   useEffect(() => {
     const element = canvas.current;
     if (!element || film.poses.length === 0) return;
     const there = film.poses.length - 1;
     const runs = moves && there > 0 && !window.matchMedia('(prefers-reduced-motion: reduce)').matches;
-    let timer = 0;
-    // In a task of its own: twenty cards that come into sight together must not be one long one.
-    const first = window.setTimeout(() => {
-      const draw = penFor(element, film);
-      let last = moves ? 0 : film.poses.length >> 1;
-      draw(last);
-      if (!runs) return;
-      timer = window.setInterval(() => {
-        const beat = Math.floor(performance.now() / STEP_MS) % (2 * there);
-        const at = beat <= there ? beat : 2 * there - beat;
-        if (at !== last && !document.hidden) draw((last = at));
-      }, STEP_MS / 2);
+    let last = moves ? 0 : film.poses.length >> 1;
+    let [waits, timer] = [0, 0];
+    // Told by the browser, the size costs no layout; and each is drawn in a task of its own: twenty cards that come into sight together must not be
+    // one long one.
+    const observer = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      window.clearTimeout(waits);
+      window.clearInterval(timer);
+      waits = window.setTimeout(() => {
+        const draw = penFor(element, film, ink, width, height);
+        draw(last);
+        if (!runs) return;
+        timer = window.setInterval(() => {
+          const beat = Math.floor(performance.now() / STEP_MS) % (2 * there);
+          const at = beat <= there ? beat : 2 * there - beat;
+          if (at !== last && !document.hidden) draw((last = at));
+        }, STEP_MS / 2);
+      });
     });
+    observer.observe(element);
     return () => {
-      window.clearTimeout(first);
+      observer.disconnect();
+      window.clearTimeout(waits);
       window.clearInterval(timer);
     };
-  }, [film, moves]);
+  }, [film, moves, ink]);
   return <canvas ref={canvas} role="img" aria-label={label} />;
 }
 
 /** Draws one pose of the film, all of them to one scale: what any of them reaches has room. */
-function penFor(element: HTMLCanvasElement, film: Film): (pose: number) => void {
+function penFor(
+  element: HTMLCanvasElement,
+  film: Film,
+  ink: string,
+  width: number,
+  height: number,
+): (pose: number) => void {
   const body = film.nodes.map((node) => (node.kind === 'camera' ? { solids: [] } : node));
   const extent = extentOf(
     body.map((node, i) => (film.nodes[i]!.part === 'prop' ? { solids: [] } : node)),
     film.poses,
     TURN,
   );
-  const style = {
-    fill: solidFill,
-    line: getComputedStyle(document.documentElement).getPropertyValue('--ink') || '#222',
-    lineWidth: 1.6,
-  };
+  const style = { fill: solidFill, line: ink, lineWidth: 1.6 };
+  const view = fitView(extent, width, height, TURN);
   return (pose) => {
-    const { clientWidth: width, clientHeight: height } = element;
     const context = prepareCanvas(element, width, height);
-    if (context) drawFigure(context, body, film.poses[pose]!, fitView(extent, width, height, TURN), style);
+    if (context) drawFigure(context, body, film.poses[pose]!, view, style);
   };
 }

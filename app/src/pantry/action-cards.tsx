@@ -1,12 +1,13 @@
 import { DeleteOutlined, DownloadOutlined, EditOutlined, UndoOutlined } from '@ant-design/icons';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Button, Checkbox, Tag } from 'antd';
-import { memo, useDeferredValue, useRef, useState } from 'react';
-import { FilmPicture } from '../drawing/film-picture.tsx';
+import { memo, useRef, useState } from 'react';
 import { useSize } from '../bench/use-size.ts';
 import { saveFile } from '../shots/save-file.ts';
-import type { PantryItem } from '../store/action-queries.ts';
+import type { PantryItem } from '../store/pantry-record.ts';
 import { actionFileName } from './action-files.ts';
+import { ActionPicture } from './action-picture.tsx';
+import { useTurn } from './use-turn.ts';
 
 interface ActionCardsProps {
   readonly items: readonly PantryItem[];
@@ -32,6 +33,8 @@ export function ActionCards({ items, ...hands }: ActionCardsProps) {
     overscan: 1,
     // A row is cheap until its cards fill in; a scroll event that waited for them would hold the page.
     useFlushSync: false,
+    // Else the end of a scroll is waited for by reading the place, which lays the page out in the middle of drawing.
+    useScrollendEvent: true,
   });
   return (
     <div ref={holder} className="action-cards">
@@ -62,13 +65,13 @@ interface ActionCardProps extends Omit<ActionCardsProps, 'items'> {
 
 /** Its name at once; picture and hands as soon as there is time, so that hundreds of cards scroll without a stop. */
 const ActionCard = memo(function ActionCard(props: ActionCardProps) {
-  const isFilled = useDeferredValue(true, false);
+  const isFilled = useTurn();
   const { action } = props.item;
   return isFilled ? (
     <FilledCard {...props} />
   ) : (
     <article className="card action-card" aria-label={action.name}>
-      <div className="no-picture" />
+      <p className="no-picture" />
       <div className="card-text">
         <b className="one-line">{action.name}</b>
       </div>
@@ -88,11 +91,7 @@ function FilledCard({ item, chosen, onToggle, onChange, onRemove, onRestore }: A
       onFocus={() => setTouched(true)}
       onBlur={() => setTouched(false)}
     >
-      {item.film.poses.length > 0 ? (
-        <FilmPicture film={item.film} label={`${action.name}, moving under the hand`} moves={touched} />
-      ) : (
-        <p className="no-picture soft">It keeps no skeleton to be drawn on.</p>
-      )}
+      <ActionPicture of={item} label={`${action.name}, moving under the hand`} moves={touched} />
       <div className="card-text">
         <Checkbox
           checked={chosen.has(item.id)}

@@ -1,5 +1,5 @@
 import { AutoComplete, Button, Form, Input, Modal, Select } from 'antd';
-import type { ActionVersion, PantryItem } from '../store/action-queries.ts';
+import type { ActionVersion, PantryItem } from '../store/pantry-record.ts';
 import { changedOn } from '../shots/shot-list.ts';
 import { changeWords } from './change-words.ts';
 import { folderName } from './pantry-list.ts';

@@ -1,8 +1,8 @@
 import { Modal, Table } from 'antd';
 import { compareActions, readAction } from '@kneader/core';
-import { FilmPicture } from '../drawing/film-picture.tsx';
-import type { PantryItem } from '../store/action-queries.ts';
+import type { PantryItem } from '../store/pantry-record.ts';
 import { changedOn } from '../shots/shot-list.ts';
+import { ActionPicture } from './action-picture.tsx';
 import { changeWords } from './change-words.ts';
 
 interface CompareActionsProps {
@@ -23,13 +23,13 @@ export function CompareActions({ pair, onClose }: CompareActionsProps) {
   return (
     <Modal open title="Two actions compared" footer={null} onCancel={onClose} width={760}>
       <div className="compared">
-        {pair.map(({ action, film, savedAt }, i) => (
+        {pair.map((one, i) => (
           <figure key={i}>
-            <FilmPicture film={film} label={`${action.name}, moving`} />
+            <ActionPicture of={one} label={`${one.action.name}, moving`} />
             <figcaption>
-              <b>{action.name}</b>{' '}
+              <b>{one.action.name}</b>{' '}
               <span className="soft">
-                {Math.round(action.length)} frames, {changedOn(savedAt, Date.now())}
+                {Math.round(one.action.length)} frames, {changedOn(one.savedAt, Date.now())}
               </span>
             </figcaption>
           </figure>

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { contentOf, readAction, shelf } from '@kneader/core';
-import type { PantryItem } from '../store/action-queries.ts';
+import type { PantryItem } from '../store/pantry-record.ts';
 import { openActionFile, zipOf } from './action-files.ts';
 import { folderName, foldersOf, shownActions, tagsOf, WHOLE_PANTRY } from './pantry-list.ts';
 

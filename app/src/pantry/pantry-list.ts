@@ -1,5 +1,5 @@
 /** Which actions of the pantry are shown: by folder, tags and words. */
-import type { PantryItem } from '../store/action-queries.ts';
+import type { PantryItem } from '../store/pantry-record.ts';
 
 export interface PantryView {
   /** The folder whose actions show, with those of the folders in it; null is all, and `removed` what was removed. */

@@ -6,7 +6,7 @@ import {
   SwapOutlined,
   UploadOutlined,
 } from '@ant-design/icons';
-import { Alert, App, Button, Empty, Input, Menu, Popconfirm, Select, Upload } from 'antd';
+import { Alert, App, Button, Empty, Input, Menu, Popconfirm, Select, Skeleton, Upload } from 'antd';
 import { useState } from 'react';
 import { InputError } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
@@ -18,7 +18,7 @@ import {
   useKeepActions,
   usePantryAndRemoved,
 } from '../store/action-queries.ts';
-import type { Kept, PantryItem } from '../store/action-queries.ts';
+import type { Kept, PantryItem } from '../store/pantry-record.ts';
 import { storageProblem } from '../store/storage.ts';
 import { ActionCards } from './action-cards.tsx';
 import { ChangeAction } from './change-action.tsx';
@@ -38,6 +38,7 @@ export function PantryPage() {
   const [changed, setChanged] = useState<PantryItem | null>(null);
   const [compared, setCompared] = useState<readonly [PantryItem, PantryItem] | null>(null);
   const [unopened, setUnopened] = useState<readonly Unopened[]>([]);
+  const [isReading, setReading] = useState(false);
   const keep = useKeepActions();
   const put = useChangeAction();
   const clear = useClearActions();
@@ -56,10 +57,7 @@ export function PantryPage() {
     });
   const bring = async (opened: readonly OpenedAction[]) => {
     try {
-      const brought = [];
-      for (const { action, folder } of opened)
-        brought.push({ action, folder, film: await bridge.actionFilm(action), sameName: 'beside' as const });
-      const kept = await keep.mutateAsync(brought);
+      const kept = await keep.mutateAsync(opened.map((one) => ({ ...one, sameName: 'beside' })));
       if (kept.length > 0) message.success(broughtWords(kept), 6);
     } catch (error) {
       failed('Not everything was kept', error);
@@ -67,12 +65,17 @@ export function PantryPage() {
   };
   const openFiles = async (files: readonly File[]) => {
     const problems: Unopened[] = [];
-    for (const file of files) {
-      const opened = await openActionFile(file.name, new Uint8Array(await file.arrayBuffer()));
-      problems.push(...opened.unopened);
-      await bring(opened.actions);
+    setReading(true);
+    try {
+      for (const file of files) {
+        const opened = await openActionFile(file.name, new Uint8Array(await file.arrayBuffer()));
+        problems.push(...opened.unopened);
+        await bring(opened.actions);
+      }
+    } finally {
+      setReading(false);
+      setUnopened(problems);
     }
-    setUnopened(problems);
   };
   const remove = async (item: PantryItem) => {
     await put.mutateAsync({ ...item, removedAt: Date.now() });
@@ -182,7 +185,9 @@ export function PantryPage() {
                 return false;
               }}
             >
-              <Button icon={<UploadOutlined />}>Open action files</Button>
+              <Button icon={<UploadOutlined />} loading={isReading}>
+                Open action files
+              </Button>
             </Upload>
             <Button icon={<DownloadOutlined />} disabled={taken.length === 0} onClick={() => void save()}>
               {marked.length > 0 ? `Save ${marked.length} chosen` : `Save all ${items.length}`}
@@ -199,7 +204,7 @@ export function PantryPage() {
               <Popconfirm
                 title={`Clear ${removed.length === 1 ? 'one action' : `${removed.length} actions`} away for good?`}
                 okText="Clear away"
-                onConfirm={() => clear.mutate(removed.map(({ id }) => id))}
+                onConfirm={() => clear.mutate(removed)}
               >
                 <Button danger>Clear away</Button>
               </Popconfirm>
@@ -225,6 +230,7 @@ export function PantryPage() {
               }
             />
           )}
+          {pantry.isPending && <Skeleton active title={false} paragraph={{ rows: 6 }} />}
           {pantry.data && all.length === removed.length && !view.isRemoved && (
             <Empty description="The pantry is empty. On the bench, select controls and a range, and save them as an action; or lay out the shelf." />
           )}

@@ -1,7 +1,6 @@
 import { Button, Checkbox, Modal, Progress } from 'antd';
 import { useRef, useState } from 'react';
 import { actionSchema } from '@kneader/core';
-import { bridge } from '../bridge/bridge.ts';
 import { useKeepActions } from '../store/action-queries.ts';
 import type { StoredRoutine } from '../store/routine-queries.ts';
 import { useSaveShot, useShotList } from '../store/shot-queries.ts';
@@ -35,11 +34,10 @@ export function RunOnShots({ stored, onClose }: RunOnShotsProps) {
         onCourse: (part) => setShare((i + part) / chosen.length),
         store: (shot, session, acts) => store.mutateAsync({ id: shot, session, view: null, acts }),
       });
-      const brought = [];
-      for (const made of line.made) {
-        const action = actionSchema.parse(made);
-        brought.push({ action, film: await bridge.actionFilm(action), sameName: 'beside' as const });
-      }
+      const brought = line.made.map((made) => ({
+        action: actionSchema.parse(made),
+        sameName: 'beside' as const,
+      }));
       if (brought.length > 0) await keep.mutateAsync(brought);
       setDone((was) => [...was, line]);
       setShare((i + 1) / chosen.length);

@@ -18,6 +18,8 @@ export const lotStore = localforage.createInstance({ ...options, storeName: 'lot
 /** Who stored a record last: a word that each writing changes (`record-store.ts`). */
 export const stampStore = localforage.createInstance({ ...options, storeName: 'stamps' });
 export const actionStore = localforage.createInstance({ ...options, storeName: 'actions' });
+/** What the actions' pictures are drawn from (`film-store.ts`). */
+export const filmStore = localforage.createInstance({ ...options, storeName: 'films' });
 /** Which joint of one figure stands for which of another, where that was said by hand. */
 export const mappingStore = localforage.createInstance({ ...options, storeName: 'mappings' });
 

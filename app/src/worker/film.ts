@@ -3,6 +3,9 @@ import { z } from 'zod';
 import { newWorldPose, rigOf, worldInto } from '@kneader/core';
 import type { Node, Shot } from '@kneader/core';
 
+/** What of a node is drawn; the rest stays with its shot. */
+type Drawn = Pick<Node, 'id' | 'kind' | 'part' | 'solids'>;
+
 const drawn = z.array(
   z.looseObject({ id: z.string(), solids: z.array(z.looseObject({ kind: z.string() })) }),
 );
@@ -10,7 +13,7 @@ const drawn = z.array(
 /** World matrices, 16 numbers for each node, float32; nodes as they were checked with their shot. */
 export const filmSchema = z
   .object({
-    nodes: z.custom<readonly Node[]>((value) => drawn.safeParse(value).success),
+    nodes: z.custom<readonly Drawn[]>((value) => drawn.safeParse(value).success),
     poses: z.array(z.instanceof(Float32Array)).readonly(),
   })
   .refine(({ nodes, poses }) => poses.every((pose) => pose.length === nodes.length * 16));
@@ -32,5 +35,5 @@ export function filmOf(shot: Shot): Film {
     worldInto(shot, shot.range.start + (length * i) / Math.max(1, count - 1), values, pose);
     return Float32Array.from(pose.matrices);
   });
-  return { nodes: shot.nodes, poses };
+  return { nodes: shot.nodes.map(({ id, kind, part, solids }) => ({ id, kind, part, solids })), poses };
 }

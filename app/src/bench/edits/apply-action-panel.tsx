@@ -2,12 +2,11 @@ import { App, Button, Checkbox, Dropdown, Input, InputNumber, Popover, Select } 
 import { useState } from 'react';
 import { actionSchema } from '@kneader/core';
 import type { ActionJson, MatchBy } from '@kneader/core';
-import { FilmPicture } from '../../drawing/film-picture.tsx';
+import { ActionPicture } from '../../pantry/action-picture.tsx';
 import { shownActions, WHOLE_PANTRY } from '../../pantry/pantry-list.ts';
-import { bridge } from '../../bridge/bridge.ts';
 import { useKeepActions, usePantry } from '../../store/action-queries.ts';
 import { storageProblem } from '../../store/storage.ts';
-import type { PantryItem } from '../../store/action-queries.ts';
+import type { PantryItem } from '../../store/pantry-record.ts';
 import { figuresKey, useHandPairs, useKeepHandPairs } from '../../store/mapping-queries.ts';
 import type { HandPairs } from '../../store/mapping-queries.ts';
 import { bench, useBench } from '../bench-store.ts';
@@ -207,7 +206,7 @@ function PantryRow({ item, options }: PantryRowProps) {
       onPointerEnter={() => setTouched(true)}
       onPointerLeave={() => setTouched(false)}
     >
-      <FilmPicture film={item.film} label={item.action.name} moves={touched} />
+      <ActionPicture of={item} label={item.action.name} moves={touched} />
       <span className="pantry-words">
         <b>{item.action.name}</b>
         <span className="soft">
@@ -265,8 +264,7 @@ function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) 
     if (made === undefined) return;
     try {
       const mapped = actionSchema.parse(made);
-      const film = await bridge.actionFilm(mapped);
-      const [kept] = await keep.mutateAsync([{ action: mapped, film, folder, sameName: 'beside' }]);
+      const [kept] = await keep.mutateAsync([{ action: mapped, folder, sameName: 'beside' }]);
       if (kept)
         message.info(
           kept.how === 'known' ? `It is there already, as “${kept.name}”.` : `Kept as “${kept.name}”.`,

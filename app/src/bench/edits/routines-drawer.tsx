@@ -36,8 +36,7 @@ export function RoutinesDrawer() {
       const before = now.at;
       for (const next of withSteps(now, steps)) bench.take(next);
       for (const made of steps.made) {
-        const action = actionSchema.parse(made);
-        await keep.mutateAsync([{ action, film: await bridge.actionFilm(action), sameName: 'beside' }]);
+        await keep.mutateAsync([{ action: actionSchema.parse(made), sameName: 'beside' }]);
       }
       const count = useBench.getState().session.at - before;
       setSaid(count === 0 ? 'Nothing was changed.' : `${count} ${count === 1 ? 'step' : 'steps'} done.`);

@@ -4,7 +4,7 @@ import { actionSchema, runEdit } from '@kneader/core';
 import type { Edit, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { useKeepActions } from '../../store/action-queries.ts';
-import type { Kept } from '../../store/action-queries.ts';
+import type { Kept } from '../../store/pantry-record.ts';
 import { storageProblem } from '../../store/storage.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ReportView } from './report-view.tsx';
