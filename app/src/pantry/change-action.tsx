@@ -60,7 +60,7 @@ export function ChangeAction({ item, folders, tags, onCompare, onKeep, onClose }
           label="Name"
           rules={[{ required: true, whitespace: true, message: 'It needs a name.' }]}
         >
-          <Input maxLength={80} />
+          <Input autoFocus maxLength={80} />
         </Form.Item>
         <Form.Item name="folder" label="Folder, with / between one and the next">
           <AutoComplete options={folders.map((value) => ({ value }))} maxLength={120} />

@@ -1,5 +1,6 @@
 import { Modal, Table } from 'antd';
-import { compareActions, readAction } from '@kneader/core';
+import { compareActions, readAction, splitChannel, unitOf } from '@kneader/core';
+import { withUnit } from '../bench/edits/numbers.ts';
 import type { PantryItem } from '../store/pantry-record.ts';
 import { changedOn } from '../shots/shot-list.ts';
 import { ActionPicture } from './action-picture.tsx';
@@ -17,8 +18,8 @@ export function CompareActions({ pair, onClose }: CompareActionsProps) {
   const rows = channels.map(({ channel, only, greatest, frame }) => ({
     channel,
     said: only === null ? '' : only === 'first' ? 'only in the first' : 'only in the second',
-    greatest: only === null ? Math.round(greatest * 1000) / 1000 : null,
-    frame: only === null ? Math.round(frame * 10) / 10 : null,
+    greatest: only === null ? withUnit(greatest, unitOf(splitChannel(channel).name)) : null,
+    frame: only === null ? Math.round(frame) : null,
   }));
   return (
     <Modal open title="Two actions compared" footer={null} onCancel={onClose} width={760}>

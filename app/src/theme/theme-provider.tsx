@@ -70,6 +70,8 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
         },
         components: {
           Segmented: { trackBg: palette.trough, itemSelectedBg: palette.sheet, itemColor: palette.soft },
+          // The compact height would cut what hangs below the line.
+          Select: { multipleItemHeightSM: 18 },
           Button: {
             primaryShadow: 'none',
             defaultShadow: 'none',
