@@ -32,16 +32,27 @@ export function readFeedMessage(text: unknown): FeedHello | FeedSample | null {
   }
 }
 
+/** No message takes longer on its way, ms: what comes with such a time tells nothing. */
+const MOST_LATE_MS = 5000;
+
 /**
  * From the feed's clock to this one's: the least delay that was seen is taken for none, since neither side knows the other's time. What a message
  * took beyond that is its latency.
  */
 export class FeedClock {
   private offset = Infinity;
+  private last: number | null = null;
 
-  /** @returns when the sample was made, on this clock, and by how much it came late, ms */
-  heard(time: number, now: number): { readonly made: number; readonly late: number } {
-    this.offset = Math.min(this.offset, now - time);
+  /**
+   * @returns when the sample was made, on this clock, and by how much it came late, ms; null where the feed's clock has jumped since the sample before:
+   * from then on what comes is measured anew
+   */
+  heard(time: number, now: number): { readonly made: number; readonly late: number } | null {
+    const delay = now - time;
+    const jumped = this.last !== null && Math.abs(delay - this.last) > MOST_LATE_MS;
+    this.last = delay;
+    this.offset = jumped ? delay : Math.min(this.offset, delay);
+    if (jumped) return null;
     const made = time + this.offset;
     return { made, late: now - made };
   }

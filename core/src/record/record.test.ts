@@ -64,8 +64,17 @@ describe('a feed', () => {
   test('a message that comes late was made when it was made', () => {
     const clock = new FeedClock();
     const heard = [0, 3, 40, 1].map((delay, i) => clock.heard(100 * i, 5000 + 100 * i + delay));
-    expect(heard.map(({ late }) => late)).toEqual([0, 3, 40, 1]);
-    expect(heard.map(({ made }) => made)).toEqual([5000, 5100, 5200, 5300]);
+    expect(heard.map((one) => one!.late)).toEqual([0, 3, 40, 1]);
+    expect(heard.map((one) => one!.made)).toEqual([5000, 5100, 5200, 5300]);
+  });
+
+  test('a time that makes no sense spoils no other: it and the way back from it are left out', () => {
+    for (const nonsense of [1e12, -1e12, 9000]) {
+      const clock = new FeedClock();
+      const times = [0, 100, nonsense, 300, 400, 500];
+      const heard = times.map((time, i) => clock.heard(time, 5000 + 100 * i)?.made ?? null);
+      expect(heard).toEqual([5000, 5100, null, null, 5400, 5500]);
+    }
   });
 
   test('each seed grumbles in its own way, the same again', () => {

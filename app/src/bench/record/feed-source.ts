@@ -46,18 +46,18 @@ export function feedSource({ channels, seed, connect = (url) => new WebSocket(ur
         const now = performance.now();
         const message = readFeedMessage(data);
         heard();
-        if (message?.kind === 'hello') names = message.channels;
-        else if (message && names && message.values.length === names.length) {
-          const { made, late } = clock.heard(message.time, now);
-          to.late(late);
-          const values = message.values;
-          to.push(
-            made,
-            Object.fromEntries(
-              names.flatMap((name, i) => (!channels || channels.has(name) ? [[name, values[i]!]] : [])),
-            ),
-          );
-        } else nonsense += 1;
+        if (message?.kind === 'hello') return void (names = message.channels);
+        const fits = message && names?.length === message.values.length;
+        const when = fits ? clock.heard(message.time, now) : null;
+        if (!fits || !when) return void (nonsense += 1);
+        to.late(when.late);
+        const { values } = message;
+        to.push(
+          when.made,
+          Object.fromEntries(
+            names!.flatMap((name, i) => (!channels || channels.has(name) ? [[name, values[i]!]] : [])),
+          ),
+        );
       });
       socket.addEventListener('close', () =>
         end(names ? 'The feed has stopped: what came until then is kept.' : 'There is no capture feed here.'),
