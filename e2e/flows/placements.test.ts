@@ -186,38 +186,3 @@ test('The pantry as a file in another browser: nothing doubled, and removal undo
   await expect(other.getByRole('dialog')).toContainText(/head\.rx.*only in the/);
   await other.close();
 });
-
-test('Recorded by the pointer with the page throttled four times: a sample on every frame, on the way of the hand', async ({
-  page,
-}) => {
-  await takeDemo(page, 'Dough toss (captured)');
-  await touchControl(page, 'chest');
-  await page.locator('.channel-name[title="chest.ry"]').click();
-  await markRange(page, 0, 60);
-  await openEdit(page, 'Record');
-  await pick(page, 'From', 'pointer, up and down');
-  await edits(page).getByRole('spinbutton', { name: 'Count-in' }).fill('1');
-  await page.mouse.move(500, 600);
-  const throttle = await page.context().newCDPSession(page);
-  await throttle.send('Emulation.setCPUThrottlingRate', { rate: 4 });
-  await edits(page).getByRole('button', { name: 'Start', exact: true }).press('Enter');
-  // Up by five pixels every few milliseconds, until it is over.
-  for (let step = 0; step < 90; step += 1) {
-    await page.mouse.move(500, 600 - 5 * step);
-    await page.waitForTimeout(12);
-  }
-  await expect(history(page).getByRole('button', { name: 'Record' })).toHaveCount(1, { timeout: 20_000 });
-  await throttle.send('Emulation.setCPUThrottlingRate', { rate: 1 });
-  const waiting = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Export' }).click();
-  await page.getByRole('menuitem', { name: /Shot file/ }).click();
-  const file = JSON.parse((await downloaded(await waiting)).toString('utf8')) as {
-    layers: { curves: Record<string, { times: number[]; values: number[] }> }[];
-  };
-  const { times, values } = file.layers[0]!.curves['chest.ry']!;
-  expect(times).toEqual(times.map((_, i) => i));
-  expect(times.length).toBeGreaterThan(58);
-  // The hand only ever went up, and so does what it drove.
-  expect(values.every((value, i) => i === 0 || value >= values[i - 1]! - 1e-9)).toBe(true);
-  expect(values.at(-1)! - values[0]!).toBeGreaterThan(5);
-});
