@@ -55,9 +55,7 @@ test('Recorded by the pointer with the page throttled four times: a sample on ev
   expect(values.at(-1)! - values[0]!).toBeGreaterThan(5);
 });
 
-test('Over the stage a hand is led where the pointer goes, and held from there on by the curves', async ({
-  page,
-}) => {
+test('Over the stage a hand is led where the pointer goes, a key on every frame', async ({ page }) => {
   await takeDemo(page, 'Kneading loop');
   await touchControl(page, 'hand_goal_r');
   await markRange(page, 0, 20);

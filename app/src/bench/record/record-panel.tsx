@@ -49,7 +49,10 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
   const pass = shot.layers.find(({ id }) => id === selection.pass);
   const over = wishes.over && pass?.kind === 'replace' ? pass : null;
   const range = selection.range ?? { start: frame, end: shot.range.end };
-  const missing = missingFor(wishes, selection, shot);
+  const missing =
+    range.end > range.start
+      ? missingFor(wishes, selection, shot)
+      : 'There is nothing after the play-head: move it back, or mark a range on the ruler.';
   const idle = phase === 'idle';
   return (
     <div className="edit-body">
@@ -126,7 +129,7 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
           <Button
             size="small"
             type="primary"
-            disabled={missing !== null || range.end <= range.start}
+            disabled={missing !== null}
             onClick={(event) => {
               // The keys that end it are the bench's, and not the button's.
               event.currentTarget.blur();

@@ -77,6 +77,8 @@ export function record({ source, start, end, countIn, onto, name }: Recording): 
       if (keep && driven && frames > 0) update(frames);
       if (keep && driven && frames > 0) bench.commitGesture('Record');
       else bench.cancelGesture();
+      // Looked at from its beginning, or recorded over again.
+      bench.goToFrame(start);
       if (keep && !driven) remarks.push('Nothing was recorded: no control was driven.');
       useRecorder.setState({ ...IDLE, remarks: [...remarks, ...source.remarks()] });
     };
