@@ -11,6 +11,7 @@ import { figuresKey, useHandPairs, useKeepHandPairs } from '../../store/mapping-
 import type { HandPairs } from '../../store/mapping-queries.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { MappingTable } from './mapping-table.tsx';
+import { counted } from './numbers.ts';
 import { ReportView } from './report-view.tsx';
 
 /** How an action is laid, beside where. */
@@ -120,8 +121,8 @@ export function ApplyActionPanel() {
         Only on what is selected
       </Checkbox>
       {pantry.data?.length === 0 && <p className="soft">The pantry is empty: save an action first.</p>}
-      <PantryRows items={pantry.data ?? []} options={options} />
       {report && <ReportView report={report} tried={false} />}
+      <PantryRows items={pantry.data ?? []} options={options} />
     </div>
   );
 }
@@ -209,28 +210,28 @@ function PantryRow({ item, options }: PantryRowProps) {
       <ActionPicture of={item} label={item.action.name} moves={touched} />
       <span className="pantry-words">
         <b>{item.action.name}</b>
-        <span className="soft">
-          {Math.round(item.action.length)} frames, {Object.keys(item.action.curves).length} channels
+        <span className="soft" title={counted(Object.keys(item.action.curves).length, 'channel')}>
+          {counted(Math.round(item.action.length), 'frame')}
         </span>
         <Button size="small" onClick={() => bench.perform(LAYS[as], { action: item.action, frame, ...laid })}>
           {as === 'keys' ? 'Lay' : 'Place'} at {frame}
         </Button>
-        <span className="row-links">
-          <Popover
-            trigger="click"
-            placement="left"
-            title={`A pose of “${item.action.name}”`}
-            content={<PoseOfAction action={item.action} options={laid} />}
-          >
-            <Button size="small" type="link">
-              A pose …
-            </Button>
-          </Popover>
-          <Button size="small" type="link" onClick={() => setLooking(true)}>
-            What fits …
+      </span>
+      <span className="row-links">
+        <Popover
+          trigger="click"
+          placement="left"
+          title={`A pose of “${item.action.name}”`}
+          content={<PoseOfAction action={item.action} options={laid} />}
+        >
+          <Button size="small" type="link">
+            A pose …
           </Button>
-          <MoreOfAction item={item} options={laid} />
-        </span>
+        </Popover>
+        <Button size="small" type="link" onClick={() => setLooking(true)}>
+          What fits …
+        </Button>
+        <MoreOfAction item={item} options={laid} />
       </span>
       {looking && (
         <MappingTable
