@@ -11,7 +11,9 @@ import {
   goTo,
   openSession,
   perform,
+  redo,
   select,
+  undo,
   updateGesture,
   variantsOf,
   withVariant,
@@ -327,10 +329,10 @@ export const bench = {
   /** What is still being turned is taken back by itself, and nothing before it. */
   undo: (): void => {
     if (get().gesture) bench.cancelGesture();
-    else bench.goTo(get().session.at - 1);
+    else set((state) => ({ session: undo(state.session), preview: null, report: null }));
   },
   redo: (): void => {
-    bench.goTo(get().session.at + 1);
+    set((state) => ({ session: redo(state.session), preview: null, gesture: null, report: null }));
   },
   rename: (name: string): void => {
     const { session } = get();

@@ -11,7 +11,7 @@ import { EXAMPLES } from '../testing/edit-examples.ts';
 import { choose, curve, pass, puppet } from '../testing/shot-literals.ts';
 import { beginGesture, commitGesture, updateGesture } from './gesture.ts';
 import { checkedSession } from './checked-session.ts';
-import { goTo, openSession, perform, redo, select, undo } from './session.ts';
+import { goTo, openSession, perform, redo, select, undo, undoes } from './session.ts';
 import type { Session } from './session.ts';
 
 const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 16, 8, 20, 10, 24, 10]);
@@ -105,6 +105,19 @@ describe('history', () => {
     const elsewhere = select(deleted, choose({ nodes: ['arm_l'] }));
     expect(undo(elsewhere).selection).toEqual(choose({ nodes: ['arm_l'] }));
     expect(redo(undo(deleted)).selection.keys).toEqual({});
+  });
+
+  test('an action that was saved is a step, which undo and redo pass over', () => {
+    const save = (session: Session) => perform(session, 'actions.save', { name: 'Hop' }).session;
+    const saved = save(save(moved(openSession(shot), 1)));
+    expect(saved.steps.map(({ edit }) => edit)).toEqual([null, 'keys.move', 'actions.save', 'actions.save']);
+    expect([saved.at, undoes(saved), saved.shot === saved.steps[1]!.shot]).toEqual([3, 1, true]);
+    const undone = undo(saved);
+    expect([undone.at, undone.shot === shot]).toEqual([0, true]);
+    expect(redo(undone).at).toBe(3);
+    const only = save(select(openSession(shot), choose({ nodes: ['hips'] })));
+    expect([only.at, undoes(only), undo(only).shot === shot]).toEqual([1, 0, true]);
+    expect(save(undone).steps.map(({ edit }) => edit)).toEqual([null, 'actions.save']);
   });
 
   test('a gesture runs from where it began, commits once, or leaves no trace', () => {

@@ -59,7 +59,10 @@ export function perform(
   return { session: commit(session, edit, options, outcome, label), outcome };
 }
 
-/** Takes an outcome that was worked out from this session's shot as the next step. */
+/**
+ * Takes an outcome that was worked out from this session's shot as the next step. What was made beside the shot, an action to be saved, is a step
+ * too, so that a routine can be taken from all that was done.
+ */
 export function commit(
   session: Session,
   edit: string,
@@ -67,14 +70,15 @@ export function commit(
   outcome: Outcome,
   label?: string,
 ): Session {
-  if (outcome.report.status !== 'changed') return session;
+  const { report, made } = outcome;
+  if (report.status !== 'changed' && made === undefined) return session;
   const step: Step = {
     label: label ?? findEdit(edit)?.title ?? edit,
     edit,
     options,
     selection: session.selection,
     shot: outcome.shot,
-    report: outcome.report,
+    report,
   };
   const steps = bounded([...session.steps.slice(0, session.at + 1), step]);
   const selection = living(outcome.shot, outcome.selection);
@@ -106,8 +110,22 @@ function withKeysOf({ selection }: Session, undone: Selection): Selection {
   return same && free ? { ...selection, channels: undone.channels, keys: undone.keys } : selection;
 }
 
-export const undo = (session: Session): Session => goTo(session, session.at - 1);
-export const redo = (session: Session): Session => goTo(session, session.at + 1);
+/** The place of the step that undoing takes back: the newest that changed the shot; 0 where there is none. */
+export function undoes({ steps, at, shot }: Session): number {
+  let place = at;
+  while (place > 0 && steps[place - 1]!.shot === shot) place -= 1;
+  return place;
+}
+
+export const undo = (session: Session): Session => goTo(session, undoes(session) - 1);
+
+/** The next change again, with what was made of it. */
+export function redo(session: Session): Session {
+  const { steps, at } = session;
+  let place = at + 1;
+  while (place + 1 < steps.length && steps[place + 1]!.shot === steps[place]!.shot) place += 1;
+  return goTo(session, place);
+}
 
 /** The newest steps whose own curves fit into the bound; at least the last two. */
 function bounded(steps: readonly Step[]): readonly Step[] {

@@ -26,6 +26,7 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
     ...bare,
     steps: bare.steps.map((step, i) => ({ ...step, on: ons[chosen[i]!] ?? step.on })),
   };
+  const isWhole = chosen.length > 0 && name.trim() !== '';
   const save = async () => {
     try {
       await keep.mutateAsync({ routine });
@@ -44,7 +45,7 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
       open
       title="Save as routine"
       okText="Save"
-      okButtonProps={{ disabled: chosen.length === 0 || name.trim() === '' }}
+      okButtonProps={{ disabled: !isWhole }}
       onOk={() => void save()}
       onCancel={onClose}
     >
@@ -57,6 +58,7 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
           maxLength={80}
           value={name}
           onChange={({ target }) => setName(target.value)}
+          onPressEnter={() => isWhole && void save()}
         />
       </label>
       <ol className="routine-steps">

@@ -12,7 +12,7 @@ import {
 import { App, Button, Dropdown, Input, InputNumber, Segmented, Select } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { actsOn, framesPerSecond, lostInBvh } from '@kneader/core';
+import { actsOn, framesPerSecond, lostInBvh, undoes } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { saveFile } from '../../shots/save-file.ts';
 import { onRenameShot } from '../bench-actions.ts';
@@ -199,9 +199,9 @@ function ComparisonSwitch() {
 }
 
 function History() {
-  const at = useBench((state) => state.session.at);
-  const count = useBench((state) => state.session.steps.length);
-  const label = useBench((state) => state.session.steps[state.session.at]?.label ?? '');
+  const at = useBench((state) => undoes(state.session));
+  const isNewest = useBench((state) => state.session.at >= state.session.steps.length - 1);
+  const label = useBench((state) => state.session.steps[undoes(state.session)]?.label ?? '');
   return (
     <div className="strip-group" role="group" aria-label="Undo and redo">
       <Button
@@ -217,7 +217,7 @@ function History() {
         type="text"
         size="small"
         aria-label="Redo"
-        disabled={at >= count - 1}
+        disabled={isNewest}
         icon={<RedoOutlined />}
         onClick={bench.redo}
       />
