@@ -72,14 +72,31 @@ export async function press(page: Page, name: string | RegExp): Promise<void> {
   await tabTo(page, page.getByRole('button', { name }).first(), 140);
   await page.keyboard.press('Enter');
 }
+/** Goes down an open menu. */
+export async function takeFromMenu(page: Page, name: RegExp): Promise<void> {
+  const line = page.getByRole('menuitem', { name });
+  await expect(line).toBeVisible();
+  for (let i = 0; i < 6 && !(await line.evaluate((item) => item === document.activeElement)); i += 1)
+    await page.keyboard.press('ArrowDown');
+  await expect(line).toBeFocused();
+  await page.keyboard.press('Enter');
+}
 /** The exported file, asked for from the keyboard. */
 export const exportByKeys = (page: Page) =>
   exportedGlb(page, async () => {
     await press(page, 'Export');
-    await expect(page.getByRole('menuitem', { name: /glTF/ })).toBeVisible();
-    const glb = page.getByRole('menuitem', { name: /glTF/ });
-    for (let i = 0; i < 6 && !(await glb.evaluate((item) => item === document.activeElement)); i += 1)
-      await page.keyboard.press('ArrowDown');
-    await expect(glb).toBeFocused();
-    await page.keyboard.press('Enter');
+    await takeFromMenu(page, /glTF/);
   });
+
+/** Opens a list that is reached with Tab, and goes down to one of its lines. */
+export async function choose(page: Page, list: string, title: string): Promise<void> {
+  await tabTo(page, page.getByRole('combobox', { name: list, exact: true }), 200);
+  await page.keyboard.press('ArrowDown');
+  const line = page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true });
+  await expect(line).toBeVisible();
+  for (let i = 0; i < 12; i += 1) {
+    if (/ant-select-item-option-active/.test((await line.getAttribute('class')) ?? '')) break;
+    await page.keyboard.press('ArrowDown');
+  }
+  await page.keyboard.press('Enter');
+}

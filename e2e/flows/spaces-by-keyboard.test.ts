@@ -1,22 +1,21 @@
 /** Spaces without a pointer: switched, a switch moved, a parent laid over, a limb matched, held in the camera, baked, and the file read. */
 import type { Page } from '@playwright/test';
-import { apply, chooseControl, exportByKeys, find, goTo, press, tabTo, takeDemo } from './hands-on-keys.ts';
+import {
+  apply,
+  choose,
+  chooseControl,
+  exportByKeys,
+  find,
+  goTo,
+  press,
+  tabTo,
+  takeDemo,
+} from './hands-on-keys.ts';
 import { animated, edits, expect, history, reportNumber, test, valueField } from './helpers.ts';
 
 const curves = (page: Page) => page.getByRole('application', { name: 'Curves' });
 const track = (page: Page) => page.getByRole('img', { name: /^What tray follows/ });
-/** Opens a list that is reached with Tab, and goes down to one of its lines. */
-async function choose(page: Page, list: string, title: string): Promise<void> {
-  await tabTo(page, page.getByRole('combobox', { name: list, exact: true }), 200);
-  await page.keyboard.press('ArrowDown');
-  const line = page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true });
-  await expect(line).toBeVisible();
-  for (let i = 0; i < 12; i += 1) {
-    if (/ant-select-item-option-active/.test((await line.getAttribute('class')) ?? '')) break;
-    await page.keyboard.press('ArrowDown');
-  }
-  await page.keyboard.press('Enter');
-}
+
 async function mark(page: Page, from: number, to: number): Promise<void> {
   for (const frame of [from, to]) {
     await goTo(page, frame);

@@ -277,6 +277,7 @@ function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) 
   };
   return (
     <Dropdown
+      autoFocus
       trigger={['click']}
       menu={{
         items: [

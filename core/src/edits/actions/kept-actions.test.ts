@@ -107,6 +107,7 @@ describe('mapped', () => {
     });
     expect(after).toBe(shot);
     const nibs = made as ActionJson;
+    expect(nibs.name).toBe('Sneeze on Nib');
     expect(Object.keys(nibs.curves)).toContain('skull.rx');
     const bare = { ...shot, curves: shot.curves.map(() => undefined) };
     const here = run(bare, 'actions.apply', {

@@ -2,10 +2,21 @@
 import { z } from 'zod';
 import { curvesToJson } from '../../shot/action.ts';
 import type { ActionJson } from '../../shot/action.ts';
+import { splitChannel } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, nothingTaken } from './action-on-shot.ts';
 import { mappingOptions } from './mapping-options.ts';
 import { rootsAmong, skeletonAround } from './save-action.ts';
+
+/** Whose channels they are: a character's name, or the shot's where they are of several or of none. */
+function bearer(shot: Shot, channels: readonly ChannelId[]): string {
+  const nodes = new Set(channels.map((id) => splitChannel(id).node));
+  const [one, ...others] = new Set(
+    shot.nodes.flatMap(({ id, character }) => (nodes.has(id) ? [character] : [])),
+  );
+  return shot.characters.find(({ id }) => others.length === 0 && id === one)?.name ?? shot.name;
+}
 
 export const mapAction = defineEdit({
   id: 'actions.map',
@@ -22,7 +33,7 @@ export const mapAction = defineEdit({
     const channels = [...taken.curves.keys()];
     const made: ActionJson = {
       ...action,
-      name: `${action.name.slice(0, 60)} on ${shot.name}`.slice(0, 80),
+      name: `${action.name.slice(0, 60)} on ${bearer(shot, channels)}`.slice(0, 80),
       curves: curvesToJson(taken.curves),
       skeleton: skeletonAround(shot, channels),
       roots: rootsAmong(shot, channels),
