@@ -264,6 +264,8 @@ export const sentences = {
   otherRest: (names: readonly string[]) => `Carried over to another rest orientation: ${listed(names)}.`,
   nothingOfAction: () =>
     'Nothing of what is selected has motion in the action: select other body parts, or match it by structure.',
+  carriedAlong: (names: readonly string[]) =>
+    `Nothing here stands for ${listed(names)}: what hangs on it moves as it did.`,
   placesScaled: (size: number) => `Places go by the figures’ heights: × ${Number(size.toPrecision(3))}.`,
   otherLength: (names: readonly string[]) => `Bones of another length: ${listed(names)}.`,
   unmatchedChannels: (names: readonly string[]) =>

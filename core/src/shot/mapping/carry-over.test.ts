@@ -105,6 +105,77 @@ describe.each([1, 2, 3, 4, 5])('other axes, orders and names, seed %i (01_01.bvh
   });
 });
 
+describe.each([1, 2, 3])('joints of the source that nothing stands for, seed %i', (seed) => {
+  const { next } = seededRandom(seed);
+  const wave = (size: number) =>
+    curve([0, size * (next() - 0.5), 13, size * (next() - 0.5), 40, size * (next() - 0.5)]);
+  const bone = (id: string, parent: string | null, more: Partial<Bone>): Bone => ({
+    ...{ id, parent, side: 'centre', order: EULER_ORDERS[Math.floor(next() * 6)]! },
+    ...{
+      channels: ['rx', 'ry', 'rz'],
+      rest: { translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1] },
+    },
+    ...more,
+  });
+  const turned = (): Quaternion => unit([next() - 0.5, next() - 0.5, next() - 0.5, next()]);
+  // A root above the hips, which lies and stands elsewhere, and a twist joint in the left elbow: what hangs on them lies at rest as it lay.
+  const [root, twist] = [turned(), turned()];
+  const elbow = plain.bones.find(({ id }) => /LeftForeArm$/.test(id))!;
+  const [hips] = plain.bones.filter(({ parent }) => parent === null);
+  const under = (one: Bone, parent: string, turn: Quaternion, place: Triple): Bone => ({
+    ...one,
+    parent,
+    rest: {
+      ...one.rest,
+      translation: rotate(
+        conjugate(turn),
+        ...(one.rest.translation.map((value, axis) => value - place[axis]!) as Triple),
+      ),
+      rotation: unit(multiply(conjugate(turn), one.rest.rotation)),
+    },
+  });
+  const stand: Triple = [7, 3, -11];
+  const more: Skeleton = {
+    facing: 0,
+    bones: [
+      bone('ground', null, {
+        channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'],
+        rest: { translation: stand, rotation: root, scale: [1, 1, 1] },
+      }),
+      bone('twist', elbow.parent, { rest: { ...elbow.rest, rotation: twist } }),
+      ...plain.bones.map((one) =>
+        one === hips
+          ? under(one, 'ground', root, stand)
+          : one === elbow
+            ? under(one, 'twist', twist, elbow.rest.translation)
+            : one,
+      ),
+    ],
+  };
+  const moving = new Map([
+    ...curvesOf(walk, RANGE),
+    ...['rx', 'ry', 'rz'].map((name) => [`twist.${name}`, wave(150)] as const),
+    ...['rx', 'ry', 'rz'].map((name) => [`ground.${name}`, wave(200)] as const),
+    ...['tx', 'ty', 'tz'].map((name) => [`ground.${name}`, wave(90)] as const),
+  ]);
+
+  test('turn and move what is below them all the same: each joint goes where it went', () => {
+    const pairs = plain.bones.map(({ id }) => ({ source: id, target: id, how: 'name' as const }));
+    const { curves, lacking, along } = carriedOver(more, plain, pairs, moving, false);
+    expect([lacking, [...along].sort()]).toEqual([[], ['ground', 'twist']]);
+    const [full, is] = [shotOf(more, moving), shotOf(plain, curves)];
+    for (let frame = 0; frame <= 40; frame += 4) {
+      const [was, now] = [worldAt(full, frame), worldAt(is, frame)];
+      for (const { id } of plain.bones) {
+        const place = placeIn(was, rigOf(full).indexOf(id));
+        placeIn(now, rigOf(is).indexOf(id)).forEach((value, axis) =>
+          expect(Math.abs(value - place[axis]!)).toBeLessThan(1e-6),
+        );
+      }
+    }
+  });
+});
+
 test('onto the same skeleton the curves are the same objects', () => {
   const own = curvesOf(walk, RANGE);
   const { pairs } = matchSkeletons(plain, plain, 'names');

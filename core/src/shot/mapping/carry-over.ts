@@ -3,9 +3,10 @@
  * their angles are, and places are scaled by the heights if that is wanted.
  *
  * With C the turn from where the one faces to where the other does, rest turns W in the world and D = W⁻¹ C⁻¹ Q V for a pair (Q takes the bone of
- * the target at rest to that of the source), R′ = C R D. Between a pair and the pair above it only constants lie, so that a joint's own turn becomes
- * E′ = L · E · D with L = (rest to the pair above, target)⁻¹ · D of that pair⁻¹ · (the same, source). Where L and D are nothing the curves stay as
- * they are.
+ * the target at rest to that of the source), R′ = C R D. With B = (rest to the pair above, target)⁻¹ · D of that pair⁻¹ and T the turn from the pair
+ * above to the joint in the source, a joint's own turn becomes E′ = B · T · D. Where only rests lie between, T is constant but for the joint's own E,
+ * and where the constants are nothing too the curves stay as they are; what moves between the two without a partner of its own (a twist joint, a root
+ * above the hips) goes along in T.
  */
 import { curveAlong } from '../../curve/curve-through.ts';
 import type { Curve } from '../../curve/curve.ts';
@@ -17,6 +18,8 @@ import type { Quaternion, Triple } from '../../math/euler.ts';
 import { angleBetween, conjugate, multiply, rotate, rotationBetween, unit } from '../../math/quaternion.ts';
 import type { ChannelId } from '../shot.ts';
 import type { Pair } from './match.ts';
+import { pathFrom } from './path-between.ts';
+import type { Path } from './path-between.ts';
 import { measured, turnAbout } from './skeleton.ts';
 import type { Measured, Skeleton } from './skeleton.ts';
 
@@ -34,6 +37,8 @@ export interface CarriedOver {
   readonly pairs: readonly Carried[];
   /** Channels of paired joints that the target lacks. */
   readonly lacking: readonly ChannelId[];
+  /** Joints of the source without a partner whose motion goes along in what hangs on them. */
+  readonly along: readonly string[];
   /** What places were multiplied by. */
   readonly size: number;
 }
@@ -57,6 +62,7 @@ export function carriedOver(
   const turns = new Map<string, Joint>();
   const result = new Map<ChannelId, Curve>();
   const lacking: ChannelId[] = [];
+  const along = new Set<string>();
   const partner = new Map(pairs.map((pair) => [pair.source, pair.target]));
   const carried = new Map<string, Carried>();
   const byDepth = [...pairs].sort(
@@ -68,6 +74,8 @@ export function carriedOver(
     const joint = jointOf(a, b, i, j, facing, above, partner);
     turns.set(pair.source, joint);
     carried.set(pair.source, { ...pair, turned: joint.turned, longer: longerOf(a, b, i, j, above) });
+    const path = pathFrom(a, above.source, i, curves);
+    for (const id of path.joints) along.add(id);
     const own = (name: string) => curves.get(`${pair.source}.${name}`);
     const has = (name: string) => b.bones[j]!.channels.includes(name);
     const lay = (name: string, curve: Curve | undefined) => {
@@ -76,28 +84,41 @@ export function carriedOver(
       else lacking.push(`${pair.target}.${name}`);
     };
     const rotation = TURN.map(own);
-    if (rotation.some((curve) => curve !== undefined))
-      turnedCurves(rotation, a, b, i, j, joint).forEach((curve, axis) => lay(TURN[axis]!, curve));
+    if (path.turns || rotation.some((curve) => curve !== undefined))
+      turnedCurves(rotation, a, b, i, j, joint, path).forEach((curve, axis) => lay(TURN[axis]!, curve));
     const position = PLACE.map(own);
-    if (position.some((curve) => curve !== undefined))
-      movedCurves(position, joint.moves, size).forEach((curve, axis) => lay(PLACE[axis]!, curve));
+    const isMoved = position.some((curve) => curve !== undefined);
+    if (isMoved || path.moves)
+      movedCurves(position, joint, size, path).forEach((curve, axis) => {
+        // Where only those above moved it, a joint that cannot be moved lacks nothing that it had.
+        if (isMoved || has(PLACE[axis]!)) lay(PLACE[axis]!, curve);
+      });
     for (const name of a.bones[i]!.channels) {
       const curve = own(name);
       if (curve && !TURN.includes(name) && !PLACE.includes(name)) lay(name, curve);
     }
   }
-  return { curves: result, pairs: pairs.map(({ source }) => carried.get(source)!), lacking, size };
+  return {
+    curves: result,
+    pairs: pairs.map(({ source }) => carried.get(source)!),
+    lacking,
+    along: [...along],
+    size,
+  };
 }
 
 const TURN = ['rx', 'ry', 'rz'];
 const PLACE = ['tx', 'ty', 'tz'];
 
 interface Joint {
-  /** E′ = left · E · right. */
+  /** E′ = base · T · right, and left · E · right where only rests lie between. */
+  readonly base: Quaternion;
   readonly left: Quaternion;
   readonly right: Quaternion;
   /** What turns a place in the axes of the source's parent into those of the target's. */
   readonly moves: Quaternion;
+  /** The same from the axes of the pair above. */
+  readonly movesFromAbove: Quaternion;
   readonly turned: number;
 }
 
@@ -145,18 +166,16 @@ function jointOf(
   const restOf = ({ rig }: Measured, row: number, from: number) =>
     from < 0 ? rig.restTurns[row]! : multiply(conjugate(rig.restTurns[from]!), rig.restTurns[row]!);
   const across = above.source < 0 ? facing : conjugate(above.right);
-  const left = unit(
-    multiply(conjugate(restOf(b, j, above.target)), multiply(across, restOf(a, i, above.source))),
-  );
+  const base = unit(multiply(conjugate(restOf(b, j, above.target)), across));
+  const left = unit(multiply(base, restOf(a, i, above.source)));
   const parentOf = (of: Measured, row: number, from: number): Quaternion => {
     const parent = of.rig.parents[row]!;
     if (parent < 0 || parent === from) return [0, 0, 0, 1];
     return restOf(of, parent, from);
   };
-  const moves = unit(
-    multiply(conjugate(parentOf(b, j, above.target)), multiply(across, parentOf(a, i, above.source))),
-  );
-  return { left, right, moves, turned: angleBetween(bend, [0, 0, 0, 1]) };
+  const movesFromAbove = unit(multiply(conjugate(parentOf(b, j, above.target)), across));
+  const moves = unit(multiply(movesFromAbove, parentOf(a, i, above.source)));
+  return { base, left, right, moves, movesFromAbove, turned: angleBetween(bend, [0, 0, 0, 1]) };
 }
 
 /** What turns the target's bone at rest onto the source's; joints from which several bones go, and the last ones, lie as they lie. */
@@ -206,18 +225,20 @@ function turnedCurves(
   b: Measured,
   i: number,
   j: number,
-  { left, right }: Joint,
+  { base, left, right }: Joint,
+  path: Path,
 ): (Curve | undefined)[] {
   const [was, is] = [a.bones[i]!.order, b.bones[j]!.order];
-  if (was === is && isNothing(left) && isNothing(right)) return [...own];
+  if (!path.turns && was === is && isNothing(left) && isNothing(right)) return [...own];
   const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
   const turn: Quaternion = [0, 0, 0, 1];
   const seen = new Map<number, Triple>();
+  const before = (frame: number) => (path.turns ? multiply(base, path.turnAt(frame)) : left);
   const anglesAt = (frame: number, near: Triple): Triple => {
     quatFromEuler(turn, 0, readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame), was);
-    return eulerFromQuat(unit(multiply(multiply(left, turn), right)), is, near);
+    return eulerFromQuat(unit(multiply(multiply(before(frame), turn), right)), is, near);
   };
-  const times = keyTimes(own);
+  const times = keyTimes([...own, ...path.curves]);
   // Angles go on from frame to frame, so that nothing turns the long way; between frames they go by the frame before.
   const [first, last] = [Math.floor(times[0]!), Math.ceil(times[times.length - 1]!)];
   let near: Triple = [0, 0, 0];
@@ -230,14 +251,18 @@ function turnedCurves(
 /** The three positions of the target. */
 function movedCurves(
   own: readonly (Curve | undefined)[],
-  moves: Quaternion,
+  { moves, movesFromAbove }: Joint,
   size: number,
+  path: Path,
 ): (Curve | undefined)[] {
-  if (isNothing(moves)) return own.map((curve) => curve && scaledBy(curve, size));
+  if (!path.moves && isNothing(moves)) return own.map((curve) => curve && scaledBy(curve, size));
   const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
-  const times = keyTimes(own);
-  const at = (frame: number, axis: number) =>
-    size * rotate(moves, readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame))[axis]!;
+  const times = keyTimes([...own, ...path.curves]);
+  const placeAt = (frame: number): Triple => {
+    const place: Triple = [readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame)];
+    return path.moves ? rotate(movesFromAbove, ...path.shiftAt(frame, place)) : rotate(moves, ...place);
+  };
+  const at = (frame: number, axis: number) => size * placeAt(frame)[axis]!;
   return [0, 1, 2].map((axis) => curveAlong((frame) => at(frame, axis), times, TOLERANCE));
 }
 

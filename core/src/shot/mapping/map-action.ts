@@ -29,9 +29,11 @@ export interface Mapping {
   readonly spare: readonly string[];
 }
 
-/** Of `missing` only those that have motion. */
+/** Of `missing` only those whose motion is left out. */
 export interface Mapped extends Mapping {
   readonly curves: ReadonlyMap<ChannelId, Curve>;
+  /** Joints of the action without a partner, whose motion goes along in what hangs on them. */
+  readonly along: readonly string[];
   /** Channels that have motion and that the joints here lack. */
   readonly lacking: readonly ChannelId[];
   /** What places were multiplied by. */
@@ -76,9 +78,10 @@ export function mappingOf(shot: Shot, { json }: Pick<Action, 'json'>, wishes: Ma
 /** The action's curves by the shot's channels. What belongs to no joint of its skeleton goes by name, as it is. */
 export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Mapped {
   const found = matched(shot, action.json, wishes);
-  if (!found) return { curves: action.curves, pairs: [], lacking: [], missing: [], spare: [], size: 1 };
+  if (!found)
+    return { curves: action.curves, pairs: [], lacking: [], along: [], missing: [], spare: [], size: 1 };
   const { skeleton, here, matching } = found;
-  const { curves, pairs, lacking, size } = carriedOver(
+  const { curves, pairs, lacking, along, size } = carriedOver(
     skeleton,
     here,
     matching.pairs,
@@ -93,8 +96,9 @@ export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Ma
     curves: new Map([...rest, ...curves]),
     pairs,
     lacking,
+    along,
     size,
-    missing: matching.missing.filter((id) => moving.has(id)),
+    missing: matching.missing.filter((id) => moving.has(id) && !along.includes(id)),
   };
 }
 
