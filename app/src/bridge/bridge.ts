@@ -2,7 +2,7 @@
 import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
 import { bytesOf } from '@kneader/core';
-import type { ActionJson, Finding, Outcome, Routine, Selection, Shot } from '@kneader/core';
+import type { ActionJson, Outcome, Routine, RoutineRun, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Made, Reading, Services } from '../worker/worker.ts';
 import { packSelection, unpackSelection } from './packed-selection.ts';
@@ -12,17 +12,7 @@ import { WorkerHost } from './worker-host.ts';
 import type { Started } from './worker-host.ts';
 
 /** What a routine did, step by step. */
-export interface RoutineSteps {
-  readonly refusal: Finding | null;
-  readonly made: readonly unknown[];
-  readonly steps: readonly {
-    readonly edit: string;
-    readonly title: string;
-    readonly options: Readonly<Record<string, unknown>>;
-    readonly selection: Selection;
-    readonly outcome: Outcome;
-  }[];
-}
+export type RoutineSteps = Pick<RoutineRun, 'refusal' | 'made' | 'steps'>;
 
 /** Both sides start with empty tables once they hold so much more than the shot itself: old previews would fill them for ever. */
 const MOST_BYTES = 16e6;

@@ -14,7 +14,7 @@ import {
   writeGlb,
   writeShotFile,
 } from '@kneader/core';
-import type { ActionJson, Finding, Outcome, Routine, Shot } from '@kneader/core';
+import type { ActionJson, Finding, Outcome, Routine, RoutineRun, Shot } from '@kneader/core';
 import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
 import type { PackedSelection } from '../bridge/packed-selection.ts';
 import { SharedParts } from '../bridge/shared-parts.ts';
@@ -45,19 +45,14 @@ export type PackedOutcome = Omit<Outcome, 'shot' | 'selection'> & {
 };
 
 /** A routine's run; where it was refused its steps say how far it came. */
-export interface PackedRun {
-  readonly refusal: Finding | null;
-  readonly made: readonly unknown[];
-  readonly steps: readonly {
-    readonly edit: string;
-    readonly title: string;
-    readonly options: Readonly<Record<string, unknown>>;
+export interface PackedRun extends Pick<RoutineRun, 'refusal' | 'made'> {
+  readonly steps: readonly (Omit<RoutineRun['steps'][number], 'selection' | 'outcome'> & {
     readonly selection: PackedSelection;
     readonly outcome: Omit<Outcome, 'shot' | 'selection'> & {
       readonly shot: PackedShot;
       readonly selection: PackedSelection;
     };
-  }[];
+  })[];
 }
 
 const services = {

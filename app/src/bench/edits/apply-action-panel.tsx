@@ -13,6 +13,7 @@ import { bench, useBench } from '../bench-store.ts';
 import { MappingTable } from './mapping-table.tsx';
 import { counted } from './numbers.ts';
 import { ReportView } from './report-view.tsx';
+import { Field } from './field.tsx';
 
 /** How an action is laid, beside where. */
 interface LayOptions {
@@ -68,8 +69,7 @@ export function ApplyActionPanel() {
   return (
     <div className="edit-body">
       <p className="soft summary">Drag an action onto the lanes; what it will cover shows before it lands.</p>
-      <label className="option">
-        <span>It is laid</span>
+      <Field label="It is laid">
         <Select
           size="small"
           aria-label="It is laid"
@@ -77,9 +77,8 @@ export function ApplyActionPanel() {
           options={[...AS]}
           onChange={(as: 'keys' | 'block') => set({ as })}
         />
-      </label>
-      <label className="option">
-        <span>Match</span>
+      </Field>
+      <Field label="Match">
         <Select
           size="small"
           aria-label="Match"
@@ -88,10 +87,9 @@ export function ApplyActionPanel() {
           options={[...MATCHES]}
           onChange={(match: MatchBy) => set({ match })}
         />
-      </label>
+      </Field>
       {characters.length > 1 && (
-        <label className="option">
-          <span>Onto</span>
+        <Field label="Onto">
           <Select
             size="small"
             aria-label="Onto"
@@ -103,7 +101,7 @@ export function ApplyActionPanel() {
             ]}
             onChange={(character: string) => set({ character: character || null })}
           />
-        </label>
+        </Field>
       )}
       <Checkbox checked={options.heights} onChange={({ target }) => set({ heights: target.checked })}>
         Places go by the figures’ heights
@@ -310,8 +308,7 @@ function PoseOfAction({ action, options }: PoseOfActionProps) {
   const { match, character, heights, flipped, pairs } = options;
   return (
     <div className="pose-of-action">
-      <label className="option">
-        <span>Its frame</span>
+      <Field label="Its frame">
         <InputNumber
           size="small"
           aria-label="Its frame"
@@ -320,9 +317,8 @@ function PoseOfAction({ action, options }: PoseOfActionProps) {
           value={at}
           onChange={(value) => setAt(value ?? 0)}
         />
-      </label>
-      <label className="option">
-        <span>Amount, %</span>
+      </Field>
+      <Field label="Amount, %">
         <InputNumber
           size="small"
           aria-label="Amount, %"
@@ -332,7 +328,7 @@ function PoseOfAction({ action, options }: PoseOfActionProps) {
           value={percent}
           onChange={(value) => setPercent(value ?? 100)}
         />
-      </label>
+      </Field>
       <Button
         size="small"
         type="primary"

@@ -10,6 +10,7 @@ import { useBench } from '../bench-store.ts';
 import { useOptions } from './edit-panel.tsx';
 import { OptionForm } from './option-form.tsx';
 import { ReportView } from './report-view.tsx';
+import { Field } from './field.tsx';
 
 /** What shows, or one variant, stored as a shot of its own; this one stays as it is. */
 export function BakeOutPanel({ edit }: { readonly edit: Edit }) {
@@ -49,8 +50,7 @@ export function BakeOutPanel({ edit }: { readonly edit: Edit }) {
     <div className="edit-body">
       <p className="soft summary">{edit.summary}</p>
       {ofVariant && (
-        <label className="option">
-          <span>Variant</span>
+        <Field label="Variant">
           <Select
             size="small"
             aria-label="Variant"
@@ -58,7 +58,7 @@ export function BakeOutPanel({ edit }: { readonly edit: Edit }) {
             options={variants.map(({ id, name }) => ({ value: id, label: name }))}
             onChange={(variant) => setOptions({ ...options, variant })}
           />
-        </label>
+        </Field>
       )}
       <OptionForm schema={edit.options} options={options} onChange={setOptions} without={['variant']} />
       {report && <ReportView report={report} tried={false} />}

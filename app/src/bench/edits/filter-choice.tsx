@@ -2,6 +2,7 @@ import { Select } from 'antd';
 import { isFilter } from '@kneader/core';
 import type { Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import { Field } from './field.tsx';
 
 /** The filter that is meant: the one that was chosen, or else the uppermost; null where there is none. */
 export function useChosenFilter(): Layer | null {
@@ -27,8 +28,7 @@ export function FilterChoice({ filter }: { readonly filter: Layer | null }) {
   if (filters.length === 0)
     return <p className="soft hint">There is no filter yet: “Add filter” lays one over what is selected.</p>;
   return (
-    <label className="option">
-      <span>Filter</span>
+    <Field label="Filter">
       <Select
         size="small"
         aria-label="Filter"
@@ -36,6 +36,6 @@ export function FilterChoice({ filter }: { readonly filter: Layer | null }) {
         options={[...filters].reverse().map(({ id, name }) => ({ value: id, label: name }))}
         onChange={bench.chooseFilter}
       />
-    </label>
+    </Field>
   );
 }

@@ -10,6 +10,7 @@ import { openWeight } from '../lanes/layer-edits.ts';
 import { RangeFields } from './range-fields.tsx';
 import { ReportView } from './report-view.tsx';
 import { useTurning } from './use-turning.ts';
+import { Field } from './field.tsx';
 
 const FILTERS = LAYER_KINDS.filter(isFilter);
 
@@ -93,8 +94,7 @@ export function SetFilterPanel({ edit }: { readonly edit: Edit }) {
             disabled={filter.locked}
             onChange={(range) => turn({ filter: filter.id, range })}
           />
-          <label className="option">
-            <span>Name</span>
+          <Field label="Name">
             <Input
               key={filter.id + filter.name}
               size="small"
@@ -106,7 +106,7 @@ export function SetFilterPanel({ edit }: { readonly edit: Edit }) {
                 if (name !== '' && name !== filter.name) set({ name });
               }}
             />
-          </label>
+          </Field>
           {sliding.length > 0 && (
             <div className="finding">
               Sliding while the rest holds: {sliding.slice(0, 6).join(', ')}

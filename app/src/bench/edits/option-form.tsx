@@ -6,6 +6,7 @@ import { FineSlider } from './fine-slider.tsx';
 import { ControlsSelect } from './controls-select.tsx';
 import { isMeant, optionFields } from './option-fields.ts';
 import type { ShotTrait } from './option-fields.ts';
+import { Field } from './field.tsx';
 
 interface OptionFormProps {
   readonly schema: Edit['options'];
@@ -50,8 +51,7 @@ export function OptionForm({ schema, options, onChange, without = [] }: OptionFo
           }
           const { min, max } = field;
           return (
-            <label key={field.name} className="option" title={field.description}>
-              <span>{field.title}</span>
+            <Field key={field.name} label={field.title} title={field.description}>
               {field.kind === 'number' && (
                 <InputNumber
                   size="small"
@@ -148,7 +148,7 @@ export function OptionForm({ schema, options, onChange, without = [] }: OptionFo
                   onChange={(event) => set(field.name, event.target.value)}
                 />
               )}
-            </label>
+            </Field>
           );
         })}
     </div>

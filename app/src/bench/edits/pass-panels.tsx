@@ -7,6 +7,7 @@ import { openWeight } from '../lanes/layer-edits.ts';
 import { RangeFields } from './range-fields.tsx';
 import { useTurning } from './use-turning.ts';
 import { ReportView } from './report-view.tsx';
+import { Field } from './field.tsx';
 
 const useChosenPass = (): Layer | undefined =>
   useBench((state) => state.session.shot.layers.find(({ id }) => id === state.session.selection.pass));
@@ -21,8 +22,7 @@ function PassChoice() {
   if (passes.length === 0)
     return <p className="soft hint">There is no pass yet: “Add an offset pass” makes one.</p>;
   return (
-    <label className="option">
-      <span>Pass</span>
+    <Field label="Pass">
       <Select
         size="small"
         aria-label="Pass"
@@ -31,7 +31,7 @@ function PassChoice() {
         options={[...passes].reverse().map(({ id, name }) => ({ value: id, label: name }))}
         onChange={(pass: string) => bench.select(onLayer(useBench.getState().session.selection, pass))}
       />
-    </label>
+    </Field>
   );
 }
 
@@ -48,8 +48,7 @@ export function SetPassPanel({ edit }: { readonly edit: Edit }) {
       <PassChoice />
       {pass && (
         <>
-          <label className="option">
-            <span>Name</span>
+          <Field label="Name">
             <Input
               key={pass.id + pass.name}
               size="small"
@@ -61,7 +60,7 @@ export function SetPassPanel({ edit }: { readonly edit: Edit }) {
                 if (name !== '' && name !== pass.name) set({ name });
               }}
             />
-          </label>
+          </Field>
           <div className="swatches" role="radiogroup" aria-label="Colour">
             {PASS_HUES.map((hue, colour) => (
               <button
@@ -127,8 +126,7 @@ export function SetWeightPanel({ edit }: { readonly edit: Edit }) {
           ? `${keys} keys of its weight; ${percent(here)} at frame ${frame}.`
           : `${percent(here)} all through.`}
       </p>
-      <label className="option">
-        <span>{keys > 1 ? `Weight at ${frame}` : 'Weight'}</span>
+      <Field label={keys > 1 ? `Weight at ${frame}` : 'Weight'}>
         <InputNumber
           key={`${pass.id} ${frame} ${here}`}
           size="small"
@@ -145,7 +143,7 @@ export function SetWeightPanel({ edit }: { readonly edit: Edit }) {
               set(typed / 100, keys > 1 ? frame : null);
           }}
         />
-      </label>
+      </Field>
       <div className="edit-foot">
         <Button size="small" disabled={pass.locked} onClick={() => set(here, frame)}>
           Key it at {frame}

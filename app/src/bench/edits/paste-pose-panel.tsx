@@ -5,6 +5,7 @@ import { pastePose } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ControlsSelect } from './controls-select.tsx';
 import { ReportView } from './report-view.tsx';
+import { Field } from './field.tsx';
 
 /** Copy a pose here, go elsewhere, paste it as it is or flipped. */
 export function PastePosePanel({ edit }: { readonly edit: Edit }) {
@@ -29,10 +30,9 @@ export function PastePosePanel({ edit }: { readonly edit: Edit }) {
       <Checkbox checked={flip} onChange={(event) => setFlip(event.target.checked)}>
         Flip left and right
       </Checkbox>
-      <label className="option wide">
-        <span>Leave out</span>
+      <Field label="Leave out" wide>
         <ControlsSelect label="Leave out" value={exclude} onChange={setExclude} />
-      </label>
+      </Field>
       <div className="edit-foot">
         <Button size="small" type="primary" disabled={!pose} onClick={() => pastePose(flip, exclude)}>
           Paste at {frame} <kbd>{flip ? 'Ctrl Shift V' : 'Ctrl V'}</kbd>

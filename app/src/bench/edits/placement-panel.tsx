@@ -6,6 +6,7 @@ import { bench, useBench } from '../bench-store.ts';
 import { openWeight } from '../lanes/layer-edits.ts';
 import { OptionForm } from './option-form.tsx';
 import { ReportView } from './report-view.tsx';
+import { Field } from './field.tsx';
 
 /** The placement that is meant: the one that was touched, or else the uppermost. */
 export function useChosenBlock(): Layer | null {
@@ -34,8 +35,7 @@ export function BlockChoice({ block }: { readonly block: Layer | null }) {
       </p>
     );
   return (
-    <label className="option">
-      <span>Placement</span>
+    <Field label="Placement">
       <Select
         size="small"
         aria-label="Placement"
@@ -43,7 +43,7 @@ export function BlockChoice({ block }: { readonly block: Layer | null }) {
         options={[...blocks].reverse().map(({ id, name }) => ({ value: id, label: name }))}
         onChange={bench.chooseFilter}
       />
-    </label>
+    </Field>
   );
 }
 
@@ -75,8 +75,7 @@ export function PlacementPanel({ edit }: { readonly edit: Edit }) {
           if (name !== undefined) set({ [name]: value });
         }}
       />
-      <label className="option">
-        <span>Weight</span>
+      <Field label="Weight">
         <InputNumber
           key={`${block.id} ${percent}`}
           size="small"
@@ -93,7 +92,7 @@ export function PlacementPanel({ edit }: { readonly edit: Edit }) {
           }}
           onPressEnter={({ currentTarget }) => currentTarget.blur()}
         />
-      </label>
+      </Field>
       <div className="edit-foot">
         <Button size="small" disabled={!any} onClick={() => set({ parts: 'selected' })}>
           Only what is selected

@@ -1,6 +1,7 @@
 import { Checkbox, InputNumber } from 'antd';
 import type { LayerRange } from '@kneader/core';
 import { useBench } from '../bench-store.ts';
+import { Field } from './field.tsx';
 
 interface RangeFieldsProps {
   readonly range: LayerRange | null;
@@ -36,8 +37,7 @@ export function RangeFields({ range, disabled, onChange }: RangeFieldsProps) {
       </Checkbox>
       {range &&
         FIELDS.map(([name, title]) => (
-          <label key={name} className="option">
-            <span>{title}</span>
+          <Field key={name} label={title}>
             <InputNumber
               size="small"
               aria-label={title}
@@ -47,7 +47,7 @@ export function RangeFields({ range, disabled, onChange }: RangeFieldsProps) {
               suffix="frames"
               onChange={(value) => value !== null && onChange({ ...range, [name]: value })}
             />
-          </label>
+          </Field>
         ))}
     </>
   );

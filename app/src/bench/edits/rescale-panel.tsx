@@ -3,6 +3,7 @@ import type { Edit } from '@kneader/core';
 import { useBench } from '../bench-store.ts';
 import { OptionForm } from './option-form.tsx';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
+import { Field } from './field.tsx';
 
 /** Rescale: the character by its name. */
 export function RescalePanel({ edit }: { readonly edit: Edit }) {
@@ -12,8 +13,7 @@ export function RescalePanel({ edit }: { readonly edit: Edit }) {
   const chosen = (options['character'] as string | undefined) ?? only;
   return (
     <TriedPanel edit={edit} options={chosen === undefined ? options : { ...options, character: chosen }}>
-      <label className="option">
-        <span>Character</span>
+      <Field label="Character">
         <Select
           size="small"
           aria-label="Character"
@@ -22,7 +22,7 @@ export function RescalePanel({ edit }: { readonly edit: Edit }) {
           options={characters.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(character) => setOptions({ ...options, character })}
         />
-      </label>
+      </Field>
       <OptionForm schema={edit.options} options={options} onChange={setOptions} without={['character']} />
     </TriedPanel>
   );

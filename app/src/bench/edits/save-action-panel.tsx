@@ -8,6 +8,7 @@ import type { Kept } from '../../store/pantry-record.ts';
 import { storageProblem } from '../../store/storage.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ReportView } from './report-view.tsx';
+import { Field } from './field.tsx';
 
 /** Saves what is selected, over the chosen range, to the pantry. */
 export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
@@ -51,8 +52,7 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
             ? `Frames ${selection.range.start} to ${selection.range.end}, as chosen on the ruler.`
             : 'The range is found from the keys; choose one with Shift-drag on the ruler.'}
       </p>
-      <label className="option wide">
-        <span>Name</span>
+      <Field label="Name" wide>
         <Input
           size="small"
           maxLength={80}
@@ -60,11 +60,10 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
           onChange={(event) => setName(event.target.value)}
           onPressEnter={() => void keep()}
         />
-      </label>
-      <label className="option wide">
-        <span>Tags</span>
+      </Field>
+      <Field label="Tags" wide>
         <Select mode="tags" size="small" value={tags} onChange={setTags} open={false} suffixIcon={null} />
-      </label>
+      </Field>
       {!isPose && (
         <>
           <Checkbox checked={alone} onChange={(event) => setAlone(event.target.checked)}>

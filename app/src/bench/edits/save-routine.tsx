@@ -5,6 +5,7 @@ import type { RoutineStep } from '@kneader/core';
 import { useKeepRoutine } from '../../store/routine-queries.ts';
 import { storageProblem } from '../../store/storage.ts';
 import { useBench } from '../bench-store.ts';
+import { Field } from './field.tsx';
 
 const ON = [
   { value: 'selection', label: 'on what is selected then' },
@@ -49,8 +50,7 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
       onOk={() => void save()}
       onCancel={onClose}
     >
-      <label className="option wide">
-        <span>Name</span>
+      <Field label="Name" wide>
         <Input
           autoFocus
           size="small"
@@ -60,7 +60,7 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
           onChange={({ target }) => setName(target.value)}
           onPressEnter={() => isWhole && void save()}
         />
-      </label>
+      </Field>
       <ol className="routine-steps">
         {places.map((at) => (
           <li key={at}>

@@ -5,6 +5,7 @@ import type { Edit } from '@kneader/core';
 import { useBench } from '../bench-store.ts';
 import { TriedPanel } from './edit-panel.tsx';
 import { readable } from './numbers.ts';
+import { Field } from './field.tsx';
 
 /** A value for the chosen keys. It begins with the one that they share, so that opening the panel changes nothing. */
 export function SetValuePanel({ edit }: { readonly edit: Edit }) {
@@ -42,8 +43,7 @@ export function SetValuePanel({ edit }: { readonly edit: Edit }) {
           setTyped(null);
         }}
       />
-      <label className="option">
-        <span>Value</span>
+      <Field label="Value">
         <InputNumber
           size="small"
           aria-label="Value"
@@ -54,7 +54,7 @@ export function SetValuePanel({ edit }: { readonly edit: Edit }) {
           max={1e9}
           onChange={setTyped}
         />
-      </label>
+      </Field>
       <div className="edit-foot">
         <Button
           size="small"

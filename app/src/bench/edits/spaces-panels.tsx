@@ -6,6 +6,7 @@ import { useBench } from '../bench-store.ts';
 import { ControlsSelect } from './controls-select.tsx';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
 import { OptionForm } from './option-form.tsx';
+import { Field } from './field.tsx';
 
 /** Which relations an edit is for. */
 const FITS: Readonly<Record<string, (relation: Relation) => boolean>> = {
@@ -58,8 +59,7 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
   };
   return (
     <TriedPanel edit={edit} options={given} known={known}>
-      <label className="option">
-        <span>Relation</span>
+      <Field label="Relation">
         <Select
           size="small"
           aria-label="Relation"
@@ -72,10 +72,9 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
             if ('settings' in edit.options.shape) setOptions({ ...options, settings: null, add: [] });
           }}
         />
-      </label>
+      </Field>
       {'to' in edit.options.shape && edit.id !== 'spaces.matchLimb' && (
-        <label className="option">
-          <span>To</span>
+        <Field label="To">
           <Select
             size="small"
             aria-label="To"
@@ -83,18 +82,17 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
             options={relation.targets.map((target, at) => ({ value: at, label: targetName(target) }))}
             onChange={(to: number) => setOptions({ ...options, to })}
           />
-        </label>
+        </Field>
       )}
       {'add' in edit.options.shape && (
-        <label className="option">
-          <span>Targets more</span>
+        <Field label="Targets more">
           <ControlsSelect
             label="Targets more"
             world
             value={(options['add'] as string[] | undefined) ?? []}
             onChange={(add) => setOptions({ ...options, add })}
           />
-        </label>
+        </Field>
       )}
       {'settings' in edit.options.shape && (
         <OptionForm
@@ -129,15 +127,14 @@ export function AddRelationPanel({ edit }: { readonly edit: Edit }) {
   const frame = useBench((state) => state.frame);
   return (
     <TriedPanel edit={edit} options={options} known={{ frame: Math.round(frame) }}>
-      <label className="option">
-        <span>What</span>
+      <Field label="What">
         <ControlsSelect
           label="What"
           world
           value={targets}
           onChange={(next) => setOptions({ ...options, targets: next })}
         />
-      </label>
+      </Field>
       <OptionForm
         schema={edit.options}
         options={options}
@@ -158,8 +155,7 @@ export function DissolvePanel({ edit }: { readonly edit: Edit }) {
     (options['control'] as string | undefined) ?? free.findLast(({ id }) => selected.includes(id))?.id;
   return (
     <div className="edit-body">
-      <label className="option">
-        <span>Control</span>
+      <Field label="Control">
         <Select
           size="small"
           aria-label="Control"
@@ -168,7 +164,7 @@ export function DissolvePanel({ edit }: { readonly edit: Edit }) {
           options={free.map(({ id }) => ({ value: id, label: id }))}
           onChange={(next: string) => setOptions({ ...options, control: next })}
         />
-      </label>
+      </Field>
       {control !== undefined && (
         <TriedPanel edit={edit} options={{ ...options, control }}>
           <OptionForm schema={edit.options} options={options} onChange={setOptions} without={['control']} />

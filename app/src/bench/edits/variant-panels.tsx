@@ -4,6 +4,7 @@ import type { Edit } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { ReportView } from './report-view.tsx';
 import { useState } from 'react';
+import { Field } from './field.tsx';
 
 /** The variants of the stack: shown, renamed, given the stack as it stands, forgotten. */
 export function VariantPanel({ edit }: { readonly edit: Edit }) {
@@ -22,8 +23,7 @@ export function VariantPanel({ edit }: { readonly edit: Edit }) {
   return (
     <div className="edit-body">
       <p className="soft summary">{edit.summary}</p>
-      <label className="option">
-        <span>Variant</span>
+      <Field label="Variant">
         <Select
           size="small"
           aria-label="Variant"
@@ -31,12 +31,11 @@ export function VariantPanel({ edit }: { readonly edit: Edit }) {
           options={variants.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={setChosen}
         />
-      </label>
+      </Field>
       <p className="acts-on">
         {variant === shown ? 'The stack stands as in it.' : 'The stack stands otherwise now.'}
       </p>
-      <label className="option">
-        <span>Name</span>
+      <Field label="Name">
         <Input
           key={variant.id + variant.name}
           size="small"
@@ -49,7 +48,7 @@ export function VariantPanel({ edit }: { readonly edit: Edit }) {
               bench.perform('variants.set', { variant: variant.id, name });
           }}
         />
-      </label>
+      </Field>
       <div className="edit-foot">
         <Button size="small" onClick={() => bench.perform('variants.show', { variant: variant.id })}>
           Show

@@ -8,6 +8,7 @@ import { dialSource, placeSource } from './pointer-sources.ts';
 import { feedSource } from './feed-source.ts';
 import { record, stopRecording, useRecorder } from './recorder.ts';
 import type { Source } from './source.ts';
+import { Field } from '../edits/field.tsx';
 
 type From = 'dial' | 'place' | 'feed';
 
@@ -57,8 +58,7 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
   return (
     <div className="edit-body">
       <p className="soft summary">{edit.summary}</p>
-      <label className="option">
-        <span>From</span>
+      <Field label="From">
         <Select
           size="small"
           aria-label="From"
@@ -68,10 +68,9 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
           options={[...FROM]}
           onChange={(from: From) => set({ from })}
         />
-      </label>
+      </Field>
       {wishes.from === 'dial' && (
-        <label className="option">
-          <span>For each pixel</span>
+        <Field label="For each pixel">
           <InputNumber
             size="small"
             aria-label="For each pixel"
@@ -81,12 +80,11 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
             value={wishes.perPixel}
             onChange={(perPixel) => set({ perPixel: perPixel ?? 0.3 })}
           />
-        </label>
+        </Field>
       )}
       {wishes.from === 'feed' && (
         <>
-          <label className="option" title="The feed is a stand-in: every number is another performance.">
-            <span>Performance</span>
+          <Field label="Performance" title="The feed is a stand-in: every number is another performance.">
             <InputNumber
               size="small"
               aria-label="Performance"
@@ -96,7 +94,7 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
               value={wishes.seed}
               onChange={(seed) => set({ seed: seed ?? 7 })}
             />
-          </label>
+          </Field>
           <Checkbox
             checked={wishes.onlySelected}
             onChange={({ target }) => set({ onlySelected: target.checked })}
@@ -105,8 +103,7 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
           </Checkbox>
         </>
       )}
-      <label className="option">
-        <span>Count-in</span>
+      <Field label="Count-in">
         <InputNumber
           size="small"
           aria-label="Count-in"
@@ -117,7 +114,7 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
           value={wishes.countIn}
           onChange={(countIn) => set({ countIn: countIn ?? 0 })}
         />
-      </label>
+      </Field>
       <OntoChoice pass={pass} wishes={wishes} set={set} />
       <p className="acts-on">
         Frames {range.start} to {range.end}
@@ -176,8 +173,7 @@ function OntoChoice({ pass, wishes, set }: OntoChoiceProps) {
         </Checkbox>
       )}
       {!(over && wishes.over) && (
-        <label className="option">
-          <span>Name</span>
+        <Field label="Name">
           <Input
             size="small"
             aria-label="Name of the take"
@@ -186,7 +182,7 @@ function OntoChoice({ pass, wishes, set }: OntoChoiceProps) {
             value={wishes.name}
             onChange={({ target }) => set({ name: target.value })}
           />
-        </label>
+        </Field>
       )}
     </>
   );
