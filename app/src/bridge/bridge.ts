@@ -5,6 +5,7 @@ import { bytesOf } from '@kneader/core';
 import type { ActionJson, Outcome, Routine, RoutineRun, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Made, Reading, Services } from '../worker/worker.ts';
+import { unpackOutcome } from './packed-outcome.ts';
 import { packSelection, unpackSelection } from './packed-selection.ts';
 import { SharedParts } from './shared-parts.ts';
 import type { PackedShot } from './shared-parts.ts';
@@ -102,13 +103,7 @@ export const bridge = {
       const outcome = await worker
         .run(table.pack(shot), edit, packSelection(selection), options, ticket, proxy(onCourse))
         .finally(() => run.signal.removeEventListener('abort', leave));
-      return (
-        outcome && {
-          ...outcome,
-          shot: outcome.shot === null ? shot : table.unpack(outcome.shot),
-          selection: outcome.selection === null ? selection : unpackSelection(outcome.selection),
-        }
-      );
+      return outcome && unpackOutcome(outcome, shot, selection, table);
     });
   },
   /** Runs a routine in slices; null when it was left meanwhile. */
@@ -125,20 +120,15 @@ export const bridge = {
       const done = await worker
         .routine(table.pack(shot), routine, packSelection(selection), ticket, proxy(onCourse))
         .finally(() => run.signal.removeEventListener('abort', leave));
-      return (
-        done && {
-          ...done,
-          steps: done.steps.map(({ outcome, ...step }) => ({
-            ...step,
-            selection: unpackSelection(step.selection),
-            outcome: {
-              ...outcome,
-              shot: table.unpack(outcome.shot),
-              selection: unpackSelection(outcome.selection),
-            },
-          })),
-        }
-      );
+      if (!done) return null;
+      let before = shot;
+      const steps = done.steps.map((step) => {
+        const on = unpackSelection(step.selection);
+        const outcome = unpackOutcome(step.outcome, before, on, table);
+        before = outcome.shot;
+        return { ...step, selection: on, outcome };
+      });
+      return { ...done, steps };
     });
   },
   glb: (shot: Shot): Promise<Uint8Array> =>

@@ -14,7 +14,9 @@ import {
   writeGlb,
   writeShotFile,
 } from '@kneader/core';
-import type { ActionJson, Finding, Outcome, Routine, RoutineRun, Shot } from '@kneader/core';
+import type { ActionJson, Finding, Routine, RoutineRun, Shot } from '@kneader/core';
+import { packOutcome } from '../bridge/packed-outcome.ts';
+import type { PackedOutcome } from '../bridge/packed-outcome.ts';
 import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
 import type { PackedSelection } from '../bridge/packed-selection.ts';
 import { SharedParts } from '../bridge/shared-parts.ts';
@@ -38,20 +40,12 @@ export interface Made<S = Shot> {
   readonly film: Film;
 }
 
-/** An outcome; what it leaves as it was is not sent back. */
-export type PackedOutcome = Omit<Outcome, 'shot' | 'selection'> & {
-  readonly shot: PackedShot | null;
-  readonly selection: PackedSelection | null;
-};
-
 /** A routine's run; where it was refused its steps say how far it came. */
 export interface PackedRun extends Pick<RoutineRun, 'refusal' | 'made'> {
   readonly steps: readonly (Omit<RoutineRun['steps'][number], 'selection' | 'outcome'> & {
     readonly selection: PackedSelection;
-    readonly outcome: Omit<Outcome, 'shot' | 'selection'> & {
-      readonly shot: PackedShot;
-      readonly selection: PackedSelection;
-    };
+    /** Against the shot that the step before left. */
+    readonly outcome: PackedOutcome;
   })[];
 }
 
@@ -114,13 +108,7 @@ const services = {
       isLeft: () => left.has(ticket),
     });
     left.delete(ticket);
-    return (
-      outcome && {
-        ...outcome,
-        shot: outcome.shot === shot ? null : table.pack(outcome.shot),
-        selection: outcome.selection === selection ? null : packSelection(outcome.selection),
-      }
-    );
+    return outcome && packOutcome(outcome, shot, selection, table);
   },
   /** The steps of a routine, each with its shot; null when the run was left. @param ticket as above */
   async routine(
@@ -141,14 +129,10 @@ const services = {
       run && {
         refusal: run.refusal,
         made: run.made,
-        steps: run.steps.map(({ outcome, selection, ...step }) => ({
+        steps: run.steps.map(({ outcome, selection, ...step }, i) => ({
           ...step,
           selection: packSelection(selection),
-          outcome: {
-            ...outcome,
-            shot: table.pack(outcome.shot),
-            selection: packSelection(outcome.selection),
-          },
+          outcome: packOutcome(outcome, run.steps[i - 1]?.outcome.shot ?? shot, selection, table),
         })),
       }
     );
