@@ -204,7 +204,7 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
     await page.close();
     const again = await context.newPage();
     await again.goto(shotAddress);
-    await expect(history(again).getByRole('button', { name: 'Paste pose' })).toHaveAttribute(
+    await expect(history(again).getByRole('button', { name: 'Save as action' })).toHaveAttribute(
       'aria-current',
       'step',
     );

@@ -184,5 +184,20 @@ test('The pantry as a file in another browser: nothing doubled, and removal undo
   await other.getByRole('checkbox', { name: 'Choose Nod' }).click();
   await other.getByRole('button', { name: 'Compare' }).click();
   await expect(other.getByRole('dialog')).toContainText(/head\.rx.*only in the/);
+  await other.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+
+  // The two of them into a folder, and away; and had back.
+  await other.getByRole('button', { name: 'Change …' }).click();
+  await other.getByRole('combobox', { name: /^Folder/ }).fill('greetings / short');
+  await other.getByRole('button', { name: 'Keep' }).click();
+  await expect(other.getByRole('menuitem', { name: 'greetings (2)' })).toBeVisible();
+  await other.getByRole('menuitem', { name: 'short (2)' }).click();
+  await expect(other.getByRole('article')).toHaveCount(2);
+  await other.getByRole('checkbox', { name: 'All', exact: true }).check();
+  await other.getByRole('button', { name: 'Remove 2' }).click();
+  await expect(other.getByText('2 actions were removed')).toBeVisible();
+  await expect(other.getByRole('article')).toHaveCount(0);
+  await other.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(other.getByRole('article')).toHaveCount(2);
   await other.close();
 });

@@ -206,6 +206,7 @@ test('Characters: the flip test shows a wrong sign, and it is taken back', async
   await row.getByRole('button', { name: '−ry' }).click();
   await expect(row.getByText('no true reflection')).toBeVisible();
   // It is kept with the shot.
+  await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
   await page.reload();
   await page.getByRole('searchbox', { name: 'Find a control' }).fill('thigh_l');
   await expect(row.getByText('no true reflection')).toBeVisible();

@@ -1,5 +1,5 @@
 import { Alert, Button, Input, InputNumber, Select, Table, Tag, Tooltip } from 'antd';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { facingOf, flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
 import type { FlipResult, Node, Session, Shot } from '@kneader/core';
@@ -68,6 +68,16 @@ function ShotCharacters({ id }: { readonly id: string }) {
   return <Controls id={id} loaded={record.data.session} view={record.data.view} acts={record.data.acts} />;
 }
 
+/** While something is being stored the browser asks before the page is left. */
+function useAskedBeforeLeaving(isPending: boolean): void {
+  useEffect(() => {
+    if (!isPending) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [isPending]);
+}
+
 const STATES: Readonly<Record<FlipResult['state'], { readonly words: string; readonly colour: string }>> = {
   mirror: { words: 'true reflection', colour: 'green' },
   uneven: { words: 'sides are not alike', colour: 'gold' },
@@ -93,7 +103,8 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
   const [session, setSession] = useState(loaded);
   const [sought, setSought] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
-  const { mutateAsync } = useSaveShot();
+  const { mutateAsync, isPending, isSuccess } = useSaveShot();
+  useAskedBeforeLeaving(isPending);
   const { shot } = session;
   const results = useMemo(() => flipTest(shot), [shot]);
   const nodes = useMemo(() => new Map(shot.nodes.map((node) => [node.id, node])), [shot.nodes]);
@@ -154,7 +165,10 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
         style={{ width: 260, margin: '8px 0' }}
         value={sought}
         onChange={(event) => setSought(event.target.value)}
-      />
+      />{' '}
+      <span className="soft" role="status">
+        {isPending ? 'Saving' : isSuccess ? 'Saved' : ''}
+      </span>
       <Table<Row>
         size="small"
         virtual

@@ -4,7 +4,7 @@ import { strToU8, unzipSync, zipSync } from 'fflate';
 import { contentOf, readAction, shelf } from '@kneader/core';
 import type { PantryItem } from '../store/pantry-record.ts';
 import { openActionFile, zipOf } from './action-files.ts';
-import { folderName, foldersOf, shownActions, tagsOf, WHOLE_PANTRY } from './pantry-list.ts';
+import { folderName, foldersOf, rearranged, shownActions, tagsOf, WHOLE_PANTRY } from './pantry-list.ts';
 
 const actions = shelf().map(({ action }) => action);
 const item = (i: number, more: Partial<PantryItem> = {}): PantryItem => ({
@@ -19,6 +19,22 @@ const items = [
   item(4, { removedAt: 9 }),
 ];
 const names = (list: readonly PantryItem[]) => list.map(({ action }) => action.name);
+
+test('several get a folder and tags together; only those that it changes are kept anew', () => {
+  const [blink, nod, sneeze] = items as [PantryItem, PantryItem, PantryItem];
+  const changed = rearranged([blink, nod, sneeze], {
+    folder: ' head/ ',
+    add: ['small'],
+    without: ['big', 'face'],
+  });
+  expect(changed.map(({ action, folder }) => [action.name, folder, action.tags])).toEqual([
+    ['Blink', 'head', ['small']],
+    ['Nod', 'head', ['head', 'small']],
+    ['Sneeze', 'head', ['head', 'small']],
+  ]);
+  expect(rearranged(changed, { folder: '', add: ['small'], without: ['big'] })).toEqual([]);
+  expect(rearranged([nod], { folder: '', add: [], without: ['head'] })[0]!.folder).toBe('head/small');
+});
 
 describe('what shows', () => {
   test('by folder with those in it, by every word, by every tag; what was removed only there', () => {

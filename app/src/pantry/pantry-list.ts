@@ -56,6 +56,27 @@ export function tagsOf(items: readonly PantryItem[]): string[] {
   return [...counts].sort(([a, many], [b, most]) => most - many || a.localeCompare(b)).map(([tag]) => tag);
 }
 
+/** What several actions get together. */
+export interface Rearranging {
+  /** Empty where each stays where it is. */
+  readonly folder: string;
+  readonly add: readonly string[];
+  readonly without: readonly string[];
+}
+
+/** Those that it changes, as they are then. */
+export function rearranged(
+  items: readonly PantryItem[],
+  { folder, add, without }: Rearranging,
+): PantryItem[] {
+  return items.flatMap((item) => {
+    const way = folderName(folder) || item.folder;
+    const tags = [...new Set([...item.action.tags, ...add])].filter((tag) => !without.includes(tag));
+    const isSame = way === item.folder && String(tags) === String(item.action.tags);
+    return isSame ? [] : [{ ...item, folder: way, action: { ...item.action, tags } }];
+  });
+}
+
 /** The words of a folder's way, tidied: no empty ones, no spaces around them. */
 export const folderName = (typed: string): string =>
   typed

@@ -1,19 +1,21 @@
 import {
   DeleteOutlined,
   DownloadOutlined,
+  EditOutlined,
   FolderOutlined,
   InboxOutlined,
   SwapOutlined,
   UploadOutlined,
 } from '@ant-design/icons';
-import { Alert, App, Button, Empty, Input, Menu, Popconfirm, Select, Skeleton, Upload } from 'antd';
+import { Alert, App, Button, Checkbox, Empty, Input, Menu, Popconfirm, Select, Skeleton, Upload } from 'antd';
 import { useState } from 'react';
 import { InputError } from '@kneader/core';
+import { counted } from '../bench/edits/numbers.ts';
 import { bridge } from '../bridge/bridge.ts';
 import { PageHead } from '../shell/page-head.tsx';
 import { saveFile } from '../shots/save-file.ts';
 import {
-  useChangeAction,
+  useChangeActions,
   useClearActions,
   useKeepActions,
   usePantryAndRemoved,
@@ -22,6 +24,7 @@ import type { Kept, PantryItem } from '../store/pantry-record.ts';
 import { storageProblem } from '../store/storage.ts';
 import { ActionCards } from './action-cards.tsx';
 import { ChangeAction } from './change-action.tsx';
+import { ChangeMany } from './change-many.tsx';
 import { CompareActions } from './compare-actions.tsx';
 import { ACTION_ENDING, actionFileName, openActionFile, zipOf } from './action-files.ts';
 import type { OpenedAction, Unopened } from './action-files.ts';
@@ -37,10 +40,11 @@ export function PantryPage() {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [changed, setChanged] = useState<PantryItem | null>(null);
   const [compared, setCompared] = useState<readonly [PantryItem, PantryItem] | null>(null);
+  const [changingMany, setChangingMany] = useState(false);
   const [unopened, setUnopened] = useState<readonly Unopened[]>([]);
   const [isReading, setReading] = useState(false);
   const keep = useKeepActions();
-  const put = useChangeAction();
+  const put = useChangeActions();
   const clear = useClearActions();
   const { message, notification } = App.useApp();
   const all = pantry.data ?? [];
@@ -77,18 +81,23 @@ export function PantryPage() {
       setUnopened(problems);
     }
   };
-  const remove = async (item: PantryItem) => {
-    await put.mutateAsync({ ...item, removedAt: Date.now() });
-    const key = `removed ${item.id}`;
+  const remove = async (gone: readonly PantryItem[]) => {
+    const removedAt = Date.now();
+    await put.mutateAsync(gone.map((item) => ({ ...item, removedAt })));
+    setChosen(new Set());
+    const key = `removed ${removedAt}`;
     notification.info({
       key,
-      title: `“${item.action.name}” was removed`,
-      description: 'It lies under Removed until that is cleared away.',
+      title:
+        gone.length === 1
+          ? `“${gone[0]!.action.name}” was removed`
+          : `${counted(gone.length, 'action')} were removed`,
+      description: 'What is removed lies under Removed until that is cleared away.',
       actions: (
         <Button
           size="small"
           onClick={() => {
-            put.mutate(item);
+            put.mutate(gone);
             notification.destroy(key);
           }}
         >
@@ -157,13 +166,22 @@ export function PantryPage() {
         </nav>
         <section aria-label="Actions" className="pantry-main">
           <div className="pantry-tools">
+            <Checkbox
+              title="Choose all that show"
+              disabled={items.length === 0}
+              checked={marked.length > 0 && marked.length === items.length}
+              indeterminate={marked.length > 0 && marked.length < items.length}
+              onChange={({ target }) => setChosen(new Set(target.checked ? items.map(({ id }) => id) : []))}
+            >
+              All
+            </Checkbox>
             <Input.Search
               allowClear
-              placeholder="Search names, tags, notes"
+              placeholder="Name, tag, note"
               aria-label="Search the pantry"
               value={view.sought}
               onChange={({ target }) => setView({ ...view, sought: target.value })}
-              style={{ width: 230 }}
+              style={{ width: 200 }}
             />
             <Select
               mode="multiple"
@@ -173,7 +191,7 @@ export function PantryPage() {
               value={[...view.tags]}
               options={tagsOf(all).map((tag) => ({ value: tag, label: tag }))}
               onChange={(tags: string[]) => setView({ ...view, tags })}
-              style={{ minWidth: 150 }}
+              style={{ minWidth: 120 }}
               maxTagCount="responsive"
             />
             <Upload
@@ -186,7 +204,7 @@ export function PantryPage() {
               }}
             >
               <Button icon={<UploadOutlined />} loading={isReading}>
-                Open action files
+                Open files
               </Button>
             </Upload>
             <Button icon={<DownloadOutlined />} disabled={taken.length === 0} onClick={() => void save()}>
@@ -200,6 +218,20 @@ export function PantryPage() {
             >
               Compare
             </Button>
+            {marked.length > 0 && !view.isRemoved && (
+              <>
+                <Button
+                  icon={<EditOutlined />}
+                  title="Folder and tags of those chosen"
+                  onClick={() => setChangingMany(true)}
+                >
+                  Change …
+                </Button>
+                <Button icon={<DeleteOutlined />} onClick={() => void remove(marked)}>
+                  Remove {marked.length}
+                </Button>
+              </>
+            )}
             {view.isRemoved && removed.length > 0 && (
               <Popconfirm
                 title={`Clear ${removed.length === 1 ? 'one action' : `${removed.length} actions`} away for good?`}
@@ -242,8 +274,8 @@ export function PantryPage() {
             chosen={chosen}
             onToggle={toggle}
             onChange={setChanged}
-            onRemove={(item) => void remove(item)}
-            onRestore={(item) => put.mutate({ ...item, removedAt: null })}
+            onRemove={(item) => void remove([item])}
+            onRestore={(item) => put.mutate([{ ...item, removedAt: null }])}
           />
         </section>
       </div>
@@ -253,8 +285,17 @@ export function PantryPage() {
           folders={foldersOf(all).map(([name]) => name)}
           tags={tagsOf(all)}
           onCompare={(older) => setCompared([{ ...changed, ...older }, changed])}
-          onKeep={(item) => put.mutate(item)}
+          onKeep={(item) => put.mutate([item])}
           onClose={() => setChanged(null)}
+        />
+      )}
+      {changingMany && (
+        <ChangeMany
+          items={marked}
+          folders={foldersOf(all).map(([name]) => name)}
+          tags={tagsOf(all)}
+          onKeep={(items) => put.mutate(items)}
+          onClose={() => setChangingMany(false)}
         />
       )}
       {compared && <CompareActions pair={compared} onClose={() => setCompared(null)} />}

@@ -84,8 +84,9 @@ function usePantryChange<Given, Result>(change: (given: Given) => Promise<Result
 }
 
 export const useKeepActions = () => usePantryChange(keepAll);
-/** Name, folder, tags, notes; another version; removed, or had back. */
-export const useChangeAction = () => usePantryChange(put);
+/** Names, folders, tags, notes; other versions; removed, or had back. */
+export const useChangeActions = () =>
+  usePantryChange((items: readonly PantryItem[]) => Promise.all(items.map(put)));
 /** Gone for good. */
 export const useClearActions = () =>
   usePantryChange(async (items: readonly PantryItem[]) => {
