@@ -1,7 +1,7 @@
 /** What a person waits for at the bench: opening, importing, a slider's answer, pictures while it plays. */
 import type { Locator, Page } from '@playwright/test';
 import { CAPTURED_TEXT } from './open-data.ts';
-import { median } from './measure.ts';
+import { limitRow, median } from './measure.ts';
 import type { Row } from './measure.ts';
 import { longestTask, noteLongTasks, secondsOf } from './page-times.ts';
 import { ADDRESS, withServedPage } from './served-page.ts';
@@ -12,14 +12,7 @@ const PLAYED_MS = 4000;
 export const atHandRows = (): Promise<Row[]> =>
   withServedPage(async (page) => {
     const rows: Row[] = [];
-    const row = (work: string, against: string, value: number, unit: string, limit: number, least = false) =>
-      rows.push({
-        work,
-        against,
-        measured: `${value.toFixed(unit === 's' ? 2 : 0)} ${unit}`,
-        toReach: `${least ? '≥' : '≤'} ${limit} ${unit}`,
-        reached: least ? value >= limit : value <= limit,
-      });
+    const row = (...given: Parameters<typeof limitRow>) => rows.push(limitRow(...given));
 
     const take = page
       .getByRole('article', { name: 'Demo: Dough toss (captured)' })

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AT_REST, buildCurve, newShot, SEGMENT, TANGENT, withCurves, writeShotFile } from '@kneader/core';
 import type { Node } from '@kneader/core';
+import { limitRow } from './measure.ts';
 import type { Row } from './measure.ts';
 import { longestTask, noteLongTasks, secondsOf } from './page-times.ts';
 import { withServedPage } from './served-page.ts';
@@ -17,14 +18,7 @@ export const largeShotRows = (): Promise<Row[]> =>
     const file = join(folder, 'large.kneader.json');
     writeFileSync(file, writeShotFile(largeShot()));
     const rows: Row[] = [];
-    const row = (work: string, against: string, value: number, unit: string, limit: number) =>
-      rows.push({
-        work,
-        against,
-        measured: `${value.toFixed(unit === 's' ? 1 : 0)} ${unit}`,
-        toReach: `≤ ${limit} ${unit}`,
-        reached: value <= limit,
-      });
+    const row = (...given: Parameters<typeof limitRow>) => rows.push(limitRow(...given));
     const curves = page.getByRole('application', { name: 'Curves' });
     const saved = page.getByRole('status').filter({ hasText: /^Saved$/ });
     try {

@@ -58,3 +58,21 @@ export function fasterRow(work: string, against: string, ratio: number, least: n
     reached: ratio >= least,
   };
 }
+
+/** A row whose figure must be at most `limit`, or at least where that is asked; seconds with two decimals. */
+export function limitRow(
+  work: string,
+  against: string,
+  value: number,
+  unit: string,
+  limit: number,
+  least = false,
+): Row {
+  return {
+    work,
+    against,
+    measured: `${value.toFixed(unit === 's' ? 2 : 0)} ${unit}`,
+    toReach: `${least ? '≥' : '≤'} ${limit} ${unit}`,
+    reached: least ? value >= limit : value <= limit,
+  };
+}

@@ -3,6 +3,7 @@ import { strToU8, zipSync } from 'fflate';
 import { shelf } from '@kneader/core';
 import { longestTask, noteLongTasks, secondsOf } from './page-times.ts';
 import { ADDRESS, withServedPage } from './served-page.ts';
+import { limitRow } from './measure.ts';
 import type { Row } from './measure.ts';
 
 const COUNT = 500;
@@ -11,14 +12,7 @@ const WHEELS = 60;
 export const pantryRows = (): Promise<Row[]> =>
   withServedPage(async (page) => {
     const rows: Row[] = [];
-    const row = (work: string, against: string, value: number, unit: 's' | 'ms', limit: number) =>
-      rows.push({
-        work,
-        against,
-        measured: `${value.toFixed(unit === 's' ? 2 : 0)} ${unit}`,
-        toReach: `≤ ${limit} ${unit}`,
-        reached: value <= limit,
-      });
+    const row = (...given: Parameters<typeof limitRow>) => rows.push(limitRow(...given));
     await page.goto(`${ADDRESS}pantry`);
     const all = page.getByRole('menuitem', { name: `All actions (${COUNT})` });
     const first = page.getByRole('article').first().getByRole('button').first();

@@ -122,36 +122,39 @@ function Crossing({ block }: { readonly block: Layer }) {
     state.session.shot.layers.find((one) => isBlock(one) && one.settings['crosses'] === block.id),
   );
   return (
-    <div className="edit-foot">
-      <InputNumber
-        size="small"
-        aria-label="Crosses over"
-        min={1}
-        max={10000}
-        value={frames}
-        suffix="frames"
-        onChange={setFrames}
-        style={{ width: 104 }}
-      />
-      <Button
-        size="small"
-        title="It moves so that it comes in while the one before it goes out"
-        onClick={() => bench.perform('actions.cross', { placement: block.id, frames })}
-      >
-        Cross with the one before
-      </Button>
-      {before && (
+    <>
+      <Field label="Crosses over">
+        <InputNumber
+          size="small"
+          aria-label="Crosses over"
+          min={1}
+          max={10000}
+          value={frames}
+          suffix="frames"
+          onChange={setFrames}
+        />
+      </Field>
+      <div className="edit-foot">
         <Button
           size="small"
-          type="link"
-          onClick={() =>
-            bench.perform('actions.cross', { placement: block.id, before: before.id, frames: 0 })
-          }
+          title="It moves so that it comes in while the one before it goes out"
+          onClick={() => bench.perform('actions.cross', { placement: block.id, frames })}
         >
-          {before.name} gives way: undo
+          Cross with the one before
         </Button>
-      )}
-    </div>
+        {before && (
+          <Button
+            size="small"
+            type="link"
+            onClick={() =>
+              bench.perform('actions.cross', { placement: block.id, before: before.id, frames: 0 })
+            }
+          >
+            {before.name} gives way: undo
+          </Button>
+        )}
+      </div>
+    </>
   );
 }
 
