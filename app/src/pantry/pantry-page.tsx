@@ -59,6 +59,8 @@ export function PantryPage() {
       description: error instanceof InputError ? error.finding.sentence : storageProblem(error),
       duration: 0,
     });
+  const change = (items: readonly PantryItem[]) =>
+    put.mutate(items, { onError: (error) => failed('It was not kept', error) });
   const bring = async (opened: readonly OpenedAction[]) => {
     try {
       const kept = await keep.mutateAsync(opened.map((one) => ({ ...one, sameName: 'beside' })));
@@ -83,7 +85,11 @@ export function PantryPage() {
   };
   const remove = async (gone: readonly PantryItem[]) => {
     const removedAt = Date.now();
-    await put.mutateAsync(gone.map((item) => ({ ...item, removedAt })));
+    try {
+      await put.mutateAsync(gone.map((item) => ({ ...item, removedAt })));
+    } catch (error) {
+      return failed('Not everything was removed', error);
+    }
     setChosen(new Set());
     const key = `removed ${removedAt}`;
     notification.info({
@@ -97,7 +103,7 @@ export function PantryPage() {
         <Button
           size="small"
           onClick={() => {
-            put.mutate(gone);
+            change(gone);
             notification.destroy(key);
           }}
         >
@@ -262,6 +268,7 @@ export function PantryPage() {
               }
             />
           )}
+          {pantry.error && <Alert type="warning" showIcon title={storageProblem(pantry.error)} />}
           {pantry.isPending && <Skeleton active title={false} paragraph={{ rows: 6 }} />}
           {pantry.data && all.length === removed.length && !view.isRemoved && (
             <Empty description="The pantry is empty. On the bench, select controls and a range, and save them as an action; or lay out the shelf." />
@@ -275,7 +282,7 @@ export function PantryPage() {
             onToggle={toggle}
             onChange={setChanged}
             onRemove={(item) => void remove([item])}
-            onRestore={(item) => put.mutate([{ ...item, removedAt: null }])}
+            onRestore={(item) => change([{ ...item, removedAt: null }])}
           />
         </section>
       </div>
@@ -285,7 +292,7 @@ export function PantryPage() {
           folders={foldersOf(all).map(([name]) => name)}
           tags={tagsOf(all)}
           onCompare={(older) => setCompared([{ ...changed, ...older }, changed])}
-          onKeep={(item) => put.mutate([item])}
+          onKeep={(item) => change([item])}
           onClose={() => setChanged(null)}
         />
       )}
@@ -294,7 +301,7 @@ export function PantryPage() {
           items={marked}
           folders={foldersOf(all).map(([name]) => name)}
           tags={tagsOf(all)}
-          onKeep={(items) => put.mutate(items)}
+          onKeep={change}
           onClose={() => setChangingMany(false)}
         />
       )}

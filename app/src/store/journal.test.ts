@@ -19,7 +19,9 @@ const WAY: readonly ((session: Session) => Session)[] = [
   (now) => goTo(now, 1),
   (now) => perform(now, 'clean.thin', { position: 2 }).session,
   (now) => goTo(now, 1),
-  (now) => goTo(now, 2),
+  // Saved while something is undone: that is not lost.
+  (now) => perform(now, 'actions.save', { name: 'Half' }).session,
+  (now) => goTo(now, 3),
 ];
 
 function walked() {
@@ -44,6 +46,7 @@ describe('what was done', () => {
       opened,
       read.map(({ act }) => act),
     );
+    expect(acts.some(({ kind }) => kind === 'gap')).toBe(false);
     expect([again.at, again.steps.map(({ label }) => label)]).toEqual([
       now.at,
       now.steps.map(({ label }) => label),

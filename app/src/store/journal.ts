@@ -34,10 +34,11 @@ export function actBetween(was: Session, now: Session): Act | null {
     // A record holds so many steps: farther back there is nothing to go to.
     return back < STORED_STEPS ? { kind: 'go', back } : { kind: 'gap' };
   }
-  const step = now.steps[now.steps.length - 1]!;
-  const before = now.steps[now.steps.length - 2];
-  if (now.at !== now.steps.length - 1 || step.edit === null || before !== was.steps[was.at])
-    return { kind: 'gap' };
+  const step = now.steps[now.at]!;
+  const before = now.steps[now.at - 1];
+  // Steps that had been undone are there still only after one that left the shot as it was.
+  const isNext = now.at === now.steps.length - 1 || step.shot === before?.shot;
+  if (!isNext || step.edit === null || before !== was.steps[was.at]) return { kind: 'gap' };
   const { edit, options, label } = step;
   return { kind: 'edit', edit, options, label, selection: step.selection } as Act;
 }

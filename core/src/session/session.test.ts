@@ -117,7 +117,14 @@ describe('history', () => {
     expect(redo(undone).at).toBe(3);
     const only = save(select(openSession(shot), choose({ nodes: ['hips'] })));
     expect([only.at, undoes(only), undo(only).shot === shot]).toEqual([1, 0, true]);
-    expect(save(undone).steps.map(({ edit }) => edit)).toEqual([null, 'actions.save']);
+    // What was undone is not lost by saving.
+    const between = save(undone);
+    expect([between.at, between.steps.map(({ edit }) => edit)]).toEqual([
+      1,
+      [null, 'actions.save', 'keys.move', 'actions.save', 'actions.save'],
+    ]);
+    expect(redo(between).shot).toBe(saved.shot);
+    expect(undo(redo(between)).at).toBe(1);
   });
 
   test('a gesture runs from where it began, commits once, or leaves no trace', () => {

@@ -61,7 +61,7 @@ export function perform(
 
 /**
  * Takes an outcome that was worked out from this session's shot as the next step. What was made beside the shot, an action to be saved, is a step
- * too, so that a routine can be taken from all that was done.
+ * too, so that a routine can be taken from all that was done; what was undone before it can be done again after it.
  */
 export function commit(
   session: Session,
@@ -80,9 +80,10 @@ export function commit(
     shot: outcome.shot,
     report,
   };
-  const steps = bounded([...session.steps.slice(0, session.at + 1), step]);
+  const undone = report.status === 'changed' ? [] : session.steps.slice(session.at + 1);
+  const steps = bounded([...session.steps.slice(0, session.at + 1), step, ...undone]);
   const selection = living(outcome.shot, outcome.selection);
-  return { ...session, shot: outcome.shot, selection, steps, at: steps.length - 1 };
+  return { ...session, shot: outcome.shot, selection, steps, at: steps.indexOf(step) };
 }
 
 /**
