@@ -41,9 +41,9 @@ export function layer(id: string, kind: string, shot: Shot, more: Partial<Layer>
     locked: false,
     weight: buildCurve(1, (columns) => (columns.values[0] = 0.8)),
     range: null,
-    settings: kindOf({ kind })!.settings.parse({}),
     curves: [],
     ...more,
+    settings: kindOf({ kind })!.settings.parse(more.settings ?? {}),
   };
 }
 

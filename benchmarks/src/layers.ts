@@ -1,5 +1,5 @@
 /** Twenty characters under three passes and filters on a third of their channels: playing, one changed key, a slider of a spring. */
-import { channelValues, kindOf, newShot, rigOf, runEdit, stackOf, withCurves } from '@kneader/core';
+import { channelValues, newShot, rigOf, runEdit, stackOf, withCurves } from '@kneader/core';
 import type { Layer, Shot } from '@kneader/core';
 import { controls, layer, threePasses, wave } from './crowd.ts';
 import { median, ratioOf, timeOf } from './measure.ts';
@@ -90,9 +90,7 @@ function placed(): Row[] {
   const range = { start: 0, end: FRAMES - 1, rampIn: 6, rampOut: 6 };
   const pass = { ...bare, layers: [layer('pass', 'replace', bare, { curves, range })] };
   const action = { id: 'action', name: 'Action', length: FRAMES - 1, curves };
-  const settings = kindOf({ kind: 'placement' })!.settings.parse({
-    ...{ action: 'action', first: 0, factor: 1.5, from: 20, to: 100, repeats: 2 },
-  });
+  const settings = { action: 'action', first: 0, factor: 1.5, from: 20, to: 100, repeats: 2 };
   const block = {
     ...bare,
     actions: [action],
@@ -103,11 +101,21 @@ function placed(): Row[] {
     for (let frame = 0; frame < FRAMES; frame += 1) channelValues(shot, frame, out, true);
   };
   const again = 1 / ratioOf(play(block), play(pass), 9);
+  // Each time a little longer, and a ramp a little longer: nothing of the last time fits.
+  let turn = 0;
+  const longer = () => (turn += 1) * 1e-6;
   const anew =
     1 /
     ratioOf(
-      () => play({ ...block, layers: [{ ...block.layers[0]!, settings: { ...settings } }] })(),
-      () => play({ ...pass, layers: [{ ...pass.layers[0]!, curves: [...curves] }] })(),
+      () => {
+        const [one] = block.layers;
+        const factor = settings.factor + longer();
+        play({ ...block, layers: [{ ...one!, settings: { ...one!.settings, factor } }] })();
+      },
+      () => {
+        const rampIn = range.rampIn + longer();
+        play({ ...pass, layers: [{ ...pass.layers[0]!, range: { ...range, rampIn } }] })();
+      },
       5,
     );
   const row = (work: string, ratio: number): Row => ({
