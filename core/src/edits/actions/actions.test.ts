@@ -152,6 +152,10 @@ describe('a pose out of it', () => {
   test('set, the shot shows what the action shows there; part of the way, that part; beyond the end, the last pose', () => {
     expect(shown(blend({ at: 10 }).shot, 'arm_l.rz')).toBeCloseTo(80, 9);
     expect(shown(blend({ at: 99 }).shot, 'hips.ty')).toBeCloseTo(6, 9);
+    expect(shown(blend({ at: 99, action: { ...action, length: 5 } }).shot, 'arm_l.rz')).toBeCloseTo(
+      shown(blend({ at: 5 }).shot, 'arm_l.rz'),
+      9,
+    );
     expect(shown(blend({ at: 10, amount: 0.6 }).shot, 'hips.ty')).toBeCloseTo(3.6, 9);
     const { shot: after } = blend({ at: 10, amount: 0.6 });
     const turn = (of: Shot) =>

@@ -122,6 +122,23 @@ describe('mapped', () => {
   });
 });
 
+test('what goes onto two characters is called after neither, but after the shot', () => {
+  const bare = puppet({ 'hips.ty': curve([0, 4]) });
+  const shot = {
+    ...bare,
+    characters: [
+      { id: 'one', name: 'One' },
+      { id: 'two', name: 'Two' },
+    ],
+    nodes: bare.nodes.map((node, i) => ({ ...node, character: i === 0 ? 'one' : 'two' })),
+  };
+  const nameOf = (curves: Readonly<Record<ChannelId, Curve>>) =>
+    (run(shot, 'actions.map', { action: actionOf(curves, 12) }).made as ActionJson).name;
+  const swing = curve([0, 0, 12, 9]);
+  expect(nameOf({ 'arm_l.rz': swing })).toBe('One on Two');
+  expect(nameOf({ 'hips.ty': swing, 'arm_l.rz': swing })).toBe(`One on ${shot.name}`);
+});
+
 describe('renewed', () => {
   const before = actionOf({ 'arm_l.rz': curve([0, 0, 6, 30, 12, 0]) }, 12);
   const now = actionOf({ 'arm_l.rz': curve([0, 0, 6, 80, 18, 0]), 'arm_l.rx': curve([0, 0, 18, 9]) }, 18);

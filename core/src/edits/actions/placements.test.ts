@@ -295,6 +295,15 @@ describe('over the ground', () => {
     }
   });
 
+  test('an action that does not turn it goes on as it faces: moved there, and not turned', () => {
+    const { 'hips.tx': x, 'hips.tz': z } = walk.curves;
+    const moves = { ...walk, curves: { 'hips.tx': x!, 'hips.tz': z! } };
+    const shot = placed(elsewhere, moves, 3, { carryOn: true });
+    expect(hips(shot, 3)).toEqual([expect.closeTo(200, 6), 90, expect.closeTo(-80, 6)]);
+    expect(hips(shot, 13)).toEqual([expect.closeTo(200, 6), 90, expect.closeTo(-50, 6)]);
+    expect(at(shot, 'hips.ry', 13)).toBeCloseTo(90, 6);
+  });
+
   test('each time round goes on from where the one before came to, turned as it came', () => {
     const level = {
       ...walk,
