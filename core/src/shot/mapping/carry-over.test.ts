@@ -12,7 +12,7 @@ import { curve } from '../../testing/shot-literals.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { EULER_ORDERS } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
-import { conjugate, multiply, rotate, unit } from '../../math/quaternion.ts';
+import { angleBetween, conjugate, multiply, rotate, unit } from '../../math/quaternion.ts';
 import { AT_REST } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { placeIn, worldAt } from '../evaluation.ts';
@@ -180,6 +180,38 @@ describe.each([1, 2, 3])('joints of the source that nothing stands for, seed %i'
       }
     }
   });
+});
+
+test('a limb that hangs elsewhere, on a joint farther up, turns as it turned', () => {
+  const arm = plain.bones.find(({ id }) => /LeftArm$/.test(id))!;
+  const hips = plain.bones.find(({ parent }) => parent === null)!;
+  const rig = rigOf(still);
+  const [from, to] = [hips, arm].map(({ id }) => rig.restPlaces[rig.indexOf(id)]!);
+  const elsewhere: Skeleton = {
+    ...plain,
+    bones: plain.bones.map((one) =>
+      one === arm
+        ? {
+            ...one,
+            parent: hips.id,
+            rest: { ...one.rest, translation: to!.map((value, axis) => value - from![axis]!) as Triple },
+          }
+        : one,
+    ),
+  };
+  const pairs = plain.bones.map(({ id }) => ({ source: id, target: id, how: 'name' as const }));
+  const own = curvesOf(walk, RANGE);
+  const { curves, along } = carriedOver(plain, elsewhere, pairs, own, false);
+  // What it hung on has a partner of its own: nothing is missing.
+  expect(along).toEqual([]);
+  const is = shotOf(elsewhere, curves);
+  for (const frame of [0, 13, 28, 40]) {
+    const turns = [still, is].map((shot) => {
+      const row = rigOf(shot).indexOf(arm.id);
+      return worldAt(shot, frame).turns.slice(4 * row, 4 * row + 4);
+    });
+    expect(angleBetween(turns[0]!, turns[1]!)).toBeLessThan(1e-5);
+  }
 });
 
 test('onto the same skeleton the curves are the same objects', () => {

@@ -75,7 +75,7 @@ export function carriedOver(
     turns.set(pair.source, joint);
     carried.set(pair.source, { ...pair, turned: joint.turned, longer: longerOf(a, b, i, j, above) });
     const path = pathFrom(a, above.source, i, curves);
-    for (const id of path.joints) along.add(id);
+    for (const id of path.joints) if (!partner.has(id)) along.add(id);
     const own = (name: string) => curves.get(`${pair.source}.${name}`);
     const has = (name: string) => b.bones[j]!.channels.includes(name);
     const lay = (name: string, curve: Curve | undefined) => {
