@@ -25,9 +25,8 @@ export function shotFromJson(document: unknown): Shot {
   if (typeof head.version === 'number' && head.version > SHOT_VERSION) {
     return refuse('newerVersion', { path: 'version' }, head.version, SHOT_VERSION);
   }
-  const parsed = shotSchema.safeParse(
-    head.version === 1 ? migrated({ ...head, version: SHOT_VERSION }) : head,
-  );
+  const isOlder = Number.isInteger(head.version) && (head.version as number) >= 1;
+  const parsed = shotSchema.safeParse(isOlder ? migrated({ ...head, version: SHOT_VERSION }) : head);
   if (!parsed.success) {
     const { path, words } = problemOf(parsed.error);
     return refuse('badDocument', { path }, path || 'the top', words);

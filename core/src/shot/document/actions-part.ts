@@ -19,6 +19,7 @@ const action = z.looseObject({
 type ActionJson = z.infer<typeof action>;
 
 export const actionsPart: Part<readonly StoredAction[], ActionJson[]> = {
+  older: 'as ever',
   json: z
     .array(action)
     .max(LIMITS.layers)

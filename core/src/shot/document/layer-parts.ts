@@ -11,10 +11,13 @@ import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
 import type { CurveJson } from './curve-json.ts';
 import { curvesByAddress, heldTable, readTable, writeTable } from './curve-table.ts';
 import { heldCurve } from './part.ts';
+import { layersOfPasses } from './passes-of-version-1.ts';
+import type { OldPass } from './passes-of-version-1.ts';
 import type { Part, Wrong } from './part.ts';
 import { knownNode } from './rig-parts.ts';
 
 export const curvesPart: Part<CurveTable, Record<ChannelId, CurveJson>> = {
+  older: 'as ever',
   json: curvesByAddress,
   held: heldTable,
   read: (json, around) => readTable(json, around, 'curves'),
@@ -60,6 +63,7 @@ const layer = z.looseObject({
 type LayerJson = z.input<typeof layer>;
 
 export const layersPart: Part<readonly Layer[], LayerJson[]> = {
+  older: [{ until: 1, field: 'passes', becomes: (passes: readonly OldPass[]) => layersOfPasses(passes) }],
   json: z.array(layer).max(LIMITS.layers),
   held: z.array(layer.extend({ weight: heldCurve, curves: heldTable })).max(LIMITS.layers),
   check(layers, around, wrong) {

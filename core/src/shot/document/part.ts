@@ -14,7 +14,19 @@ export interface Around {
   readonly indexOf: (node: string) => number;
 }
 
+/** How a part stood in earlier versions. */
+interface OlderForm {
+  /** The last version in which it stood so. */
+  readonly until: number;
+  /** Under which name, a list. */
+  readonly field: string;
+  /** What it is in the next version, in a file and in memory alike. */
+  readonly becomes: (old: readonly never[]) => unknown;
+}
+
 export interface Part<Held, Json> {
+  /** Each earlier form of it, or that there was none. */
+  readonly older: 'as ever' | readonly OlderForm[];
   /** Its form in a file. */
   readonly json: z.ZodType<Json>;
   /** Its form in memory: what comes back from the browser's storage is checked with it. */
@@ -37,9 +49,9 @@ export type Wrong = (path: string, problem: string) => never;
 /** A part that is the same in memory and in a file. */
 export function plainPart<Json>(
   json: z.ZodType<Json>,
-  more: Pick<Part<Json, Json>, 'check' | 'sentWhole'> = {},
+  more: Partial<Pick<Part<Json, Json>, 'check' | 'sentWhole' | 'older'>> = {},
 ): Part<Json, Json> {
-  return { json, held: json, read: (value) => value, write: (value) => value, ...more };
+  return { older: 'as ever', json, held: json, read: (value) => value, write: (value) => value, ...more };
 }
 
 /** A form that looks at each object once: the steps of a history share most of what they hold. */

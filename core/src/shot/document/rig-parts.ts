@@ -6,9 +6,11 @@ import { NODE_KINDS, PARTS, SIDES } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { relationKindOf, RELATION_KINDS } from '../../rig/relations/kinds.ts';
 import { channelsOfRelation, readsOf, writesOf } from '../../rig/relations/reads-and-writes.ts';
+import type { Chain } from '../../rig/relations/reach.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
 import type { Character } from '../shot.ts';
 import { describeProblem } from '../describe-problem.ts';
+import { relationsOfChains } from './chains-of-version-2.ts';
 import { once, plainPart } from './part.ts';
 import type { Around, Part, Wrong } from './part.ts';
 
@@ -130,6 +132,7 @@ export const nodesPart = {
 } as unknown as Part<readonly Node[], z.infer<typeof nodes>>;
 
 export const relationsPart = plainPart(z.array(relation).max(LIMITS.relations), {
+  older: [{ until: 2, field: 'chains', becomes: (chains: readonly Chain[]) => relationsOfChains(chains) }],
   sentWhole: true,
   check(json, around, wrong) {
     const ids = new Set<string>();

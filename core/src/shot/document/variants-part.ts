@@ -20,6 +20,7 @@ const variant = z.looseObject({
 type VariantJson = z.infer<typeof variant>;
 
 export const variantsPart: Part<readonly Variant[], VariantJson[]> = {
+  older: 'as ever',
   json: z.array(variant).max(LIMITS.layers).describe('Named states of the stack; none when left out'),
   held: z.array(variant.extend({ states: z.array(state.extend({ weight: heldCurve })) })),
   check(variants, _, wrong) {
