@@ -23,6 +23,8 @@ export const LIMITS = {
   rate: 100_000,
   /** Nodes times frames that are sampled for a file: more is refused before it is begun. */
   samples: 50_000_000,
+  /** Keys that one edit makes on one curve. */
+  keys: 500_000,
   /** Objects within objects in a JSON file. */
   nesting: 100,
 } as const;

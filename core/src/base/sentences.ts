@@ -4,6 +4,7 @@
  */
 const plural = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+const thousands = (count: number) => count.toLocaleString('en-US');
 const listed = (names: readonly string[]) =>
   names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
 
@@ -88,12 +89,14 @@ export const sentences = {
     `${plural(count, 'key would land', 'keys would land')} on a locked one, or on one that stays for it, and stayed where ${count === 1 ? 'it was' : 'they were'}.`,
   repeatsBothWays: (names: readonly string[]) =>
     `These repeat on both sides now, so that the loop stays whole: ${listed(names)}.`,
+  tooManyKeys: (count: number, most: number) =>
+    `That would make ${thousands(count)} keys on one curve; more than ${thousands(most)} are not made. Choose a shorter range, or a longer cycle.`,
   cycleChanged: (names: readonly string[]) =>
     `The cycle that these repeat has another length now: ${listed(names)}.`,
   cycleChangedAt: (names: readonly string[]) =>
     `${plural(names.length, 'curve repeats', 'curves repeat')} there, so that the cycle itself was changed: ${listed(names)}.`,
   repeatsBaked: (names: readonly string[]) =>
-    `Repeats became keys first, so that only this frame changes: ${listed(names)}.`,
+    `Repeats became keys, as far as the shot goes, and hold beyond: ${listed(names)}.`,
   outsideBookends: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the pass, which its bookends confine to ${start} to ${end}: move them or choose a frame inside.`,
   blockedByLayer: (name: string, names: readonly string[]) =>

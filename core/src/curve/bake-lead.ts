@@ -2,9 +2,12 @@
  * Repeats turned into keys: the keyed part copied, turn by turn, as far as asked, with the tangents that it has. The curve is
  * the same up to there; beyond it holds.
  *
- * A loop whose ends do not agree jumps at its seams, which keys cannot: there the first segment of each turn begins at the end.
+ * A loop whose ends do not agree jumps at its seams: the value that shows there holds over the one frame beside the seam, so that all whole
+ * frames show what they did (`lead.ts` says to which turn a seam belongs).
  * The way back of a swing is the keyed part as `reverseRange` turns it: on every whole frame what showed.
  */
+import { refuse } from '../base/finding.ts';
+import { LIMITS } from '../base/limits.ts';
 import { FLAG, SEGMENT } from './curve.ts';
 import type { Curve, Lead } from './curve.ts';
 import { evaluate } from './evaluate.ts';
@@ -28,11 +31,13 @@ export function bakeLeads(curve: Curve, from: number, to: number): Curve {
   const turnsOut = late ? turnsOf(curve.leadOut, curve.leadOutCount, (to - end) / length) : 0;
   const core: Curve = { ...curve, leadIn: 'hold', leadOut: 'hold', leadInCount: 0, leadOutCount: 0 };
   let whole = core;
+  const made = (turnsIn + turnsOut) * curve.times.length;
+  if (made > LIMITS.keys) refuse('tooManyKeys', {}, made, LIMITS.keys);
   if (turnsIn + turnsOut > 0) {
     const parts = Array.from({ length: turnsIn + 1 + turnsOut }, (_, i) =>
       turnOf(core, i - turnsIn, curve, turnsIn),
     );
-    whole = withIdsOf(core, joinedParts(core, parts), turnsIn);
+    whole = withIdsOf(core, joinedParts(core, heldAtSeams(parts, turnsIn)), turnsIn);
   }
   // A slope that is not baked goes on as it did; a repeat cannot, since its cycle is another now.
   if (!early && curve.leadIn === 'slope') whole = { ...whole, leadIn: 'slope' };
@@ -78,6 +83,40 @@ function wayBack(core: Curve): Curve {
     ended,
     allRows(ended).filter((row) => ended.times[row]! >= first - 1e-6 && ended.times[row]! <= end + 1e-6),
   );
+}
+
+/** The turns with a hold wherever one does not begin where the one before ends. @param own which of them is the keyed part */
+function heldAtSeams(turns: readonly Curve[], own: number): Curve[] {
+  const parts = [...turns];
+  for (let i = 0; i + 1 < parts.length; i += 1) {
+    const [ends, begins] = [parts[i]!, parts[i + 1]!];
+    const last = ends.times.length - 1;
+    const [was, is] = [ends.values[last]!, begins.values[0]!];
+    if (Math.abs(was - is) <= 1e-9 * (1 + Math.abs(was))) continue;
+    if (i < own) parts[i] = heldAhead(ends, is);
+    else parts[i + 1] = heldAfter(begins);
+  }
+  return parts;
+}
+
+/** The first frame of a turn held: what holds there is where the turn before ended. */
+function heldAfter(turn: Curve): Curve {
+  const [first, next] = [turn.times[0]!, turn.times[1]!];
+  const until = Math.floor(first + 1e-9) + 1;
+  const cut = until < next - 1e-9 ? addKeysKeepingShape(turn, [until]) : turn;
+  return rebuild(cut, null, (columns) => (columns.segments[0] = SEGMENT.stepped));
+}
+
+/** The last frame of a turn held, and then the value with which the next begins. */
+function heldAhead(turn: Curve, value: number): Curve {
+  const last = turn.times.length - 1;
+  const since = Math.ceil(turn.times[last]! - 1e-9) - 1;
+  const cut = since > turn.times[last - 1]! + 1e-9 ? addKeysKeepingShape(turn, [since]) : turn;
+  const end = cut.times.length - 1;
+  return rebuild(cut, null, (columns) => {
+    columns.segments[end - 1] = SEGMENT.stepped;
+    columns.values[end] = value;
+  });
 }
 
 const frozenEnds = (curve: Curve) =>

@@ -1,17 +1,35 @@
 /**
- * A curve through a function of time: what a merge or a bake writes. Keys lie on the function with its slopes on both sides, found from places so
- * near that they count as the slope itself; a stretch that holds and then jumps becomes a stepped segment.
+ * A curve through what shows: what a merge or a bake writes. Keys lie on it with its slopes on both sides, found from places so near that they count
+ * as the slope itself. It is cut at its jumps, and no slope is taken across one: what holds and then jumps becomes a stepped segment; what moves up
+ * to a jump holds for the one frame ahead of it, what moves on from one holds for the frame after it, so that every whole frame is exact.
  */
+import { rising } from '../base/frames.ts';
+import type { FrameRange } from '../base/frame-range.ts';
 import { hermite } from '../math/hermite.ts';
 import { FLAG, SEGMENT, TANGENT } from './curve.ts';
 import type { Curve } from './curve.ts';
 import { buildCurve } from './rebuild.ts';
 import { thinCurve } from './thin.ts';
 
-export type Readable = (frame: number) => number;
+type Readable = (frame: number) => number;
+
+/** One number over time, and where it jumps. A signal is one. */
+export interface Shown {
+  at(frame: number): number;
+  /** Times in a range at which it may jump. */
+  jumps(range: FrameRange): readonly number[];
+}
+
+/** What a function shows. @param jumps where it may jump, rising */
+export const shownBy = (at: Readable, jumps: readonly number[] = []): Shown => ({
+  at,
+  jumps: ({ start, end }) => jumps.filter((time) => time >= start && time <= end),
+});
 
 /** One-sided slopes are taken over this many frames (three points, so their error falls with its square). */
 const NEAR = 1e-3;
+/** What a time shows from one side is found from two places so near to it. */
+const BESIDE = 1e-5;
 /** Values nearer to each other than this part of their size are equal, and slopes too. */
 const SAME = 1e-9;
 /** Places within a segment at which it is compared, as parts of it. */
@@ -27,6 +45,50 @@ interface Segment {
 
 const same = (a: number, b: number) => Math.abs(a - b) <= SAME * (1 + Math.abs(a) + Math.abs(b));
 
+/** The value just before (side −1) or just after (+1) a time; on a slope it is off by less than a millionth of it. */
+const beside = (shown: Shown, time: number, side: -1 | 1): number =>
+  2 * shown.at(time + side * BESIDE) - shown.at(time + 2 * side * BESIDE);
+
+/** Whether it jumps from a time to the next moment, or from the moment before. */
+const jumpsAt = (shown: Shown, time: number, side: -1 | 1): boolean => {
+  const [there, here] = [beside(shown, time, side), shown.at(time)];
+  return Math.abs(there - here) > 1e-6 * (1 + Math.abs(there) + Math.abs(here));
+};
+
+/** From one key to the next. */
+interface Stretch {
+  readonly from: number;
+  readonly to: number;
+  readonly holds: boolean;
+}
+
+/** The times with the jumps between them, and what must hold before and after those. */
+function stretchesOf(shown: Shown, times: readonly number[]): Stretch[] {
+  const [first, last] = [times[0]!, times[times.length - 1]!];
+  const jumps = shown.jumps({ start: first, end: last });
+  const before = new Set(jumps.filter((time) => time > first && jumpsAt(shown, time, -1)));
+  const after = new Set(jumps.filter((time) => time < last && jumpsAt(shown, time, 1)));
+  const places = before.size + after.size > 0 ? rising(times, before, after) : times;
+  return places.slice(1).flatMap((to, i): Stretch[] => {
+    let from = places[i]!;
+    const held: Stretch[] = [];
+    if (after.has(from)) {
+      const until = Math.min(Math.floor(from) + 1, to);
+      held.push({ from, to: until, holds: true });
+      if (until === to) return held;
+      from = until;
+    }
+    if (!before.has(to)) return [...held, { from, to, holds: false }];
+    const still = LOOKS.every((u) => same(shown.at(from + u * (to - from)), shown.at(from)));
+    const since = still ? from : Math.max(Math.ceil(to) - 1, from);
+    return [
+      ...held,
+      ...(since > from ? [{ from, to: since, holds: false }] : []),
+      { from: since, to, holds: true },
+    ];
+  });
+}
+
 /** The segment that runs from one time to another as the function does there. */
 function segmentOf(at: Readable, from: number, to: number): Segment {
   const held = at(from);
@@ -37,13 +99,16 @@ function segmentOf(at: Readable, from: number, to: number): Segment {
   if (holds) return { stepped: !same(at(to), held), slopeOut: 0, slopeIn: 0 };
   const slope = (begin: number, step: number) =>
     (4 * at(begin + step) - 3 * at(begin) - at(begin + 2 * step)) / (2 * step);
-  // The last place counts as seen from within: a jump on it is another segment's.
   return { stepped: false, slopeOut: slope(from, h), slopeIn: slope(to, -h) };
 }
 
-/** The curve with its keys on these times. @param times rising, at least one */
-export function curveThrough(at: Readable, times: readonly number[]): Curve {
-  const segments = times.slice(1).map((to, i) => segmentOf(at, times[i]!, to));
+const HELD: Segment = { stepped: true, slopeOut: 0, slopeIn: 0 };
+
+/** The curve of stretches that follow each other. */
+function curveOf(shown: Shown, first: number, stretches: readonly Stretch[]): Curve {
+  const at = (time: number) => shown.at(time);
+  const times = [first, ...stretches.map(({ to }) => to)];
+  const segments = stretches.map(({ from, to, holds }) => (holds ? HELD : segmentOf(at, from, to)));
   return buildCurve(times.length, (columns) => {
     times.forEach((time, i) => {
       const [before, after] = [segments[i - 1], segments[i]];
@@ -60,16 +125,19 @@ export function curveThrough(at: Readable, times: readonly number[]): Curve {
   });
 }
 
+/** The curve with its keys on these times, and where jumps ask for them. @param times rising, at least one */
+export function curveThrough(shown: Shown, times: readonly number[]): Curve {
+  return curveOf(shown, times[0]!, stretchesOf(shown, times));
+}
+
 /**
  * The curve with keys on these times, on more where it would stray, and on fewer where they are not needed.
- * @param tolerance greatest distance from the function, between keys too; > 0
+ * @param tolerance greatest distance from what shows, between keys too; > 0
  */
-export function curveWithin(at: Readable, times: readonly number[], tolerance: number): Curve {
-  const dense: number[] = [times[0]!];
+export function curveWithin(shown: Shown, times: readonly number[], tolerance: number): Curve {
   // Half for where keys are missing, half for those that can go.
   const half = tolerance / 2;
-  for (let i = 1; i < times.length; i += 1) dense.push(...placesWithin(at, times[i - 1]!, times[i]!, half));
-  const through = curveThrough(at, dense);
+  const through = curveAlong(shown, times, half);
   return thinCurve(through, {
     tolerance: half,
     keepPeaks: false,
@@ -86,15 +154,18 @@ export function curveWithin(at: Readable, times: readonly number[], tolerance: n
  * @param tolerance as above, @param bends rising times at which the function is likely to bend: keys are added there before anywhere else
  */
 export function curveAlong(
-  at: Readable,
+  shown: Shown,
   times: readonly number[],
   tolerance: number,
   bends: readonly number[] = [],
 ): Curve {
-  const dense: number[] = [times[0]!];
-  for (let i = 1; i < times.length; i += 1)
-    dense.push(...placesWithin(at, times[i - 1]!, times[i]!, tolerance, bends));
-  return curveThrough(at, dense);
+  const at = (time: number) => shown.at(time);
+  const stretches = stretchesOf(shown, times).flatMap((stretch) => {
+    if (stretch.holds) return [stretch];
+    const places = placesWithin(at, stretch.from, stretch.to, tolerance, bends);
+    return places.map((to, i) => ({ from: places[i - 1] ?? stretch.from, to, holds: false }));
+  });
+  return curveOf(shown, times[0]!, stretches);
 }
 
 /** The times after `from` up to `to` on which keys are needed. */

@@ -2,8 +2,10 @@
  * A signal: one channel over time, as the layers below make it. Signals never change, so whoever needs one may keep it, and what is computed from
  * the same signals with the same inputs is the same object (`shared`): one changed key makes new signals for that channel only.
  */
+import type { FrameRange } from '../base/frame-range.ts';
 import { CurveReader, sampleInto } from '../curve/evaluate.ts';
 import type { Curve } from '../curve/curve.ts';
+import { jumpsOfCurve } from '../curve/jumps.ts';
 import { samplesOf } from '../curve/samples.ts';
 import type { FrameGrid } from '../curve/samples.ts';
 
@@ -14,6 +16,11 @@ export interface Signal {
   column(grid: FrameGrid): Float64Array;
   /** Writes the values at rising frames to out[offset], out[offset + stride], … */
   into(out: Float64Array, offset: number, stride: number, frames: Float64Array): void;
+  /**
+   * Times in a range, rising, at which it may jump: just before or just after, it may be another than on the frame. Whoever writes keys from what
+   * shows cuts there (`curve/curve-through.ts`); none but these are jumps.
+   */
+  jumps(range: FrameRange): readonly number[];
   /** Whether it is the same at all times because nothing is keyed. */
   readonly still: boolean;
 }
@@ -36,6 +43,7 @@ export abstract class ComputedSignal implements Signal {
 
   /** Works the value out. */
   protected abstract valueAt(frame: number): number;
+  abstract jumps(range: FrameRange): readonly number[];
 
   at(frame: number): number {
     this.answers ??= new Float64Array(2 * KEPT_ANSWERS).fill(NaN);
@@ -85,6 +93,9 @@ class CurveSignal implements Signal {
   into(out: Float64Array, offset: number, stride: number, frames: Float64Array): void {
     sampleInto(out, offset, stride, this.curve, frames);
   }
+  jumps(range: FrameRange): readonly number[] {
+    return jumpsOfCurve(this.curve, range);
+  }
 }
 
 class ConstantSignal extends ComputedSignal {
@@ -100,6 +111,9 @@ class ConstantSignal extends ComputedSignal {
   }
   protected valueAt(): number {
     return this.value;
+  }
+  jumps(): readonly number[] {
+    return [];
   }
   protected override fill(_: FrameGrid, column: Float64Array): void {
     column.fill(this.value);

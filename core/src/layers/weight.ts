@@ -1,4 +1,7 @@
 /** How much of a layer counts: its weight, within its range. */
+import type { FrameRange } from '../base/frame-range.ts';
+import { inRange } from '../base/frame-range.ts';
+import { rising } from '../base/frames.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { FrameGrid } from '../curve/samples.ts';
 import type { Layer, LayerRange } from './layer.ts';
@@ -33,6 +36,16 @@ class ConfinedWeight extends ComputedSignal {
     const share = envelopeAt(this.range, frame);
     return share === 0 ? 0 : share * this.weight.at(frame);
   }
+  /** The ends of the range that have no ramp: on them it counts, just outside it does not. */
+  jumps(range: FrameRange): readonly number[] {
+    const { start, end, rampIn, rampOut } = this.range;
+    const ends = [...(rampIn > 0 ? [] : [start]), ...(rampOut > 0 ? [] : [end])];
+    const within = { start: Math.max(start, range.start), end: Math.min(end, range.end) };
+    return rising(
+      ends.filter((frame) => inRange(range, frame)),
+      within.end < within.start ? [] : this.weight.jumps(within),
+    );
+  }
 }
 
 export function weightOf({ weight, range }: Layer): Signal {
@@ -58,6 +71,9 @@ export class WeighedSignal extends ComputedSignal {
     const weight = this.weight.at(frame);
     const below = this.below.at(frame);
     return weight === 0 ? below : this.combine(below, this.own.at(frame), weight);
+  }
+  jumps(range: FrameRange): readonly number[] {
+    return rising(this.below.jumps(range), this.own.jumps(range), this.weight.jumps(range));
   }
   protected override fill(grid: FrameGrid, column: Float64Array): void {
     const below = this.below.column(grid);

@@ -80,7 +80,7 @@ export function copyWhatShows(shot: Shot, selection: Selection): ClipJson | null
   const places = [...new Set([...framesOf(range), range.end])].sort((a, b) => a - b);
   const curves = channels.map((channel) => {
     const signal = top[rig.channelIndex(channel)]!;
-    const shown = curveWithin((frame) => signal.at(frame), places, NEAR_ENOUGH);
+    const shown = curveWithin(signal, places, NEAR_ENOUGH);
     const moved = rebuild(shown, null, (columns) =>
       columns.times.forEach((time, i) => (columns.times[i] = time - range.start)),
     );

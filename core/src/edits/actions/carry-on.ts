@@ -1,8 +1,10 @@
 /** An action that begins where a character stands and goes the way that it faces: all that nothing carries is moved over the ground alike. */
-import { curveAlong } from '../../curve/curve-through.ts';
+import { rising } from '../../base/frames.ts';
+import { curveAlong, shownBy } from '../../curve/curve-through.ts';
 import { EMPTY_CURVE } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { CurveReader } from '../../curve/evaluate.ts';
+import { jumpsOfCurve } from '../../curve/jumps.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { moveBetween, movedValues, stanceOf, STAY } from '../../layers/placements/ground.ts';
 import type { GroundMove } from '../../layers/placements/ground.ts';
@@ -74,13 +76,19 @@ export function carriedCurves(
         order,
       );
     const times = [...new Set(own.flatMap((curve) => [...(curve?.times ?? [])]))].sort((a, b) => a - b);
+    const reach = { start: times[0]!, end: times[times.length - 1]! };
+    const jumps = rising(...own.map((curve) => (curve ? jumpsOfCurve(curve, reach) : [])));
     const [places, angles] = [own.slice(0, 3), own.slice(3)].map((some) => some.some(Boolean));
     SIX.forEach((name, slot) => {
       if (rig.slots[node * 9 + slot]! < 0 || !(slot < 3 ? places : angles)) return;
       if (slot === 1) return;
       result.set(
         `${id}.${name}`,
-        curveAlong((frame) => at(frame)[slot]!, times, TOLERANCE),
+        curveAlong(
+          shownBy((frame) => at(frame)[slot]!, jumps),
+          times,
+          TOLERANCE,
+        ),
       );
     });
   }

@@ -121,7 +121,7 @@ function partFor(block: Placement, shown: Signal, stored: Curve | undefined, nod
   ];
   const fitted = (start: number, end: number) => {
     const inside = times.filter((time) => time > start && time < end).sort((a, b) => a - b);
-    return curveWithin((frame) => shown.at(frame), [start, ...inside, end], NEAR_ENOUGH);
+    return curveWithin(shown, [start, ...inside, end], NEAR_ENOUGH);
   };
   const parts =
     whole && down - up >= 1e-6

@@ -4,13 +4,15 @@
  */
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
+import { rising } from '../../base/frames.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
+import { timesWithRepeats } from '../../curve/repeated-times.ts';
 import { stackOf } from '../../shot/evaluation.ts';
 import { curveOf, rigOf, withActionsPlaced, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { bake, bakeOptions, timesOf } from '../stack/bake.ts';
+import { bake, bakeOptions, repeatsEnded, timesOf } from '../stack/bake.ts';
 import type { Baked } from '../stack/bake.ts';
 import { freshLayer } from '../stack/fresh-layer.ts';
 import { filterOption, openFilter } from './filter-option.ts';
@@ -40,12 +42,12 @@ export const bakeFilter = defineEdit({
       if (above[c] === below[c]) return;
       if (below[c] === base[c]) onBase.add(channel);
       const own = levels.slice(0, level).flatMap(({ layer }) => timesOf(shot, layer, channel));
-      const keyed = [...curveOf(shot, null, channel).times, ...own];
+      const keyed = [...timesWithRepeats(curveOf(shot, null, channel), shot.range), ...own];
       // Where keys are, or else, for as few as needed, on all frames: what a filter makes lies between keys.
       const times = wishes.keys === 'union' ? keyed : [...keyed, ...timesOf(shot, filter, channel)];
       baked.set(channel, {
-        at: (frame) => above[c]!.at(frame),
-        times: [...new Set(times)].sort((a, b) => a - b),
+        shown: above[c]!,
+        times: rising(times),
       });
     });
     if (baked.size === 0) refuse('nothingFiltered', {}, filter.members);
@@ -86,6 +88,9 @@ export const bakeFilter = defineEdit({
       touched: [...curves.keys()],
       findings: [
         ...(before > 0 ? [finding('keysReplaced', {}, before)] : []),
+        ...repeatsEnded(new Map([...baked].filter(([id]) => onBase.has(id))), (id) =>
+          curveOf(shot, null, id),
+        ),
         ...(over.length > 0 ? [finding('bakedOver', {}, pass.name, over)] : []),
       ],
       measures: [{ name: 'keys', value: keys, unit: '', before }, ...measures],

@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { nameOption } from '../stack/name-option.ts';
 import { finding, refuse } from '../../base/finding.ts';
 import { inRange } from '../../base/frame-range.ts';
-import { curveThrough } from '../../curve/curve-through.ts';
+import { curveThrough, shownBy } from '../../curve/curve-through.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
 import { stackOf } from '../../shot/evaluation.ts';
@@ -57,8 +57,12 @@ export const addReplacePass = defineEdit({
     rig.channels.forEach(({ id, node }, c) => {
       const signal = top[c]!;
       if (!nodes.has(node) || signal.still) return;
-      const at = (time: number) => signal.at(time);
-      curves.set(id, from === 'frame' ? heldAt(frame, at(frame)) : curveThrough(at, times));
+      curves.set(
+        id,
+        from === 'frame'
+          ? heldAt(frame, signal.at(frame))
+          : curveThrough(shownBy(signal.at.bind(signal)), times),
+      );
     });
     const after = withCurves(underFilters(shot, pass), pass.id, curves);
     return outcome(shot, after, selection, {

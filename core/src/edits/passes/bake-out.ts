@@ -1,14 +1,16 @@
 /** Bake out: what shows, as a shot of its own without any layer. The shot itself stays as it is. */
 import { z } from 'zod';
+import { rising } from '../../base/frames.ts';
 import type { Work } from '../../base/work.ts';
+import { timesWithRepeats } from '../../curve/repeated-times.ts';
 import { shotToJson } from '../../shot/document/shot-json.ts';
 import { stackOf } from '../../shot/evaluation.ts';
-import { rigOf, withCurves } from '../../shot/shot.ts';
+import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Selection } from '../../shot/selection.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
-import { bake, bakeOptions, timesOf } from '../stack/bake.ts';
+import { bake, bakeOptions, movedAlike, repeatsEnded, timesOf } from '../stack/bake.ts';
 import type { Baked, BakeWishes } from '../stack/bake.ts';
 
 export const bakeOutName = z
@@ -43,9 +45,14 @@ export function* bakedOut(
   const baked = new Map<ChannelId, Baked>();
   rigOf(shot).channels.forEach(({ id, node, name: channel }, c) => {
     if (top[c] === base[c]) return;
-    const own = shown.curves[node]?.[channel]?.times ?? [];
-    const times = [...own, ...levels.flatMap(({ layer }) => timesOf(shown, layer, id))];
-    baked.set(id, { at: (frame) => top[c]!.at(frame), times: [...new Set(times)].sort((a, b) => a - b) });
+    const own = shown.curves[node]?.[channel];
+    const keyed = own ? timesWithRepeats(own, shown.range) : [];
+    const layered = rising(...levels.map(({ layer }) => timesOf(shown, layer, id)));
+    baked.set(id, {
+      shown: top[c]!,
+      times: rising(keyed, layered),
+      exact: own ? movedAlike(shown, own, base[c]!, top[c]!, layered) : null,
+    });
   });
   const bare = { ...shown, name, layers: [], variants: [] };
   const {
@@ -57,6 +64,7 @@ export function* bakedOut(
   for (const curve of curves.values()) keys += curve.times.length;
   return outcome(shot, shot, selection, {
     made: shotToJson(made),
+    findings: repeatsEnded(baked, (id) => curveOf(shown, null, id)),
     measures: [
       { name: 'channels baked', value: curves.size, unit: '' },
       { name: 'keys', value: keys, unit: '' },

@@ -7,7 +7,10 @@
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
+import { rising } from '../../base/frames.ts';
 import { FLAG } from '../../curve/curve.ts';
+import type { Shown } from '../../curve/curve-through.ts';
+import { timesWithRepeats } from '../../curve/repeated-times.ts';
 import { isKeyed } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import type { Signals } from '../../layers/signal.ts';
@@ -16,7 +19,7 @@ import { soundingLayers, stackOf } from '../../shot/evaluation.ts';
 import { constantCurve, curveOf, curvesIn, rigOf, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { bake, bakeOptions, timesOf } from '../stack/bake.ts';
+import { bake, bakeOptions, movedAlike, repeatsEnded, timesOf } from '../stack/bake.ts';
 import type { Baked } from '../stack/bake.ts';
 import { keysOn } from './pass-nodes.ts';
 import { knownPass } from './pass-option.ts';
@@ -75,11 +78,21 @@ export const mergePasses = defineEdit({
     const baked = new Map<ChannelId, Baked>();
     rig.channels.forEach(({ id }, c) => {
       if (above[c] === below[c]) return;
-      const at = (frame: number) => above[c]!.at(frame) - (adds ? below[c]!.at(frame) : 0);
+      const [over, under] = [above[c]!, below[c]!];
+      const shown: Shown = adds
+        ? {
+            at: (frame) => over.at(frame) - under.at(frame),
+            jumps: (range) => rising(over.jumps(range), under.jumps(range)),
+          }
+        : over;
       const own = counting.flatMap((layer) => timesOf(shot, layer, id));
-      const under =
-        adds && counting.every(({ kind }) => kind === 'offset') ? [] : [...curveOf(shot, null, id).times];
-      baked.set(id, { at, times: [...new Set([...own, ...under])].sort((a, b) => a - b) });
+      const keyed =
+        adds && counting.every(({ kind }) => kind === 'offset')
+          ? []
+          : timesWithRepeats(curveOf(shot, null, id), shot.range);
+      const exact =
+        target === null ? movedAlike(shot, curveOf(shot, null, id), under, over, rising(own)) : null;
+      baked.set(id, { shown, times: rising(own, keyed), exact });
     });
     if (target === null) refuseLocked(shot, [...baked.keys()]);
     const gone = new Set(merged);
@@ -112,7 +125,10 @@ export const mergePasses = defineEdit({
     return outcome(shot, after, selection, {
       selection: { ...selection, pass: target?.id ?? null, keys: {} },
       touched: [...touched],
-      findings: lost(shot, merged, sounding),
+      findings: [
+        ...lost(shot, merged, sounding),
+        ...(target === null ? repeatsEnded(baked, (id) => curveOf(shot, null, id)) : []),
+      ],
       measures: [
         {
           name: 'passes',

@@ -5,12 +5,13 @@
  * shot as it shall be. Angles go on from frame to frame, so that nothing turns the long way.
  */
 import { framesOf } from '../../base/frame-range.ts';
+import { rising } from '../../base/frames.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Work } from '../../base/work.ts';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
-import { curveAlong, curveThrough, curveWithin } from '../../curve/curve-through.ts';
+import { curveAlong, curveThrough, curveWithin, shownBy } from '../../curve/curve-through.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { channelsOn } from '../../rig/keep.ts';
@@ -21,6 +22,7 @@ import { readsOf } from '../../rig/relations/reads-and-writes.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
 import { newSeat, seatInto } from '../../rig/relations/seat.ts';
 import { stackOf, valuesAt, worldInto } from '../../shot/evaluation.ts';
+import { jumpsInWorld } from '../../shot/jumps.ts';
 import { descend } from '../../shot/solve.ts';
 import { constantCurve, curveOf, rigOf, withCurves } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
@@ -84,16 +86,17 @@ export function* keepMotion(
     const bends =
       policy === 'needed' || policy === 'existing' ? bendsOf([before, after], node, own, range) : [];
     const times = policy === 'needed' ? bends : timesFor(own, range, policy);
+    const jumps = rising(jumpsInWorld(before, node, range), jumpsInWorld(after, node, range));
     for (const [k, name] of names.entries()) {
       const slot = TRANSFORM.indexOf(name);
-      const at = (frame: number) => moving(frame)[slot]!;
+      const shown = shownBy((frame) => moving(frame)[slot]!, jumps);
       const tolerance = toleranceOf(name, distance, angle);
       const inner =
         policy === 'needed'
-          ? curveWithin(at, times, tolerance)
+          ? curveWithin(shown, times, tolerance)
           : policy === 'existing'
-            ? curveAlong(at, times, tolerance, bends)
-            : curveThrough(at, times);
+            ? curveAlong(shown, times, tolerance, bends)
+            : curveThrough(shown, times);
       const still = own[k]!.times.length === 0 && inner.values.every((value) => value === restOf(name));
       if (still) continue;
       keys += inner.times.length;

@@ -1,10 +1,16 @@
 /** Writing what signals show as keys: what merging passes, baking filters and baking out share. */
 import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
 import { framesOf } from '../../base/frame-range.ts';
+import { rising } from '../../base/frames.ts';
 import type { Work } from '../../base/work.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { curveThrough, curveWithin } from '../../curve/curve-through.ts';
-import type { Readable } from '../../curve/curve-through.ts';
+import type { Shown } from '../../curve/curve-through.ts';
+import { hasLead } from '../../curve/lead.ts';
+import { rebuild } from '../../curve/rebuild.ts';
+import { timesWithRepeats } from '../../curve/repeated-times.ts';
 import { kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import { channelKind } from '../../rig/node.ts';
@@ -49,8 +55,36 @@ export interface BakeWishes {
 
 /** A channel to be baked: what it shows, and where keys stand that make it. */
 export interface Baked {
-  readonly at: Readable;
+  readonly shown: Shown;
   readonly times: readonly number[];
+  /** A curve that is what shows, with its repeats, where there is one: nothing needs to be fitted. */
+  readonly exact?: Curve | null;
+}
+
+/** Frames at which it is tried whether a change is the same everywhere. */
+const TRIES = 24;
+
+/**
+ * A curve moved by a constant, where that is all that layers with so few keys make of it: its keys and repeats stay what they are. Null where they
+ * make more of it.
+ * @param times where keys of the layers stand for the channel
+ */
+export function movedAlike(
+  { range }: Shot,
+  curve: Curve,
+  below: Shown,
+  above: Shown,
+  times: readonly number[],
+): Curve | null {
+  if (times.length > 1 || curve.times.length === 0) return null;
+  const by = (frame: number) => above.at(frame) - below.at(frame);
+  const [first, length] = [by(range.start), range.end - range.start];
+  const near = 1e-9 * (1 + Math.abs(first));
+  for (let i = 1; i <= TRIES; i += 1)
+    if (Math.abs(by(range.start + (i * length) / TRIES + i * i) - first) > near) return null;
+  return rebuild(curve, null, (columns) => {
+    for (let row = 0; row < columns.values.length; row += 1) columns.values[row]! += first;
+  });
 }
 
 export interface Bake {
@@ -60,9 +94,13 @@ export interface Bake {
   readonly measures: readonly Measure[];
 }
 
-/** The whole frames of the shot, and its ends. */
-const framesOfShot = ({ range }: Shot): number[] =>
-  [...new Set([...framesOf(range), range.end])].sort((a, b) => a - b);
+/** The whole frames of the shot, its ends, and what has keys outside. */
+const everyFrame = ({ range }: Shot, times: readonly number[]): number[] =>
+  rising(
+    framesOf(range),
+    [range.end],
+    times.filter((time) => time < range.start || time > range.end),
+  );
 
 /**
  * Bakes channels, and compares.
@@ -79,12 +117,18 @@ export function* bake(
     toleranceOf: (channel: ChannelId) => number,
   ): Work<{ shot: Shot; curves: Map<ChannelId, Curve> }> {
     const curves = new Map<ChannelId, Curve>();
-    for (const [i, [channel, { at, times }]] of [...baked].entries()) {
+    for (const [i, [channel, { shown, times, exact }]] of [...baked].entries()) {
       if (i > 0) yield { done: i / baked.size };
-      const places = wishes.keys === 'every' ? framesOfShot(shot) : withEnds(shot, at, times);
+      if (exact) {
+        curves.set(channel, exact);
+        continue;
+      }
+      const places = wishes.keys === 'every' ? everyFrame(shot, times) : withEnds(shot, shown, times);
       curves.set(
         channel,
-        wishes.keys === 'needed' ? curveWithin(at, places, toleranceOf(channel)) : curveThrough(at, places),
+        wishes.keys === 'needed'
+          ? curveWithin(shown, places, toleranceOf(channel))
+          : curveThrough(shown, places),
       );
     }
     return { shot: put(curves), curves };
@@ -98,17 +142,29 @@ export function* bake(
   return { shot: after, curves, measures: differences(shot, after, channels) };
 }
 
-/** The times with the shot's ends, where the function has not yet come to its hold there. */
-function withEnds({ range }: Shot, at: Readable, times: readonly number[]): number[] {
+/** The times with the shot's ends, where more shows beyond the first and the last of them than their values. */
+function withEnds({ range }: Shot, shown: Shown, times: readonly number[]): number[] {
+  const at = (frame: number) => shown.at(frame);
   const [first, last] = [times[0] ?? range.start, times[times.length - 1] ?? range.start];
-  const ends = [
-    ...(first > range.start && at(range.start) !== at(first) ? [range.start] : []),
-    ...(last < range.end && at(range.end) !== at(last) ? [range.end] : []),
-  ];
-  return [...new Set([...times, ...ends, ...(times.length + ends.length === 0 ? [range.start] : [])])].sort(
-    (a, b) => a - b,
+  const moves = (from: number, to: number, held: number) =>
+    from < to && framesOf({ start: from, end: to }).some((frame) => at(frame) !== at(held));
+  return rising(
+    times,
+    times.length === 0 || moves(range.start, first, first) ? [range.start] : [],
+    moves(last, range.end, last) || (last < range.end && at(range.end) !== at(last)) ? [range.end] : [],
   );
 }
+
+/** The channels whose repeats are keys now, and end with the shot: to be said. */
+export const repeatsEnded = (
+  baked: ReadonlyMap<ChannelId, Baked>,
+  keyed: (channel: ChannelId) => Curve,
+): Finding[] => {
+  const ended = [...baked]
+    .filter(([channel, { exact }]) => !exact && hasLead(keyed(channel)))
+    .map(([channel]) => channel);
+  return ended.length > 0 ? [finding('repeatsBaked', {}, ended)] : [];
+};
 
 /** What one shot shows against another, on frames and between them. */
 export function differences(before: Shot, after: Shot, channels: readonly ChannelId[]): Measure[] {
@@ -147,13 +203,13 @@ export function timesOf(shot: Shot, layer: Layer, channel: ChannelId): number[] 
       ]
     : [];
   const times = [
-    ...curves.flatMap((curve) => [...(curve?.times ?? [])]),
-    ...(weight.times.length > 1 ? weight.times : []),
+    ...curves.flatMap((curve) => (curve ? timesWithRepeats(curve, shot.range) : [])),
+    ...(weight.times.length > 1 ? timesWithRepeats(weight, shot.range) : []),
     ...ends,
   ];
   // A filter makes something of every frame.
   const { keyed, keyTimes } = kindOf(layer) ?? {};
   if (keyTimes) times.push(...keyTimes(layer, row, name, contextOf(shot)));
   else if (keyed === false) times.push(...framesOf(shot.range));
-  return [...new Set(times)].sort((a, b) => a - b);
+  return rising(times);
 }

@@ -6,10 +6,12 @@ import type { z } from 'zod';
 import type { Finding } from '../../base/finding.ts';
 import type { TimeReader } from '../../base/time-map.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
+import { onFrame } from '../../base/frames.ts';
 import { defineLayer } from '../layer.ts';
 import type { Answers, Context, Layer, LayerKind } from '../layer.ts';
 import { shared } from '../signal.ts';
 import type { Signal } from '../signal.ts';
+import type { Source } from './other-time.ts';
 import { mixed, WeighedSignal, weightOf } from '../weight.ts';
 
 /** The channel that is filtered, and what surrounds it. */
@@ -39,7 +41,7 @@ interface FilterPlan<Schema extends z.ZodObject> {
   readonly inputs: (settings: z.output<Schema>, place: Place, context: Context) => readonly unknown[];
   readonly filtered: (settings: z.output<Schema>, below: Signal, place: Place, context: Context) => Signal;
   /** For a filter that shows another time: the frame whose value shows. */
-  readonly source?: (settings: z.output<Schema>, place: Place, context: Context) => (frame: number) => number;
+  readonly source?: (settings: z.output<Schema>, place: Place, context: Context) => Source;
   /** For a filter that adds something of its own, whatever lies below: what it adds. */
   readonly added?: (settings: z.output<Schema>, place: Place, context: Context) => (frame: number) => number;
 }
@@ -91,9 +93,11 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
             ...want,
             value: want.value - strength * added(settings, place, context)(want.frame),
           });
-        else if (source && Math.abs(strength - 1) < NEAR)
-          answers.set(c, { ...want, frame: source(settings, place, context)(want.frame) });
-        else answers.set(c, 'blocked');
+        else if (source && Math.abs(strength - 1) < NEAR) {
+          const { at, travelled } = source(settings, place, context);
+          const value = want.value - (travelled?.(want.frame, below[c]!) ?? 0);
+          answers.set(c, { frame: onFrame(at(want.frame)), value });
+        } else answers.set(c, 'blocked');
       }
       return answers;
     },

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { seededRandom } from '../../base/random.ts';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
-import { OtherTime, within } from './other-time.ts';
+import { evenTime, OtherTime, roundTime } from './other-time.ts';
 
 const frames = (title: string, description: string, start: number, step = 1) =>
   z.number().min(-10_000).max(10_000).default(start).meta({ title, unit: 'frames', step, description });
@@ -41,7 +41,7 @@ function latenessOf({ frames, step, random, seed }: Settings, { member }: Pick<P
 
 const sourceOf = (given: Settings, place: Place) => {
   const late = latenessOf(given, place);
-  return given.loop ? (frame: number) => within(place.over, frame - late) : (frame: number) => frame - late;
+  return given.loop ? roundTime(place.over, late) : evenTime(0, 1, late);
 };
 
 export const shift = defineFilter({

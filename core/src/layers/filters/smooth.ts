@@ -1,13 +1,15 @@
 /**
- * Smooth: a Gaussian over time. Its weights are taken on frames, closer where it is narrow, out to six widths: the gain of a sine is that of the
- * continuous Gaussian to 1e-8. At the ends of its range it goes on as the mirror image in the end's own value, so that the ends are kept.
+ * Smooth: a Gaussian over time. What lies below is read on a grid of frames (closer where the Gaussian is narrow) once, and the Gaussian is laid
+ * over the grid from wherever it is asked, out to six widths: the gain of a sine is that of the continuous Gaussian to 1e-8, a jump below becomes a
+ * slope, and three smooths over each other cost three smooths. At the ends of its range what lies below goes on as its mirror image in the end's own
+ * value, so that the ends are kept; loop-aware it goes on as a cycle of that length does, from where it came to.
  */
 import { z } from 'zod';
 import type { FrameRange } from '../../base/frame-range.ts';
+import { onFrame } from '../../base/frames.ts';
 import { ComputedSignal } from '../signal.ts';
 import type { Signal } from '../signal.ts';
 import { defineFilter } from './filter.ts';
-import { within } from './other-time.ts';
 
 const REACH = 6;
 
@@ -28,37 +30,68 @@ const settings = z.object({
 class Smoothed extends ComputedSignal {
   private readonly below: Signal;
   private readonly step: number;
-  /** From the middle outward, the middle once; together with their mirror images they add up to 1. */
-  private readonly weights: readonly number[];
+  private readonly width: number;
   private readonly over: FrameRange;
   private readonly loop: boolean;
+  private readonly onGrid: Float64Array;
+  /** What lies below on the grid, by its place from the start of the range. */
+  private readonly looks = new Map<number, number>();
 
   constructor(below: Signal, width: number, over: FrameRange, loop: boolean) {
     super();
-    [this.below, this.over, this.loop] = [below, over, loop];
-    // A power of two, so that smoothing what is smoothed asks for the same places again.
+    [this.below, this.width, this.over, this.loop] = [below, width, over, loop];
+    // A power of two, so that whole frames lie on the grid.
     this.step = width >= 1 ? 1 : 2 ** Math.floor(Math.log2(width));
-    const raw = Array.from({ length: Math.ceil((REACH * width) / this.step) + 1 }, (_, i) =>
-      Math.exp(-0.5 * ((i * this.step) / width) ** 2),
-    );
-    const sum = 2 * raw.reduce((total, weight) => total + weight, 0) - raw[0]!;
-    this.weights = raw.map((weight) => weight / sum);
+    this.onGrid = this.weights(0);
   }
 
   protected valueAt(frame: number): number {
-    let sum = this.weights[0]! * this.look(frame);
-    for (let i = 1; i < this.weights.length; i += 1)
-      sum += this.weights[i]! * (this.look(frame - i * this.step) + this.look(frame + i * this.step));
+    const along = onFrame((frame - this.over.start) / this.step);
+    const middle = Math.round(along);
+    const weights = along === middle ? this.onGrid : this.weights(along - middle);
+    const reach = (weights.length - 1) / 2;
+    let sum = 0;
+    for (let k = -reach; k <= reach; k += 1) sum += weights[k + reach]! * this.look(middle + k);
     return sum;
   }
 
-  private look(frame: number): number {
+  /** The Gaussian about a place between two of the grid; they add up to 1. @param aside −½ … ½ */
+  private weights(aside: number): Float64Array {
+    const reach = Math.ceil((REACH * this.width) / this.step);
+    const spread = -0.5 * (this.step / this.width) ** 2;
+    const raw = Float64Array.from({ length: 2 * reach + 1 }, (_, i) =>
+      Math.exp(spread * (i - reach - aside) ** 2),
+    );
+    const sum = raw.reduce((total, weight) => total + weight, 0);
+    const weights = raw.map((weight) => weight / sum);
+    // Between places of the grid their middle is off by a hair: put right, so that a straight line stays one.
+    const off = weights.reduce((total, weight, i) => total + weight * (i - reach - aside), 0);
+    weights[reach + 1]! -= off / 2;
+    weights[reach - 1]! += off / 2;
+    return weights;
+  }
+
+  /** What is smoothed at a place of the grid. */
+  private look(at: number): number {
+    let known = this.looks.get(at);
+    if (known === undefined) this.looks.set(at, (known = this.beyond(this.over.start + at * this.step)));
+    return known;
+  }
+
+  private beyond(frame: number): number {
     const { start, end } = this.over;
-    if (this.loop) return this.below.at(within(this.over, frame));
-    if (end <= start) return this.below.at(frame);
-    if (frame < start) return 2 * this.below.at(start) - this.below.at(Math.min(2 * start - frame, end));
-    if (frame > end) return 2 * this.below.at(end) - this.below.at(Math.max(2 * end - frame, start));
-    return this.below.at(frame);
+    const { below } = this;
+    if (end <= start || (frame >= start && frame <= end)) return below.at(frame);
+    if (this.loop) {
+      const turns = Math.floor((frame - start) / (end - start));
+      return below.at(frame - turns * (end - start)) + turns * (below.at(end) - below.at(start));
+    }
+    if (frame < start) return 2 * below.at(start) - below.at(Math.min(2 * start - frame, end));
+    return 2 * below.at(end) - below.at(Math.max(2 * end - frame, start));
+  }
+
+  jumps(): readonly number[] {
+    return [];
   }
 }
 

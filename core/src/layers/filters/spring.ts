@@ -93,6 +93,12 @@ class Sprung extends ComputedSignal {
     return this.moved(k, t, freeSwing(this.omega, this.zeta, t))[0];
   }
 
+  /** Whatever drives it, what swings does not jump. */
+  jumps(range: FrameRange): readonly number[] {
+    const end = Math.min(range.end, this.over.start);
+    return end < range.start ? [] : this.below.jumps({ start: range.start, end });
+  }
+
   /** Place and speed a part of a frame after frame `k`: the steady motion along the straight input, and the free swing about it. */
   private moved(k: number, t: number, [xx, xv, vx, vv]: Step): [number, number] {
     const rate = this.input(k + 1) - this.input(k);

@@ -1,11 +1,14 @@
 /** Step: each drawing holds, on twos, threes, a pattern, or until another control has its next key. */
 import { z } from 'zod';
 import { bisectRight } from '../../base/bisect.ts';
+import { rising } from '../../base/frames.ts';
+import { beginsIn, heldFrame } from '../../base/pattern.ts';
 import { finding } from '../../base/finding.ts';
 import type { Context, NodeCurves } from '../layer.ts';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
 import { OtherTime } from './other-time.ts';
+import type { Source } from './other-time.ts';
 
 const settings = z.object({
   pattern: z.array(z.number().int().min(1).max(1000)).min(1).max(100).default([2]).meta({
@@ -27,20 +30,8 @@ const settings = z.object({
 });
 type Settings = z.output<typeof settings>;
 
-/** Frames nearer than this to the begin of a drawing are in it. */
+/** A key so near is on the frame. */
 const NEAR = 1e-6;
-
-/** The frame on which the drawing begins that shows at a frame. */
-export function heldFrame({ pattern }: Pick<Settings, 'pattern'>, first: number, frame: number): number {
-  const length = pattern.reduce((sum, frames) => sum + frames, 0);
-  const turn = Math.floor((frame - first + NEAR) / length);
-  let begin = first + turn * length;
-  for (const frames of pattern) {
-    if (frame < begin + frames - NEAR) break;
-    begin += frames;
-  }
-  return begin;
-}
 
 const keyFrames = new WeakMap<NodeCurves, readonly number[]>();
 
@@ -56,17 +47,24 @@ function keyFramesOf(like: string, { rig, base }: Context): readonly number[] {
   return known;
 }
 
-function sourceOf(
-  given: Settings,
-  { over }: Pick<Place, 'over'>,
-  context: Context,
-): (frame: number) => number {
+function sourceOf(given: Settings, { over }: Pick<Place, 'over'>, context: Context): Source {
   if (given.like === null) {
     const first = given.first ?? over.start;
-    return (frame) => heldFrame(given, first, frame);
+    return {
+      at: (frame) => heldFrame(given.pattern, first, frame),
+      jumps: (range) => beginsIn(given.pattern, first, range),
+    };
   }
   const frames = keyFramesOf(given.like, context);
-  return (frame) => frames[bisectRight(frames, frame + NEAR) - 1] ?? frame;
+  return {
+    at: (frame) => frames[bisectRight(frames, frame + NEAR) - 1] ?? frame,
+    // Ahead of the first key of the other control time runs on.
+    jumps: ({ start, end }, below) =>
+      rising(
+        frames.filter((frame) => frame >= start && frame <= end),
+        start < frames[0]! ? below.jumps({ start, end: Math.min(end, frames[0]!) }) : [],
+      ),
+  };
 }
 
 export const step = defineFilter({

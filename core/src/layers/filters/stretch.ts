@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
-import { OtherTime } from './other-time.ts';
+import { evenTime, OtherTime } from './other-time.ts';
 
 const settings = z.object({
   factor: z.number().min(0.01).max(100).default(1.2).meta({
@@ -20,10 +20,8 @@ const settings = z.object({
 });
 type Settings = z.output<typeof settings>;
 
-const sourceOf = ({ factor, pivot }: Settings, { over }: Pick<Place, 'over'>) => {
-  const about = pivot ?? over.start;
-  return (frame: number) => about + (frame - about) / factor;
-};
+const sourceOf = ({ factor, pivot }: Settings, { over }: Pick<Place, 'over'>) =>
+  evenTime(pivot ?? over.start, factor);
 
 export const stretch = defineFilter({
   kind: 'stretch',

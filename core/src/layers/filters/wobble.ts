@@ -4,6 +4,7 @@
  * periodic by taking whole numbers of turns. A lattice noise (simplex) was tried on paper and dropped: its band has no edge, its mean is zero only in the long run.
  */
 import { z } from 'zod';
+import type { FrameRange } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
 import { seededRandom } from '../../base/random.ts';
 import { channelKind } from '../../rig/node.ts';
@@ -116,6 +117,9 @@ class Wobbled extends ComputedSignal {
   }
   protected valueAt(frame: number): number {
     return this.below.at(frame) + this.noise(frame);
+  }
+  jumps(range: FrameRange): readonly number[] {
+    return this.below.jumps(range);
   }
 }
 

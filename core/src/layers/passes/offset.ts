@@ -3,6 +3,8 @@
  * slerp(1, offset, weight) instead, a node's three angles together. Both can be turned round, which is how posing on and under it works.
  */
 import { z } from 'zod';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { rising } from '../../base/frames.ts';
 import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
 import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { angleBetween, conjugate, multiply, power } from '../../math/quaternion.ts';
@@ -103,6 +105,9 @@ class ComposedTurn {
     this.last = { frame, angles };
     return angles;
   }
+  jumps(range: FrameRange): readonly number[] {
+    return rising(...[...this.below, ...this.own, this.weight].map((signal) => signal.jumps(range)));
+  }
 }
 
 class ComposedAngle extends ComputedSignal {
@@ -115,6 +120,9 @@ class ComposedAngle extends ComputedSignal {
   }
   protected valueAt(frame: number): number {
     return this.turn.at(frame)[this.axis]!;
+  }
+  jumps(range: FrameRange): readonly number[] {
+    return this.turn.jumps(range);
   }
 }
 

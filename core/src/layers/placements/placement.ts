@@ -3,6 +3,9 @@
  * in the shot; a placement says where it begins, how long it takes, which part of it shows and how often, and how much of it counts.
  */
 import { z } from 'zod';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { inRange } from '../../base/frame-range.ts';
+import { onFrame, rising } from '../../base/frames.ts';
 import { LIMITS } from '../../base/limits.ts';
 import type { TimeReader } from '../../base/time-map.ts';
 import type { Rig } from '../../rig/rig.ts';
@@ -159,9 +162,19 @@ class ShownSignal extends ComputedSignal {
     [this.time, this.curve] = [time, curve];
   }
   protected valueAt(at: number): number {
-    return this.curve.at(sourceAt(this.time, at));
+    return this.curve.at(onFrame(sourceAt(this.time, at)));
+  }
+  jumps(range: FrameRange): readonly number[] {
+    return jumpsIn(this.time, range, [this.curve]);
   }
 }
+
+/** Frames at which what shows may jump: where the action does, and where a time round begins. */
+const jumpsIn = (time: BlockTime, range: FrameRange, curves: readonly Signal[]): readonly number[] => {
+  const part = { start: time.from, end: time.to };
+  const inside = curves.flatMap((curve) => [...curve.jumps(part)]);
+  return rising(landingsOf(time, inside)).filter((frame) => inRange(range, frame));
+};
 
 /** How far a placement goes from its first pose. */
 class Difference extends ComputedSignal {
@@ -174,6 +187,9 @@ class Difference extends ComputedSignal {
   }
   protected valueAt(at: number): number {
     return this.shown.at(at) - this.start;
+  }
+  jumps(range: FrameRange): readonly number[] {
+    return this.shown.jumps(range);
   }
 }
 
@@ -210,9 +226,10 @@ const valuesOf = ({ curves }: StoredAction, node: number, rig: Rig): readonly Si
 class MovedNode {
   private last: { readonly frame: number; readonly values: readonly number[] } | null = null;
   private readonly ask: (frame: number) => readonly number[];
+  readonly jumps: (range: FrameRange) => readonly number[];
 
-  constructor(ask: (frame: number) => readonly number[]) {
-    this.ask = ask;
+  constructor(ask: (frame: number) => readonly number[], jumps: (range: FrameRange) => readonly number[]) {
+    [this.ask, this.jumps] = [ask, jumps];
   }
   at(at: number): readonly number[] {
     if (this.last?.frame !== at) this.last = { frame: at, values: this.ask(at) };
@@ -231,6 +248,9 @@ class MovedValue extends ComputedSignal {
   protected valueAt(at: number): number {
     return this.node.at(at)[this.slot]!;
   }
+  jumps(range: FrameRange): readonly number[] {
+    return this.node.jumps(range);
+  }
 }
 
 function movedSignals(
@@ -244,15 +264,18 @@ function movedSignals(
   const { rest, order } = rig.nodes[node]!;
   const inputs = [...timeInputs(settings), ...moves.flatMap(({ turn, x, z: side }) => [turn, x, side])];
   const six = shared(action.curves[node]!, ['moved', rest, order, ...inputs], () => {
-    const moved = new MovedNode((at) => {
-      const source = sourceAt(settings, at);
-      return movedValues(
-        own.map((one) => one.at(source)),
-        moves[roundAt(settings, at)]!,
-        rest,
-        order,
-      );
-    });
+    const moved = new MovedNode(
+      (at) => {
+        const source = onFrame(sourceAt(settings, at));
+        return movedValues(
+          own.map((one) => one.at(source)),
+          moves[roundAt(settings, at)]!,
+          rest,
+          order,
+        );
+      },
+      (range) => jumpsIn(settings, range, own),
+    );
     return SIX.map((_, slot) => new MovedValue(moved, slot));
   });
   // What is turned may need angles, and what is moved places, that the action itself does not key.

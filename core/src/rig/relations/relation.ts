@@ -9,6 +9,7 @@
  * Every kind is one file and one line in `kinds.ts`; nothing else asks which kind a relation is.
  */
 import type { z } from 'zod';
+import type { FrameRange } from '../../base/frame-range.ts';
 import type { TimeReader } from '../../base/time-map.ts';
 import type { Node } from '../node.ts';
 import type { Placed } from '../place-node.ts';
@@ -130,6 +131,8 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly hold?: (placing: Placing<z.output<Schema>>) => void;
   /** Whether it asks for poses at other times. */
   readonly looksElsewhere?: boolean;
+  /** Frames of a range at which it may let what it places jump, by itself. */
+  readonly jumps?: (settings: z.output<Schema>, range: FrameRange) => readonly number[];
   /** Settings that hold frames, carried along. */
   readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
 }

@@ -9,6 +9,7 @@ import { mat4 } from 'gl-matrix';
 import { z } from 'zod';
 import { conjugate, multiply } from '../../math/quaternion.ts';
 import { LIMITS } from '../../base/limits.ts';
+import { beginsIn, heldFrame } from '../../base/pattern.ts';
 import { seatFrom } from './seat.ts';
 import { defineRelation } from './relation.ts';
 import type { RigRows } from './relation.ts';
@@ -38,11 +39,12 @@ export const steady = defineRelation({
   }),
   holds: () => ['place', 'turn'],
   looksElsewhere: true,
+  jumps: ({ pattern, first }, range) => beginsIn(pattern, first, range),
   retime: (given, time) => ({ ...given, first: time.at(given.first, 1) }),
   hold({ rig, values, compiled, pose, weight, times }) {
     const camera = compiled.targets[0] ?? -1;
     if (!times || camera < 0 || weight < 0.5) return;
-    const step = stepBefore(times.frame, compiled.settings);
+    const step = heldFrame(compiled.settings.pattern, compiled.settings.first, times.frame);
     if (step === times.frame) return;
     const then = times.at(step);
     const { node } = compiled;
@@ -61,21 +63,6 @@ export const steady = defineRelation({
     pose.turns.set(turned, node * 4);
   },
 });
-
-/** The frame of the last step at or before a frame. */
-function stepBefore(
-  frame: number,
-  { pattern, first }: { readonly pattern: readonly number[]; readonly first: number },
-): number {
-  const round = pattern.reduce((sum, length) => sum + length, 0);
-  const turns = Math.floor((frame - first) / round + 1e-9);
-  let at = first + turns * round;
-  for (const length of pattern) {
-    if (frame < at + length - 1e-9) return at;
-    at += length;
-  }
-  return at;
-}
 
 /** The tangent of half the field of view. */
 function lensOf(rig: RigRows, values: ArrayLike<number>, camera: number): number {

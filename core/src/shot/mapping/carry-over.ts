@@ -8,10 +8,12 @@
  * and where the constants are nothing too the curves stay as they are; what moves between the two without a partner of its own (a twist joint, a root
  * above the hips) goes along in T.
  */
-import { curveAlong } from '../../curve/curve-through.ts';
+import { rising } from '../../base/frames.ts';
+import { curveAlong, shownBy } from '../../curve/curve-through.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { EMPTY_CURVE } from '../../curve/curve.ts';
 import { CurveReader } from '../../curve/evaluate.ts';
+import { jumpsOfCurve } from '../../curve/jumps.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
@@ -245,7 +247,14 @@ function turnedCurves(
   for (let frame = first; frame <= last; frame += 1) seen.set(frame, (near = anglesAt(frame, near)));
   const at = (frame: number, axis: number) =>
     (seen.get(frame) ?? anglesAt(frame, seen.get(Math.floor(frame)) ?? near))[axis]!;
-  return [0, 1, 2].map((axis) => curveAlong((frame) => at(frame, axis), times, TOLERANCE));
+  const jumps = jumpsOf([...own, ...path.curves]);
+  return [0, 1, 2].map((axis) =>
+    curveAlong(
+      shownBy((frame) => at(frame, axis), jumps),
+      times,
+      TOLERANCE,
+    ),
+  );
 }
 
 /** The three positions of the target. */
@@ -263,7 +272,14 @@ function movedCurves(
     return path.moves ? rotate(movesFromAbove, ...path.shiftAt(frame, place)) : rotate(moves, ...place);
   };
   const at = (frame: number, axis: number) => size * placeAt(frame)[axis]!;
-  return [0, 1, 2].map((axis) => curveAlong((frame) => at(frame, axis), times, TOLERANCE));
+  const jumps = jumpsOf([...own, ...path.curves]);
+  return [0, 1, 2].map((axis) =>
+    curveAlong(
+      shownBy((frame) => at(frame, axis), jumps),
+      times,
+      TOLERANCE,
+    ),
+  );
 }
 
 function scaledBy(curve: Curve, size: number): Curve {
@@ -273,6 +289,12 @@ function scaledBy(curve: Curve, size: number): Curve {
       for (let row = 0; row < columns.times.length; row += 1) columns[name][row]! *= size;
   });
 }
+
+const EVERYWHERE = { start: -Infinity, end: Infinity };
+const jumpsOf = (curves: readonly (Curve | undefined)[]): number[] =>
+  rising(...curves.map((curve) => (curve ? jumpsOfCurve(held(curve), EVERYWHERE) : [])));
+/** Within its keys alone. */
+const held = (curve: Curve): Curve => ({ ...curve, leadIn: 'hold', leadOut: 'hold' });
 
 const keyTimes = (curves: readonly (Curve | undefined)[]): number[] =>
   [...new Set(curves.flatMap((curve) => [...(curve?.times ?? [])]))].sort((a, b) => a - b);
