@@ -2,20 +2,7 @@
 import { readFile as readBytes, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import writeFileAtomic from 'write-file-atomic';
-import {
-  framesOf,
-  MOST_MEGABYTES,
-  readableEnding,
-  readFile,
-  refuse,
-  rigOf,
-  lostInBvh,
-  writeBvh,
-  writeCsv,
-  writeGlb,
-  writeGltfText,
-  writeShotFile,
-} from '@kneader/core';
+import { MOST_MEGABYTES, formatOf, readFile, refuse } from '@kneader/core';
 import type { Finding, ReadResult, Shot } from '@kneader/core';
 
 /** Files that a command reads and those that it writes: none of the second may be one of the first, nor stand twice. */
@@ -47,7 +34,7 @@ export async function bytesOf(path: string): Promise<Uint8Array> {
 
 /** Opens a file; what a `.gltf` needs is looked for beside it. Rejects with an `InputError`. */
 export async function openFile(path: string): Promise<ReadResult> {
-  if (readableEnding(path) === null) refuse('fileUnknownKind', { file: path }, basename(path));
+  if (formatOf(path) === null) refuse('fileUnknownKind', { file: path }, basename(path));
   const bytes = await bytesOf(path);
   const folder = await placeOf(dirname(path));
   const neighbour = async (uri: string) => {
@@ -69,16 +56,9 @@ export async function saveText(path: string, content: string | Uint8Array): Prom
 
 /** Writes a shot as its ending says. @returns what that kind of file could not hold */
 export async function saveFile(shot: Shot, path: string): Promise<readonly Finding[]> {
-  const name = path.toLowerCase();
-  if (name.endsWith('.kneader.json')) await saveText(path, writeShotFile(shot));
-  else if (name.endsWith('.glb')) await saveText(path, await writeGlb(shot));
-  else if (name.endsWith('.gltf')) await saveText(path, await writeGltfText(shot));
-  else if (name.endsWith('.bvh')) {
-    await saveText(path, writeBvh(shot));
-    return lostInBvh(shot);
-  } else if (name.endsWith('.csv')) {
-    const channels = rigOf(shot).channels.map(({ id }) => id);
-    await saveText(path, writeCsv(shot, { frames: framesOf(shot.range), channels, world: [] }));
-  } else refuse('fileNotWritable', { file: path }, basename(path));
-  return [];
+  const format = formatOf(path);
+  if (format === null) return refuse('fileNotWritable', { file: path }, basename(path));
+  const lost = format.lost(shot);
+  await saveText(path, await format.write(shot));
+  return lost;
 }

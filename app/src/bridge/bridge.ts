@@ -2,7 +2,7 @@
 import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
 import { bytesOf } from '@kneader/core';
-import type { ActionJson, Outcome, Routine, RoutineRun, Selection, Shot } from '@kneader/core';
+import type { ActionJson, Finding, Outcome, Routine, RoutineRun, Selection, Shot } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import type { Made, Reading, Services } from '../worker/worker.ts';
 import { unpackOutcome } from './packed-outcome.ts';
@@ -131,9 +131,10 @@ export const bridge = {
       return { ...done, steps };
     });
   },
-  glb: (shot: Shot): Promise<Uint8Array> =>
-    host.ask((worker) => worker.glb(tableFor(worker, shot).pack(shot))),
-  bvh: (shot: Shot): Promise<string> => host.ask((worker) => worker.bvh(tableFor(worker, shot).pack(shot))),
-  shotFile: (shot: Shot): Promise<string> =>
-    host.ask((worker) => worker.shotFile(tableFor(worker, shot).pack(shot))),
+  /** A shot as a file of a kind. @param ending of `FORMATS` */
+  file: (shot: Shot, ending: string): Promise<string | Uint8Array> =>
+    host.ask<string | Uint8Array>((worker) => worker.file(tableFor(worker, shot).pack(shot), ending)),
+  /** What such a file cannot hold of it. */
+  lostIn: (shot: Shot, ending: string): Promise<readonly Finding[]> =>
+    host.ask((worker) => worker.lostIn(tableFor(worker, shot).pack(shot), ending)),
 };

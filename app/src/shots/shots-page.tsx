@@ -3,7 +3,7 @@ import { Alert, App, Button, Popconfirm, Tooltip, Upload } from 'antd';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
-import { InputError, READABLE, readableEnding } from '@kneader/core';
+import { FORMATS, formatOf, InputError } from '@kneader/core';
 
 import { bridge } from '../bridge/bridge.ts';
 import { FilmPicture } from '../drawing/film-picture.tsx';
@@ -29,7 +29,8 @@ const DEMOS = [
 ];
 
 const bytesOf = async (file: File) => new Uint8Array(await file.arrayBuffer());
-const isGltf = ({ name }: File) => readableEnding(name) === '.gltf';
+const READABLE = FORMATS.map(({ ending }) => ending);
+const isGltf = ({ name }: File) => formatOf(name)?.ending === '.gltf';
 
 /** The bytes of what was chosen together with a `.gltf`, by name. */
 async function neighboursOf(
@@ -37,7 +38,7 @@ async function neighboursOf(
   beside: readonly File[],
 ): Promise<Readonly<Record<string, Uint8Array>>> {
   if (!isGltf(file)) return {};
-  const others = beside.filter((other) => other !== file && readableEnding(other.name) === null);
+  const others = beside.filter((other) => other !== file && formatOf(other.name) === null);
   return Object.fromEntries(
     await Promise.all(others.map(async (other) => [other.name, await bytesOf(other)] as const)),
   );
@@ -57,7 +58,7 @@ export function ShotsPage() {
 
   /** @param beside chosen together with it: a `.gltf` may name some of them */
   const importFile = async (file: File, beside: readonly File[]) => {
-    if (readableEnding(file.name) === null) {
+    if (formatOf(file.name) === null) {
       notification.error({
         title: `“${file.name}” was not opened`,
         description: `Kneader reads ${READABLE.join(', ')}.`,
@@ -94,7 +95,7 @@ export function ShotsPage() {
   };
 
   const takeFiles = async (files: readonly File[]) => {
-    const readable = files.filter(({ name }) => readableEnding(name) !== null);
+    const readable = files.filter(({ name }) => formatOf(name) !== null);
     // What lies beside a glTF is for it; alone it is said that it cannot be read.
     const own = readable.some(isGltf) ? readable : files;
     for (const file of own) await importFile(file, files);
@@ -173,7 +174,11 @@ function ShotCard({ entry }: { readonly entry: ShotEntry }) {
   const backUp = async () => {
     try {
       const { session } = (await loadRecord(entry.id))!;
-      saveFile(`${entry.name}.kneader.json`, await bridge.shotFile(session.shot), 'application/json');
+      saveFile(
+        `${entry.name}.kneader.json`,
+        await bridge.file(session.shot, '.kneader.json'),
+        'application/json',
+      );
     } catch (error) {
       const sentence =
         error instanceof InputError ? error.finding.sentence : 'The stored record cannot be read.';

@@ -10,9 +10,7 @@ import {
   shelf,
   shotOfAction,
   startEdit,
-  writeBvh,
-  writeGlb,
-  writeShotFile,
+  formatOf,
 } from '@kneader/core';
 import type { ActionJson, Finding, Routine, RoutineRun, Shot } from '@kneader/core';
 import { packOutcome } from '../bridge/packed-outcome.ts';
@@ -141,14 +139,11 @@ const services = {
   leave(ticket: number): void {
     left.add(ticket);
   },
-  glb(packed: PackedShot): Promise<Uint8Array> {
-    return writeGlb(parts.unpack(packed));
+  async file(packed: PackedShot, ending: string): Promise<string | Uint8Array> {
+    return formatOf(ending)!.write(parts.unpack(packed));
   },
-  bvh(packed: PackedShot): string {
-    return writeBvh(parts.unpack(packed));
-  },
-  shotFile(packed: PackedShot): string {
-    return writeShotFile(parts.unpack(packed));
+  lostIn(packed: PackedShot, ending: string): readonly Finding[] {
+    return formatOf(ending)!.lost(parts.unpack(packed));
   },
   /** Forgets all parts; the page does so at the same time. */
   forget(): void {

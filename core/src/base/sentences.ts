@@ -4,6 +4,8 @@
  */
 const plural = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+/** A number as people read it: two places at most. */
+const short = (value: number) => String(Number(value.toFixed(2)));
 const thousands = (count: number) => count.toLocaleString('en-US');
 const listed = (names: readonly string[]) =>
   names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
@@ -365,6 +367,12 @@ export const sentences = {
     `A row has ${got} values where the channels need ${expected}.`,
   bvhRowCount: (announced: number, found: number) =>
     `The header announces ${announced} frames, the file holds ${found}: the ${found} that are there were read.`,
+  csvNoRig: (nodes: number, relations: number) =>
+    `A table holds the values of channels on whole frames, not who hangs on whom: rest poses of ${plural(nodes, 'node')} and ${plural(relations, 'relation')} are not in it.`,
+  exportShears: (mm: number, degrees: number, node: string, frame: number) =>
+    `A control follows something of uneven size, which this kind of file cannot say: the nearest that it can is off by up to ${short(mm)} mm and ${short(degrees)}°, at ${node} on frame ${short(frame)}.`,
+  exportOnFrames: (mm: number, node: string, frame: number) =>
+    `This kind of file holds whole frames only: between them, run straight, it is off by up to ${short(mm)} mm, at ${node} on frame ${short(frame)}.`,
   bvhOnFrames: (count: number) =>
     `BVH has one row for each frame: ${plural(count, 'key', 'keys')} between frames ${count === 1 ? 'is' : 'are'} written as what shows on the frames beside ${count === 1 ? 'it' : 'them'}.`,
   bvhNoFrames: () => 'The file has a skeleton and no frame of motion.',

@@ -8,7 +8,7 @@ import { rigOf, splitChannel } from './shot.ts';
 import type { Shot } from './shot.ts';
 
 /** The nodes that a node's place in the world depends on, itself among them, by row. */
-export function leadersOf(shot: Shot, node: string): ReadonlySet<number> {
+function leadersOf(shot: Shot, node: string): ReadonlySet<number> {
   const rig = rigOf(shot);
   const parentOf = (id: string) => rig.nodes[rig.indexOf(id)]?.parent ?? null;
   const placedBy = new Map<string, string[]>();
@@ -32,11 +32,17 @@ export function leadersOf(shot: Shot, node: string): ReadonlySet<number> {
   return found;
 }
 
-/** Where it may jump within a range, rising. */
-export function jumpsInWorld(shot: Shot, node: string, range: FrameRange): number[] {
+/** Where a node may jump within a range, rising. */
+export const jumpsInWorld = (shot: Shot, node: string, range: FrameRange): number[] =>
+  jumpsOfNodes(shot, leadersOf(shot, node), range);
+
+/** Where anything may. */
+export const jumpsOfShot = (shot: Shot, range: FrameRange): number[] =>
+  jumpsOfNodes(shot, new Set(shot.nodes.keys()), range);
+
+function jumpsOfNodes(shot: Shot, leaders: ReadonlySet<number>, range: FrameRange): number[] {
   const rig = rigOf(shot);
   const { top } = stackOf(shot);
-  const leaders = leadersOf(shot, node);
   const lists: (readonly number[])[] = [];
   for (const row of leaders)
     for (let c = rig.firstChannel[row]!; c < rig.firstChannel[row + 1]!; c += 1) {

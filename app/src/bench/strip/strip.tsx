@@ -12,7 +12,8 @@ import {
 import { App, Button, Dropdown, Input, InputNumber, Segmented, Select } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { actsOn, framesPerSecond, lostInBvh, undoes } from '@kneader/core';
+import { actsOn, FORMATS, formatOf, framesPerSecond, undoes } from '@kneader/core';
+import type { Format } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { saveFile } from '../../shots/save-file.ts';
 import { onRenameShot } from '../bench-actions.ts';
@@ -236,16 +237,21 @@ function SavedState({ saving }: { readonly saving: Saving }) {
 }
 
 function ExportMenu() {
-  const { notification } = App.useApp();
-  const give = async (kind: string) => {
+  const { modal, notification } = App.useApp();
+  const give = async ({ ending, mime }: Format) => {
     const { shot } = useBench.getState().session;
     try {
-      if (kind === 'glb') saveFile(`${shot.name}.glb`, await bridge.glb(shot), 'model/gltf-binary');
-      else if (kind === 'bvh') {
-        saveFile(`${shot.name}.bvh`, await bridge.bvh(shot), 'text/plain');
-        for (const { sentence } of lostInBvh(shot))
-          notification.warning({ title: 'Exported', description: sentence });
-      } else saveFile(`${shot.name}.kneader.json`, await bridge.shotFile(shot), 'application/json');
+      const lost = await bridge.lostIn(shot, ending);
+      if (lost.length > 0) {
+        const content = lost.map(({ code, sentence }) => <p key={code}>{sentence}</p>);
+        const goesOn = await modal.confirm({
+          title: 'Not all of the shot fits into this kind of file',
+          content,
+          okText: 'Export',
+        });
+        if (!goesOn) return;
+      }
+      saveFile(`${shot.name}${ending}`, await bridge.file(shot, ending), mime);
     } catch (error) {
       notification.error({
         title: 'Nothing was exported',
@@ -260,12 +266,8 @@ function ExportMenu() {
       // Within the page's landmarks.
       getPopupContainer={(trigger) => trigger.parentElement ?? document.body}
       menu={{
-        onClick: ({ key }) => void give(key),
-        items: [
-          { key: 'glb', label: 'glTF, skeleton and animation (.glb)' },
-          { key: 'bvh', label: 'BVH, every frame (.bvh)' },
-          { key: 'shot', label: 'Shot file (.kneader.json)' },
-        ],
+        onClick: ({ key }) => void give(formatOf(key)!),
+        items: FORMATS.filter(({ inMenu }) => inMenu).map(({ ending, label }) => ({ key: ending, label })),
       }}
     >
       <Button size="small">

@@ -2,6 +2,7 @@
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { timedCurves } from '../../shot/document/parts.ts';
+import { lostBetweenFrames, lostToShear } from '../lost.ts';
 import type { Shot } from '../../shot/shot.ts';
 
 /** Keys nearer to a frame than this stand on it. */
@@ -14,5 +15,9 @@ export function lostInBvh(shot: Shot): Finding[] {
       const from = time - shot.range.start;
       if (Math.abs(from - Math.round(from)) > ON_FRAME) between += 1;
     }
-  return between === 0 ? [] : [finding('bvhOnFrames', {}, between)];
+  return [
+    ...(between === 0 ? [] : [finding('bvhOnFrames', {}, between)]),
+    ...lostBetweenFrames(shot),
+    ...lostToShear(shot),
+  ];
 }

@@ -1,5 +1,5 @@
 /**
- * A shot as BVH: joints as they hang, one row for each frame, IK and passes resolved. Lengths are cm. A node that is moved gets three
+ * A shot as BVH: joints as they hang, one row for each frame, relations and layers resolved. Lengths are cm. A node that is moved gets three
  * position channels, which count from its OFFSET as `read-bvh.ts` reads them; one that is sized gets scale channels. BVH knows no rest
  * orientation: what a node rests turned by is part of its angles. Names lose their blanks.
  */
@@ -7,12 +7,10 @@ import { refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import { eulerFromQuat } from '../../math/euler.ts';
-import type { Quaternion, Triple } from '../../math/euler.ts';
-import { conjugate, multiply } from '../../math/quaternion.ts';
-import { newWorldPose } from '../../rig/pose.ts';
-import { worldInto } from '../../shot/evaluation.ts';
+import type { Triple } from '../../math/euler.ts';
 import { framesPerSecond, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
+import { LocalTransforms } from '../local-transforms.ts';
 import { uniqueNames } from '../unique-names.ts';
 
 const INDENT = '\t';
@@ -27,9 +25,14 @@ export function writeBvh(shot: Shot): string {
   rig.parents.forEach((parent, node) => (parent < 0 ? roots : children[parent]!).push(node));
   const keyed = (node: number, names: readonly string[]) =>
     names.some((name) => rig.nodes[node]!.channels.includes(name) && moves(shot, node, name));
-  const moved = rig.nodes.map((_, node) => rig.parents[node]! < 0 || keyed(node, ['tx', 'ty', 'tz']));
+  const locals = new LocalTransforms(shot);
+  const placed = placedElsewhere(shot, frames, locals);
+  const moved = rig.nodes.map(
+    (_, node) => rig.parents[node]! < 0 || placed.moved[node] === 1 || keyed(node, ['tx', 'ty', 'tz']),
+  );
   const sized = rig.nodes.map(
-    ({ rest }, node) => rest.scale.some((size) => size !== 1) || keyed(node, ['sx', 'sy', 'sz']),
+    ({ rest }, node) =>
+      placed.sized[node] === 1 || rest.scale.some((size) => size !== 1) || keyed(node, ['sx', 'sy', 'sz']),
   );
   const names = uniqueNames(rig.nodes.map(({ id }) => id.trim().replaceAll(/\s+/g, '_')));
   const lines: string[] = ['HIERARCHY'];
@@ -73,32 +76,47 @@ export function writeBvh(shot: Shot): string {
     }
   }
   lines.push('MOTION', `Frames: ${frames.length}`, `Frame Time: ${1 / framesPerSecond(shot.rate)}`);
-  const values = new Float64Array(rig.channels.length);
-  const pose = newWorldPose(rig);
   const angles: Triple[] = rig.nodes.map(() => [0, 0, 0]);
-  const turn = (node: number): Quaternion =>
-    [...pose.turns.subarray(node * 4, node * 4 + 4)] as unknown as Quaternion;
   for (const frame of frames) {
-    worldInto(shot, frame, values, pose, true);
+    locals.at(frame);
     const row: string[] = [];
     for (const node of order) {
-      const slot = (at: number, rest: number) => {
-        const channel = rig.slots[node * 9 + at]!;
-        return channel < 0 ? rest : values[channel]!;
-      };
-      if (moved[node]) row.push(...[0, 1, 2].map((axis) => written(slot(axis, 0))));
-      const parent = rig.parents[node]!;
-      const local = parent < 0 ? turn(node) : multiply(conjugate(turn(parent)), turn(node));
       const { order: axes, rest } = rig.nodes[node]!;
-      angles[node] = eulerFromQuat(local, axes, angles[node]);
-      const own = angles[node];
+      if (moved[node])
+        row.push(
+          ...[0, 1, 2].map((axis) =>
+            written(locals.translations[node * 3 + axis]! - rest.translation[axis]!),
+          ),
+        );
+      const own = eulerFromQuat(locals.turns.subarray(node * 4, node * 4 + 4), axes, angles[node]);
+      angles[node] = own;
       row.push(...[...axes].map((axis) => written(own['xyz'.indexOf(axis)]!)));
-      if (sized[node]) row.push(...[0, 1, 2].map((axis) => written(rest.scale[axis]! * slot(6 + axis, 1))));
+      if (sized[node]) row.push(...[0, 1, 2].map((axis) => written(locals.scales[node * 3 + axis]!)));
     }
     lines.push(row.join(' '));
   }
   return `${lines.join('\n')}\n`;
 }
+
+/** Nodes that relations move or size though no channel of theirs does: they need channels for it. */
+function placedElsewhere(shot: Shot, frames: Float64Array, locals: LocalTransforms) {
+  const { nodes } = rigOf(shot);
+  const [moved, sized] = [new Uint8Array(nodes.length), new Uint8Array(nodes.length)];
+  if (shot.relations.length === 0) return { moved, sized };
+  for (const frame of frames) {
+    locals.at(frame);
+    nodes.forEach(({ rest }, node) => {
+      for (let axis = 0; axis < 3; axis += 1) {
+        if (Math.abs(locals.translations[node * 3 + axis]! - rest.translation[axis]!) > SEEN) moved[node] = 1;
+        if (Math.abs(locals.scales[node * 3 + axis]! - rest.scale[axis]!) > SEEN) sized[node] = 1;
+      }
+    });
+  }
+  return { moved, sized };
+}
+
+/** cm, and parts of a size: less than this is no move. */
+const SEEN = 1e-7;
 
 /** Nine places: a millionth of a hair, and no exponents, which some readers do not know. */
 const written = (value: number) => {

@@ -1,21 +1,21 @@
 /**
  * The local transforms of every node as glTF tracks: the curves' own keys where those are all that shows (`own-tracks.ts`), else samples
- * with IK and passes resolved, thinned for LINEAR. Samples lie on whole frames, on keys between frames, and just before each jump,
- * so that a hold is no ramp.
+ * with relations and layers resolved, thinned for LINEAR. Samples lie on whole frames, on keys between frames, closer where a straight way between them
+ * would stray, and just beside each jump, so that a hold is no ramp.
  */
 import { refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { farthest } from '../../base/farthest.ts';
 import { framesOf } from '../../base/frame-range.ts';
-import { SEGMENT } from '../../curve/curve.ts';
-import { angleBetween, conjugate, multiply, slerp } from '../../math/quaternion.ts';
+import { angleBetween, slerp } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
 import { kindOf } from '../../layers/kinds.ts';
-import { newWorldPose } from '../../rig/pose.ts';
 import { timedCurves } from '../../shot/document/parts.ts';
-import { contextOf, worldInto } from '../../shot/evaluation.ts';
+import { contextOf } from '../../shot/evaluation.ts';
+import { jumpsOfShot } from '../../shot/jumps.ts';
 import { rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
+import { LocalTransforms } from '../local-transforms.ts';
 import { ownTrack, PATHS, plainNodes } from './own-tracks.ts';
 import type { LocalTrack, TrackPath } from './own-tracks.ts';
 
@@ -60,6 +60,16 @@ function moves({ nodes }: Shot, { node, path, mode, values, width }: LocalTrack)
   });
 }
 
+/** A property that is sampled, with what was found so far. */
+interface Sampled {
+  readonly node: number;
+  readonly path: TrackPath;
+  readonly width: number;
+  readonly most: number;
+  readonly times: number[];
+  readonly values: number[];
+}
+
 function sampledTracks(
   shot: Shot,
   left: ReadonlyMap<number, readonly TrackPath[]>,
@@ -70,77 +80,82 @@ function sampledTracks(
   const frames = sampleTimes(shot);
   if (frames.length * rig.nodes.length > LIMITS.samples)
     refuse('notSampleable', {}, frames.length * rig.nodes.length);
-  const values = new Float64Array(rig.channels.length);
-  const pose = newWorldPose(rig);
-  const buffers = new Map(
-    [...left.keys()].map((node) => [
-      node,
-      {
-        translation: new Float64Array(frames.length * 3),
-        rotation: new Float64Array(frames.length * 4),
-        scale: new Float64Array(frames.length * 3),
-      },
-    ]),
-  );
-  frames.forEach((frame, f) => {
-    worldInto(shot, frame, values, pose, true);
-    for (const [i, { translation, rotation, scale }] of buffers) {
-      const { rest } = rig.nodes[i]!;
-      for (let axis = 0; axis < 3; axis += 1) {
-        const t = rig.slots[i * 9 + axis]!;
-        const s = rig.slots[i * 9 + 6 + axis]!;
-        translation[f * 3 + axis] = rest.translation[axis]! + (t < 0 ? 0 : values[t]!);
-        scale[f * 3 + axis] = rest.scale[axis]! * (s < 0 ? 1 : values[s]!);
-      }
-      const own = turnAt(pose.turns, i);
-      const parent = rig.parents[i]!;
-      const local = parent < 0 ? own : multiply(conjugate(turnAt(pose.turns, parent)), own);
-      const before = f > 0 ? turnAt(rotation, f - 1) : local;
-      const side =
-        before[0] * local[0] + before[1] * local[1] + before[2] * local[2] + before[3] * local[3] < 0
-          ? -1
-          : 1;
-      rotation.set(
-        local.map((part) => part * side),
-        f * 4,
-      );
-    }
-  });
-  const times = Array.from(frames, (frame) => frame - shot.range.start);
-  return [...left].flatMap(([node, paths]) =>
-    paths.flatMap((path) => {
-      const turns = path === 'rotation';
-      const samples = buffers.get(node)![path];
-      const most = turns ? tolerance.degrees : path === 'scale' ? tolerance.scale : tolerance.cm;
-      return thinned(
-        shot,
-        { node, path, mode: 'LINEAR', times, values: samples, width: turns ? 4 : 3 },
-        most,
-      );
+  const locals = new LocalTransforms(shot);
+  const sampled = [...left].flatMap(([node, paths]) =>
+    paths.map((path): Sampled => {
+      const most =
+        path === 'rotation' ? tolerance.degrees : path === 'scale' ? tolerance.scale : tolerance.cm;
+      return { node, path, width: path === 'rotation' ? 4 : 3, most, times: [], values: [] };
     }),
+  );
+  /** The sample of a property in the transforms that were worked out last. */
+  const take = ({ node, path, width, values }: Sampled, before: number): number[] => {
+    const from = path === 'rotation' ? locals.turns : path === 'scale' ? locals.scales : locals.translations;
+    const now = Array.from(from.subarray(node * width, node * width + width));
+    if (width === 3) return now;
+    // One of the two quaternions of a turn: the one nearer to the sample before.
+    let dot = 0;
+    for (let k = 0; k < 4; k += 1) dot += (values[before * 4 + k] ?? now[k]!) * now[k]!;
+    return dot < 0 ? now.map((part) => -part) : now;
+  };
+  const push = (one: Sampled, frame: number, value: readonly number[]) => {
+    one.times.push(frame - shot.range.start);
+    one.values.push(...value);
+  };
+  for (const [f, frame] of frames.entries()) {
+    // Between two samples a reader runs straight: where that strays, they stand closer.
+    const last = frames[f - 1] ?? frame;
+    const between = frame - last > 2 * JUMP ? FIFTHS.map((part) => last + part * (frame - last)) : [];
+    const looks = between.map((time) => {
+      locals.at(time);
+      return sampled.map((one) => take(one, one.times.length - 1));
+    });
+    locals.at(frame);
+    sampled.forEach((one, i) => {
+      const end = take(one, one.times.length - 1);
+      const start = one.values.slice(-one.width);
+      const strays = looks.some((look, k) => strayOf(one, start, end, look[i]!, FIFTHS[k]!) > one.most);
+      if (strays) looks.forEach((look, k) => push(one, between[k]!, look[i]!));
+      push(one, frame, end);
+    });
+  }
+  return sampled.flatMap(({ node, path, width, most, times, values }) =>
+    thinned(shot, { node, path, mode: 'LINEAR', times, values: Float64Array.from(values), width }, most),
   );
 }
 
-/** Whole frames, keys between them, and the moments before jumps. */
-function sampleTimes({ range, ...shot }: Shot): Float64Array {
-  const times = new Set<number>(framesOf(range));
-  times.add(range.end);
-  for (const layer of shot.layers) {
+const FIFTHS = [0.2, 0.4, 0.6, 0.8];
+
+/** How far a look lies from the straight way between two samples, at a part of it. */
+function strayOf(
+  { path }: Sampled,
+  from: readonly number[],
+  to: readonly number[],
+  look: readonly number[],
+  part: number,
+): number {
+  if (path === 'rotation') return angleBetween(look, slerp(from, to, part));
+  return Math.hypot(...look.map((value, k) => value - from[k]! - part * (to[k]! - from[k]!)));
+}
+
+/** Whole frames, keys between them, and the moments beside jumps. */
+function sampleTimes(shot: Shot): Float64Array {
+  const { range } = shot;
+  const times = new Set<number>([...framesOf(range), range.end]);
+  const add = (time: number) => time > range.start && time < range.end && times.add(time);
+  for (const { curve } of timedCurves(shot))
+    for (const time of curve.times) if (time !== Math.round(time)) add(time);
+  const context = contextOf(shot);
+  for (const layer of context.layers) {
     const keyTimes = kindOf(layer)?.keyTimes;
-    if (!keyTimes || layer.muted) continue;
-    const context = contextOf({ range, ...shot });
-    for (const { node, name } of context.rig.channels)
-      for (const time of keyTimes(layer, node, name, context))
-        if (time > range.start && time < range.end) times.add(time);
+    if (keyTimes)
+      for (const { node, name } of context.rig.channels)
+        for (const time of keyTimes(layer, node, name, context)) add(time);
   }
-  for (const { curve } of timedCurves({ range, ...shot })) {
-    for (let row = 0; row < curve.times.length; row += 1) {
-      const time = curve.times[row]!;
-      if (time <= range.start || time > range.end) continue;
-      if (time !== Math.round(time)) times.add(time);
-      if (curve.segments[row - 1] === SEGMENT.stepped && curve.values[row] !== curve.values[row - 1])
-        times.add(time - JUMP);
-    }
+  for (const jump of jumpsOfShot(shot, range)) {
+    add(jump - JUMP);
+    add(jump);
+    add(jump + JUMP);
   }
   return Float64Array.from(times).sort();
 }

@@ -14,9 +14,9 @@ import type { Quaternion, Triple } from '../../math/euler.ts';
 import { hermite } from '../../math/hermite.ts';
 import { angleBetween, multiply, unit } from '../../math/quaternion.ts';
 import type { Node } from '../../rig/node.ts';
-import { writesOf } from '../../rig/relations/reads-and-writes.ts';
 import { constantCurve, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
+import { looksOver, LocalTransforms, relatedNodes } from '../local-transforms.ts';
 
 type Mode = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
 export type TrackPath = 'translation' | 'rotation' | 'scale';
@@ -39,7 +39,7 @@ export const PATHS: readonly { readonly path: TrackPath; readonly names: readonl
   { path: 'scale', names: ['sx', 'sy', 'sz'] },
 ];
 
-/** The nodes whose base curves are what shows: no layer lies over them, and no relation places them. */
+/** The nodes whose base curves are what shows: no layer lies over them, no relation places them, or stands above and shears what hangs on it. */
 export function plainNodes(shot: Shot): ReadonlySet<number> {
   const rig = rigOf(shot);
   const covered = new Set(
@@ -48,10 +48,30 @@ export function plainNodes(shot: Shot): ReadonlySet<number> {
       ...curves.flatMap((entry, row) => (entry && Object.keys(entry).length > 0 ? [row] : [])),
     ]),
   );
-  const parentOf = (id: string) => rig.nodes[rig.indexOf(id)]?.parent ?? null;
-  for (const relation of shot.relations)
-    for (const id of writesOf(relation, parentOf)) covered.add(rig.indexOf(id));
+  for (const row of relatedNodes(shot)) covered.add(row);
+  for (const row of sheared(shot)) covered.add(row);
   return new Set(shot.nodes.map((_, row) => row).filter((row) => !covered.has(row)));
+}
+
+/** Nodes that hang on something whose place cannot be said, at any time. */
+function sheared(shot: Shot): ReadonlySet<number> {
+  const found = new Set<number>();
+  if (shot.relations.length === 0) return found;
+  const rig = rigOf(shot);
+  // Without uneven sizes nothing is sheared.
+  const uneven = rig.nodes.some(
+    ({ rest: { scale }, channels }) =>
+      scale.some((size) => size !== scale[0]) || ['sx', 'sy', 'sz'].some((name) => channels.includes(name)),
+  );
+  if (!uneven) return found;
+  const locals = new LocalTransforms(shot);
+  for (const frame of looksOver(shot.range)) {
+    locals.at(frame);
+    rig.parents.forEach((parent, row) => {
+      if (parent >= 0 && locals.isAstray(parent)) found.add(row);
+    });
+  }
+  return found;
 }
 
 /**
