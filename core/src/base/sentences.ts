@@ -304,8 +304,12 @@ export const sentences = {
 
   // Placements
   unknownPlacement: (id: string) => `The shot has no placement “${id}”.`,
-  placementsStay: (names: readonly string[]) =>
-    `Placed actions stay where they are, as they are: ${listed(names)}. Turn them to keys first if they shall take part.`,
+  blockBent: () =>
+    'Time was held, cut or turned inside this block since it was laid: turn it to keys, or lay the action anew, to stretch or repeat it.',
+  looksAcross: (names: readonly string[]) =>
+    `These look at other times, which lie elsewhere now: near a place where time changes they show something else: ${listed(names)}.`,
+  staysInTime: (names: readonly string[]) =>
+    `These cannot be carried to that time, since their drawings would not last whole frames, and stay as they were: ${listed(names)}.`,
   placementsUnflipped: (names: readonly string[]) =>
     `Placed actions are not flipped: ${listed(names)}. Place them flipped instead, or turn them to keys first.`,
   unknownAction: (id: string) => `The shot has no action “${id}”.`,

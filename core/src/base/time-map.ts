@@ -147,6 +147,11 @@ export function timeMoved(range: FrameRange, place: FrameRange, follows: boolean
   return { pieces: [...before, moved, ...after] };
 }
 
+/** All of a range slower or faster about a frame. */
+export const timeScaled = ({ start, end }: FrameRange, about: number, factor: number): TimeMap => ({
+  pieces: [straight(start, end, about + (start - about) * factor, about + (end - about) * factor)],
+});
+
 /** A range of frames carried along: it opens where it began and ends where its last frame goes on. */
 export function carriedRange({ start, end }: FrameRange, { at }: TimeReader): FrameRange {
   return { start: at(start, -1), end: at(end, 1) };

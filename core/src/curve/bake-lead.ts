@@ -16,7 +16,7 @@ import { edgeSlope, repeats } from './lead.ts';
 import { allRows, rebuild } from './rebuild.ts';
 import { reverseRange } from './reverse.ts';
 import { rowsOf } from './rows-of.ts';
-import { addKeysKeepingShape, freeze } from './split.ts';
+import { addKeysKeepingShape, freeze, withFrozenEnds } from './split.ts';
 
 /** The curve with its repeats from frame `from` to frame `to` as keys; the same object where there is nothing to bake. */
 export function bakeLeads(curve: Curve, from: number, to: number): Curve {
@@ -56,14 +56,14 @@ function turnsOf(lead: Lead, count: number, away: number): number {
 
 /** One turn: the keyed part, or its way back, where and as high as it comes. */
 function turnOf(core: Curve, turn: number, { leadIn, leadOut }: Curve, turnsIn: number): Curve {
-  if (turn === 0) return turnsIn === 0 ? frozenEnd(core) : frozenEnds(core);
+  if (turn === 0) return turnsIn === 0 ? frozenEnd(core) : withFrozenEnds(core);
   const lead = turn < 0 ? leadIn : leadOut;
   const { times, values } = core;
   const last = times.length - 1;
   const length = times[last]! - times[0]!;
   const carried = lead === 'loopCarry' ? turn * (values[last]! - values[0]!) : 0;
   const backward = lead === 'swing' && turn % 2 !== 0;
-  const part = frozenEnds(backward ? wayBack(core) : core);
+  const part = withFrozenEnds(backward ? wayBack(core) : core);
   return rebuild(part, null, (columns) => {
     for (let row = 0; row < columns.times.length; row += 1) {
       columns.times[row]! += turn * length;
@@ -118,12 +118,6 @@ function heldAhead(turn: Curve, value: number): Curve {
     columns.values[end] = value;
   });
 }
-
-const frozenEnds = (curve: Curve) =>
-  rebuild(curve, null, (columns) => {
-    freeze(columns, 0);
-    freeze(columns, columns.times.length - 1);
-  });
 
 const frozenEnd = (curve: Curve) =>
   rebuild(curve, null, (columns) => freeze(columns, columns.times.length - 1));

@@ -27,7 +27,7 @@ export const shownBy = (at: Readable, jumps: readonly number[] = []): Shown => (
 });
 
 /** One-sided slopes are taken over this many frames (three points, so their error falls with its square). */
-const NEAR = 1e-3;
+const NEAR = 2.5e-4;
 /** What a time shows from one side is found from two places so near to it. */
 const BESIDE = 1e-5;
 /** Values nearer to each other than this part of their size are equal, and slopes too. */

@@ -25,13 +25,14 @@ export function replacedWithin(
   const meets = (after: Curve, frame: number) =>
     Math.abs(evaluate(after, frame) - evaluate(curve, frame)) <=
     1e-9 * (1 + Math.abs(evaluate(curve, frame)));
-  const trial = change(addKeysKeepingShape(curve, endsIn(curve, [start, end])));
+  const ends = endsIn(curve, { start, end }, shown);
+  const trial = change(addKeysKeepingShape(curve, ends));
   const before = start > shown.start + 1e-6 ? Math.max(lastBefore(curve, start), start - 1) : null;
   const after = end < shown.end - 1e-6 ? Math.min(firstAfter(curve, end), end + 1) : null;
   const opens = before !== null && !meets(trial, start) && !stepsAt(curve, start - 1e-6);
   const closes = after !== null && !meets(trial, end);
   const keyed = addKeysKeepingShape(curve, [
-    ...endsIn(curve, [start, end]),
+    ...ends,
     ...(opens ? [before, start] : []),
     ...(closes ? [end, after] : []),
   ]);
@@ -53,9 +54,16 @@ export function replacedWithin(
   });
 }
 
-/** Those of the frames that lie within the curve's keys. */
-const endsIn = ({ times }: Curve, frames: readonly number[]) =>
-  frames.filter((frame) => frame > times[0]! && frame < times[times.length - 1]!);
+/** The ends on which keys are needed: within the keys, and past them where more is seen beyond, which must stay what it is. */
+function endsIn({ times }: Curve, { start, end }: FrameRange, shown: FrameRange): number[] {
+  const [first, last] = [times[0]!, times[times.length - 1]!];
+  if (end < first - 1e-9 || start > last + 1e-9) return [];
+  return [
+    // What holds within the range may come to lie beside keys outside of it.
+    ...(start > first || start > shown.start + 1e-6 || last > end ? [start] : []),
+    ...(end < last || end < shown.end - 1e-6 || first < start ? [end] : []),
+  ];
+}
 
 function lastBefore({ times }: Curve, frame: number): number {
   const row = bisectRight(times, frame - 1e-6) - 1;

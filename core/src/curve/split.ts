@@ -90,17 +90,28 @@ export function freeze(columns: Columns, row: number): void {
   if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row]! |= FLAG.broken;
 }
 
+/** The curve with ends that no new neighbour bends. */
+export const withFrozenEnds = (curve: Curve): Curve =>
+  rebuild(curve, null, (columns) => {
+    freeze(columns, 0);
+    freeze(columns, columns.times.length - 1);
+  });
+
 /** New keys from `from` to ahead of `to`, ahead of the first old key or past the last: on the level, or on the slope, of the edge. */
 function keyOutside(curve: Curve, columns: Columns, from: number, to: number, ahead: boolean): void {
   const slope = (ahead ? curve.leadIn : curve.leadOut) === 'slope' ? edgeSlope(curve, ahead) : 0;
+  // What is stepped stays so: its hold beyond the keys is one more of its holds.
+  const nearest = curve.segments[ahead ? 0 : curve.times.length - 2];
+  const kind = nearest === SEGMENT.stepped && slope === 0 ? SEGMENT.stepped : SEGMENT.cubic;
   for (let i = from; i < to; i += 1) {
+    columns.segments[i] = kind;
     columns.values[i] = evaluate(curve, columns.times[i]!);
     columns.slopesIn[i] = columns.slopesOut[i] = slope;
   }
   const edge = ahead ? to : from - 1;
   if (edge < 0 || edge >= columns.times.length) return;
   columns[ahead ? 'slopesIn' : 'slopesOut'][edge] = slope;
-  if (!ahead) columns.segments[edge] = SEGMENT.cubic;
+  if (!ahead) columns.segments[edge] = kind;
   if (columns.slopesIn[edge] !== columns.slopesOut[edge]) columns.flags[edge]! |= FLAG.broken;
 }
 

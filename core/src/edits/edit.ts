@@ -3,8 +3,8 @@
  * pure function; `run-edit.ts` is the only way in.
  */
 import type { z } from 'zod';
-import { carriedRange, timeReader } from '../base/time-map.ts';
-import type { TimeMap } from '../base/time-map.ts';
+import { imagesOf } from '../base/time-pieces.ts';
+import type { TimePieces } from '../base/time-pieces.ts';
 import type { Work } from '../base/work.ts';
 import type { Finding, Place } from '../base/finding.ts';
 import type { Selection } from '../shot/selection.ts';
@@ -70,8 +70,8 @@ export interface Outcome {
   readonly shot: Shot;
   readonly selection: Selection;
   readonly report: Report;
-  /** Where frames came to lie, of an edit that changes when; the selected range has been carried along. */
-  readonly time?: TimeMap;
+  /** What became of time, of an edit that changes when; the selected range has been carried along. */
+  readonly time?: TimePieces;
   /** What the edit made beside the shot: a saved action. */
   readonly made?: unknown;
 }
@@ -87,7 +87,7 @@ interface Extra {
   readonly touched?: readonly ChannelId[];
   readonly selection?: Selection;
   readonly made?: unknown;
-  readonly time?: TimeMap;
+  readonly time?: TimePieces;
 }
 
 /** An outcome whose status follows from whether the shot is another one. */
@@ -117,12 +117,19 @@ export function outcome(before: Shot, after: Shot, selection: Selection, extra: 
 function carriedSelection(
   selection: Selection,
   shot: Shot,
-  time: TimeMap | undefined,
+  time: TimePieces | undefined,
   before: Shot['range'],
 ): Selection {
   const { range } = selection;
   if (range === null || (!time && shot.range === before)) return selection;
-  const moved = time ? carriedRange(range, timeReader(time)) : range;
+  const images = time ? imagesOf(time, range) : [];
+  const moved =
+    images.length > 0
+      ? {
+          start: Math.min(...images.map(({ start }) => start)),
+          end: Math.max(...images.map(({ end }) => end)),
+        }
+      : range;
   const [start, end] = [Math.max(moved.start, shot.range.start), Math.min(moved.end, shot.range.end)];
   if (start === range.start && end === range.end) return selection;
   return { ...selection, range: end > start ? { start, end } : null };

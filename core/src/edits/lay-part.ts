@@ -87,6 +87,7 @@ export function withFixedEnds(
 /**
  * A part laid after a frame: the key there stays, and leaves as the part begins. Locked keys stay where they are.
  * @param shift what is added to the part's values
+ * @param shownTo the last frame that is seen: up to there it goes on as it did, even where it only held
  * @param seam smooth: tangents at the seam follow their rules on both sides; exact: both sides keep the slopes that they have
  */
 export function appendPart(
@@ -95,11 +96,13 @@ export function appendPart(
   at: number,
   shift: number,
   seam: 'smooth' | 'exact',
+  shownTo = -Infinity,
 ): LaidPart {
   const length = part.times[part.times.length - 1] ?? 0;
   const beyond = at + length + 1;
   // What goes on after the part does so from a key of its own.
-  const goesOn = curve.times.length > 0 && curve.times[curve.times.length - 1]! > beyond;
+  const goesOn =
+    curve.times.length > 0 && (curve.times[curve.times.length - 1]! > beyond || beyond <= shownTo + 1e-6);
   const ended = curve.times.length > 0 ? addKeysKeepingShape(curve, goesOn ? [at, beyond] : [at]) : curve;
   const rest = allRows(part).filter((row) => part.times[row]! > 1e-6);
   const { curve: laid, overwritten } = layKeys(ended, rebuild(part, rest), {

@@ -7,7 +7,7 @@
 import type { z } from 'zod';
 import type { Finding } from '../base/finding.ts';
 import type { FrameRange } from '../base/frame-range.ts';
-import type { TimeReader } from '../base/time-map.ts';
+import type { PieceOfTime, TimePieces } from '../base/time-pieces.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { Rig } from '../rig/rig.ts';
 import type { Signals } from './signal.ts';
@@ -103,9 +103,25 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly under?: (layer: Layer, wants: Wants, below: Signals, context: Context) => Answers;
   /** Where keys stand that make what it shows of a channel, beside those of its own curves and its weight; left out, a layer that is not keyed makes something of every frame. */
   readonly keyTimes?: (layer: Layer, node: number, name: string, context: Context) => readonly number[];
-  /** Settings that hold frames, carried along. */
-  readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
+  /** How what it is goes through a change of time, its keys, weight and range aside. */
+  readonly time: LayerTime<z.output<Schema>>;
 }
+
+/**
+ * asKeyed: it is no more than its keys, weight and range. through: it carries all pieces of time itself, as a block does. inPiece: what its settings are
+ * within one piece of time, null where it cannot be that; `split` says whether it needs a copy for each piece that runs at another pace or another
+ * way ('pace'), or for each of all pieces ('every'), or none ('never').
+ */
+export type LayerTime<Settings> =
+  | { readonly is: 'asKeyed' }
+  | { readonly is: 'through'; readonly through: (settings: Settings, pieces: TimePieces) => Settings }
+  | {
+      readonly is: 'inPiece';
+      readonly split: 'every' | 'pace' | 'never';
+      /** Whether it shows or adds what lies at other times, so that beside a cut it is another than it was. */
+      readonly looksAround: boolean;
+      readonly inPiece: (settings: Settings, piece: PieceOfTime, over: FrameRange) => Settings | null;
+    };
 
 /** Keeps the schema's type; adds nothing. */
 export function defineLayer<Schema extends z.ZodObject>(kind: LayerKind<Schema>): LayerKind<Schema> {

@@ -9,14 +9,14 @@ import type { Curve } from '../curve/curve.ts';
 import { hasLead } from '../curve/lead.ts';
 import { repeatsAtAll } from '../curve/with-key.ts';
 import type { RepeatWay } from '../curve/with-key.ts';
+import type { Finding } from '../base/finding.ts';
 import { timeReader } from '../base/time-map.ts';
 import type { TimeMap, TimeReader } from '../base/time-map.ts';
-import { kindOf } from '../layers/kinds.ts';
-import { relationKindOf } from '../rig/relations/kinds.ts';
-import { carriedLayerRange } from '../layers/layer-range.ts';
+import { piecesOfMap } from '../base/time-pieces.ts';
+import type { TimePieces } from '../base/time-pieces.ts';
 import { changeLayers } from './change-layers.ts';
 import type { LayerChanges } from './change-layers.ts';
-import { withColumnFrames, withLayerTimes } from './shot.ts';
+import { partsThroughTime } from './through-time.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
 export interface Retiming extends CarryOptions {
@@ -29,7 +29,9 @@ export interface Retiming extends CarryOptions {
 }
 
 export interface Retimed extends LayerChanges {
-  readonly map: TimeMap;
+  readonly pieces: TimePieces;
+  /** What is to be said of layers and relations. */
+  readonly findings: readonly Finding[];
   readonly merged: number;
   readonly gone: number;
   /** Channels whose repeats or slopes go on as they did, though time was cut there; and those that were baked. */
@@ -58,15 +60,25 @@ export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retime
       otherCycle.add(channel);
     return after.curve;
   });
-  const extra = { map, merged, gone, goOn: [...goOn], baked: [...baked], otherCycle: [...otherCycle] };
+  const pieces = piecesOfMap(map);
+  const extra = {
+    findings: [],
+    pieces,
+    merged,
+    gone,
+    goOn: [...goOn],
+    baked: [...baked],
+    otherCycle: [...otherCycle],
+  };
   if (changes.shot === shot && channels !== null) return { ...changes, ...extra };
   const end = Math.max(time.at(shot.range.end, 1), shot.range.start);
   const grows = end > shot.range.end || (channels === null && shrink);
   // Where the last frame lies in time that is taken out, the shot ends at the cut.
   let after =
     grows && end !== shot.range.end ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
-  if (channels === null) after = withLoose(after, time, still);
-  return { ...changes, shot: after, ...extra };
+  if (channels !== null) return { ...changes, shot: after, ...extra };
+  const loose = partsThroughTime(after, pieces, shot.range, (weight) => carried(weight, time, still).curve);
+  return { ...changes, shot: loose.shot, ...extra, findings: loose.findings };
 }
 
 /** Whether time changes at once somewhere outside the keys, where the curve does more than hold. */
@@ -81,45 +93,3 @@ function cutsLead(curve: Curve, { cuts }: TimeReader, { range }: Shot): boolean 
 }
 
 const lengthOf = ({ times }: Curve) => (times.length > 0 ? times[times.length - 1]! - times[0]! : 0);
-
-/** The weights that variants keep. */
-function withVariantTimes(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
-  if (!shot.variants?.some(({ states }) => states.some(({ weight }) => weight.times.length > 1))) return shot;
-  const moved = (weight: Curve) => (weight.times.length > 1 ? carried(weight, time, options).curve : weight);
-  const variants = shot.variants.map((variant) => ({
-    ...variant,
-    states: variant.states.map((state) => ({ ...state, weight: moved(state.weight) })),
-  }));
-  return { ...shot, variants };
-}
-
-function withRelationTimes(shot: Shot, time: TimeReader): Shot {
-  if (!shot.relations.some((relation) => relationKindOf(relation)?.retime)) return shot;
-  const relations = shot.relations.map((relation) => {
-    const kind = relationKindOf(relation);
-    const settings = kind?.retime && kind.settings.safeParse(relation.settings);
-    return settings?.success ? { ...relation, settings: kind!.retime!(settings.data, time) } : relation;
-  });
-  return { ...shot, relations };
-}
-
-/** What belongs to no channel: weights and ranges of layers, columns set by hand. */
-function withLoose(shot: Shot, time: TimeReader, options: CarryOptions): Shot {
-  const passed = withLayerTimes(shot, (layer) => {
-    const retime = kindOf(layer)?.retime;
-    return {
-      weight: layer.weight.times.length > 1 ? carried(layer.weight, time, options).curve : layer.weight,
-      range: layer.range && carriedLayerRange(layer.range, time),
-      settings: retime ? retime(layer.settings, time) : layer.settings,
-    };
-  });
-  return withColumnFrames(withRelationTimes(withVariantTimes(passed, time, options), time), (frames) =>
-    frames
-      .filter((frame) => !time.isGone(frame))
-      .flatMap((frame) => {
-        // A frame at which time was put in stands on both of its sides; whole frames stay whole.
-        const both = [time.at(frame, -1), time.at(frame, 1)];
-        return Number.isInteger(frame) ? both.map(Math.round) : both;
-      }),
-  );
-}

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
+import { piecesLater } from '../../base/time-pieces.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { later } from '../../curve/later.ts';
 import { withLayer } from '../../shot/shot.ts';
@@ -45,7 +46,11 @@ export function movedTo(
   const moved = withLayer(shot, block.id, () => ({
     ...block,
     range: { ...block.range, start: frame, end: end + by },
-    settings: { ...block.settings, first: block.settings.first + by },
+    settings: {
+      ...block.settings,
+      first: block.settings.first + by,
+      course: block.settings.course && [...piecesLater(block.settings.course, by)],
+    },
     weight: block.weight.times.length > 1 ? later(block.weight, by) : block.weight,
   }));
   const fitted = withCrossingsFitted(moved);

@@ -72,6 +72,7 @@ export const placeAction = defineEdit({
         (id) => !meant.has(id) && members.includes(splitChannel(id).node),
       ),
       crosses: null,
+      course: null,
     };
     const ends = { start: frame, end: frame + lengthOf(settings) };
     if (ends.end > LIMITS.frame) refuse('beyondFrames', {}, LIMITS.frame);

@@ -136,7 +136,8 @@ function partFor(block: Placement, shown: Signal, stored: Curve | undefined, nod
 
 /** The action's own keys where the shot shows them, as far as all of it counts and nothing else is made of it; else null. */
 function ownCurve({ weight, settings, members }: Placement, stored: Curve, node: string): Curve | null {
-  const { from, to, factor, repeats, first, adds } = settings;
+  const { from, to, factor, repeats, first, adds, course } = settings;
+  if (course) return null;
   const full = weight.times.length === 1 && weight.values[0] === 1;
   if (!full || adds || !members.includes(node) || !movesNothing(settings, node)) return null;
   const part = retimedBy(partOf(stored, { start: from, end: to }), factor);

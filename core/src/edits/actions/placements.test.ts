@@ -345,16 +345,10 @@ describe('in the shot', () => {
     expect(at(later, 'hips.ty', 20)).toBeCloseTo(at(shot(), 'hips.ty', 15), 9);
   });
 
-  test('a loop, a reversal, a flip leave it as it is, and say so', () => {
-    for (const [edit, options, code] of [
-      ['timing.reverse', {}, 'placementsStay'],
-      ['timing.loop', { times: 3 }, 'placementsStay'],
-      ['poses.flipRange', {}, 'placementsUnflipped'],
-    ] as const) {
-      const result = run(shot(), edit, options, choose({ nodes: ['arm_l', 'hips'] }));
-      expect([edit, codes(result)]).toEqual([edit, expect.arrayContaining([code])]);
-      expect(result.shot.layers).toEqual(shot().layers);
-    }
+  test('a flip leaves it as it is, and says so', () => {
+    const result = run(shot(), 'poses.flipRange', {}, choose({ nodes: ['arm_l', 'hips'] }));
+    expect(codes(result)).toContain('placementsUnflipped');
+    expect(result.shot.layers).toEqual(shot().layers);
   });
 
   test('what is posed below it shows through where part of it counts, and is refused where all of it does', () => {

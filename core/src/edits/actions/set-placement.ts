@@ -132,10 +132,13 @@ function settingsWith(shot: Shot, was: PlacementSettings, given: Given): Placeme
   const to = Math.min(given.to ?? was.to, length);
   if (!(to - from >= 1)) refuse('badRange', {}, from, to);
   const repeats = given.repeats ?? was.repeats;
+  const factor = given.stretch ?? was.factor;
+  const others = from !== was.from || to !== was.to || repeats !== was.repeats || factor !== was.factor;
+  if (was.course && others) refuse('blockBent', {});
   const goesOn = given.goesOn ?? (was.repeats === 1 && repeats > 1 ? was.roots.length > 0 : was.goesOn);
   return {
     ...was,
-    ...{ from, to, repeats, goesOn, factor: given.stretch ?? was.factor, adds: given.adds ?? was.adds },
+    ...{ from, to, repeats, goesOn, factor, adds: given.adds ?? was.adds },
   };
 }
 
@@ -146,7 +149,8 @@ function rangeWith(
   given: Given,
 ): LayerRange {
   const { first } = settings;
-  const natural = first + lengthOf(settings);
+  // Through a change of time it shows where that took it.
+  const natural = settings.course ? range.end : first + lengthOf(settings);
   const k = settings.factor / was.factor;
   const other = settings.from !== was.from || settings.to !== was.to || settings.repeats !== was.repeats;
   const end = given.end ?? (other ? natural : first + (range.end - first) * k);

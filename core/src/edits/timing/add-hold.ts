@@ -76,7 +76,7 @@ function held(
   const keys = keysOf(held.shot) - keysOf(shot);
   return outcome(shot, held.shot, selection, {
     touched: held.touched,
-    time: held.map,
+    time: held.pieces,
     findings: [
       ...retimedFindings(held),
       ...(held.shot.range.end > shot.range.end ? [finding('rangeGrown', {}, held.shot.range.end)] : []),

@@ -3,11 +3,11 @@
  * after them. The travel of the root is carried on. A seam has one key, so that no frame is doubled: a cycle of 24 frames has its
  * last key on frame 25, equal to frame 1, and plays 1–24 (common practice, no source).
  */
-import { withEnds } from '../../layers/layer-range.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { inRange } from '../../base/frame-range.ts';
+import { timeRepeated } from '../../base/time-pieces.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
 import { FLAG, rowAtTime, TANGENT } from '../../curve/curve.ts';
 import type { Curve, Lead } from '../../curve/curve.ts';
@@ -18,9 +18,8 @@ import { closeSeam, seamGap, SEAM_WINNERS } from '../../curve/seam.ts';
 import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import { changeLayers } from '../../shot/change-layers.ts';
-import { isBlock } from '../../layers/kinds.ts';
-import { placedIn } from '../actions/placement-option.ts';
-import { curveOf, splitChannel, withColumnFrames, withCurves, withLayerTimes } from '../../shot/shot.ts';
+import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import { partsThroughTime } from '../../shot/through-time.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
@@ -119,10 +118,15 @@ export const loop = defineEdit({
     // Where the last key equals the first, its frame belongs to the next turn.
     const end = range.start + times * length - (length > 1 ? 1 : 0);
     if (after !== shot) after = { ...after, range: { start: range.start, end } };
-    if (channels === null) after = withLoose(after, range, times, as, blend, winner);
     const findings = leftAlone(changes);
-    const placed = channels === null ? placedIn(shot, range) : [];
-    if (placed.length > 0) findings.push(finding('placementsStay', {}, placed));
+    const time = timeRepeated(range, times);
+    if (channels === null) {
+      const loose = partsThroughTime(after, time, shot.range, (weight) =>
+        repeatedWeight(weight, range, times, as, blend, winner),
+      );
+      after = loose.shot;
+      findings.push(...loose.findings);
+    }
     if (outside > 0) findings.push(finding('keysGone', {}, outside, 'what lies outside the cycle'));
     for (const { degrees, node } of turnings)
       findings.push(finding('headingCarried', { node }, Number(degrees.toFixed(1))));
@@ -217,31 +221,17 @@ function smoothSeams(curve: Curve, { start, end }: FrameRange, times: number): C
   });
 }
 
-/** Weights repeat, bookends reach on, columns set by hand stand in each turn. */
-function withLoose(
-  shot: Shot,
+/** A weight as the curves are: its cycle closed, and repeated. */
+function repeatedWeight(
+  weight: Curve,
   range: FrameRange,
   times: number,
   as: 'keys' | 'leadOut',
   blend: number,
   winner: SeamWinner,
-): Shot {
-  const length = range.end - range.start;
-  const passed = withLayerTimes(shot, (layer) => {
-    if (isBlock(layer)) return layer;
-    const { weight: was, range: over } = layer;
-    const closed = () => closeSeam(cycleOf(was, range), range.start, range.end, blend, winner, false);
-    const weight = was.times.length > 1 ? repeated(closed(), range, times, 'loop', as) : was;
-    if (!over) return { weight, range: over };
-    const start = Math.min(Math.max(over.start, range.start), range.end);
-    const end = Math.max(Math.min(over.end, range.end), start) + (times - 1) * length;
-    return { weight, range: withEnds(over, { start, end: Math.max(end, start + 1) }) };
-  });
-  return withColumnFrames(passed, (frames) =>
-    frames
-      .filter((frame) => inRange(range, frame))
-      .flatMap((frame) => Array.from({ length: times }, (_, k) => frame + k * length)),
-  );
+): Curve {
+  const closed = closeSeam(cycleOf(weight, range), range.start, range.end, blend, winner, false);
+  return repeated(closed, range, times, 'loop', as);
 }
 
 /** Steps in velocity that are none say so once, and not for each kind of channel. */

@@ -81,7 +81,7 @@ export const pattern = defineEdit({
     findings.push(finding('gapsAre', {}, old, gaps));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
-      time: changes.map,
+      time: changes.pieces,
       findings,
       measures: [
         { name: 'columns', value: columns.length, unit: '' },

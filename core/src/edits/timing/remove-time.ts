@@ -29,7 +29,7 @@ export const removeTime = defineEdit({
       { ...selection, range: null },
       {
         touched: changes.touched,
-        time: changes.map,
+        time: changes.pieces,
         findings,
         measures: [
           { name: 'frames removed', value: end - start, unit: '' },

@@ -1,22 +1,20 @@
 /** Reverse: a range played backward, in place, or appended to make a there-and-back. */
-import { withEnds } from '../../layers/layer-range.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
+import { timeReversed, timeThereAndBack } from '../../base/time-pieces.ts';
 import { SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { reverseRange } from '../../curve/reverse.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
 import { hasLead } from '../../curve/lead.ts';
 import { replacedWithin } from '../../curve/replaced-within.ts';
-import { addKeysKeepingShape } from '../../curve/split.ts';
+import { addKeysKeepingShape, withFrozenEnds } from '../../curve/split.ts';
 import { bisectRight } from '../../base/bisect.ts';
 import { appendPart, partOf } from '../lay-part.ts';
 import { changeLayers } from '../../shot/change-layers.ts';
-import { isBlock } from '../../layers/kinds.ts';
-import { placedIn } from '../actions/placement-option.ts';
-import { withColumnFrames, withLayerTimes } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { partsThroughTime } from '../../shot/through-time.ts';
+import type { ChannelId } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
 
@@ -57,23 +55,27 @@ export const reverse = defineEdit({
         );
       // The last key of the way there is the first of the way back.
       const back = reverseRange(partOf(ready, range), 0, range.end - range.start);
-      const laid = appendPart(ready, back, range.end, 0, 'exact');
+      const laid = appendPart(ready, withFrozenEnds(back), range.end, 0, 'exact', shot.range.end);
       overwritten += laid.overwritten;
       return laid.curve;
     };
     const changes = changeLayers(shot, channels, range.start, turned);
     const grows = changes.shot !== shot && end > shot.range.end;
     let after = grows ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
-    if (channels === null) after = withLoose(after, range, append, (weight) => turned(weight, null));
     const findings = leftAlone(changes);
-    const placed = channels === null ? placedIn(shot, range) : [];
-    if (placed.length > 0) findings.push(finding('placementsStay', {}, placed));
+    const time = append ? timeThereAndBack(range) : timeReversed(range);
+    if (channels === null) {
+      const loose = partsThroughTime(after, time, shot.range, (weight) => turned(weight, null));
+      after = loose.shot;
+      findings.push(...loose.findings);
+    }
     if (baked.size > 0) findings.push(finding('repeatsBaked', {}, [...baked]));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     if (grows) findings.push(finding('rangeGrown', {}, end));
     return outcome(shot, after, selection, {
       touched: changes.touched,
       findings,
+      ...(channels === null ? { time } : {}),
       measures: [
         { name: 'curves', value: changes.touched.length, unit: '' },
         { name: 'frames', value: range.end - range.start, unit: '' },
@@ -89,34 +91,6 @@ const withLeadsTurned = (curve: Curve): Curve => ({
   leadInCount: curve.leadOutCount,
   leadOutCount: curve.leadInCount,
 });
-
-/** Weights, bookends and columns set by hand turn with the range, or stand in the way back too. */
-function withLoose(
-  shot: Shot,
-  { start, end }: FrameRange,
-  append: boolean,
-  turned: (weight: Curve) => Curve,
-): Shot {
-  const image = (frame: number) => (append ? 2 * end - frame : start + end - frame);
-  const inside = (frame: number) => frame >= start - 1e-6 && frame <= end + 1e-6;
-  const passed = withLayerTimes(shot, (layer) => {
-    if (isBlock(layer)) return layer;
-    const { weight: was, range } = layer;
-    const weight = was.times.length > 1 ? turned(was) : was;
-    if (!range || range.end < start || range.start > end) return { weight, range };
-    const part = { start: Math.max(range.start, start), end: Math.min(range.end, end) };
-    const edges = [image(part.end), image(part.start)];
-    // What lies outside the range stays, so that its bookend does too.
-    if (append || range.start < start) edges.push(range.start);
-    if (append || range.end > end) edges.push(range.end);
-    const whole = !append && range.start >= start && range.end <= end;
-    const ramps = whole ? { ...range, rampIn: range.rampOut, rampOut: range.rampIn } : range;
-    return { weight, range: withEnds(ramps, { start: Math.min(...edges), end: Math.max(...edges) }) };
-  });
-  return withColumnFrames(passed, (frames) =>
-    frames.flatMap((frame) => (!inside(frame) ? [frame] : append ? [frame, image(frame)] : [image(frame)])),
-  );
-}
 
 /** A hold that goes on past the range needs its key after it. */
 function withHeldEnd(curve: Curve, { end }: FrameRange): Curve {

@@ -59,6 +59,7 @@ export function retimedFindings(changes: Retimed): Finding[] {
   const { goOn, baked, merged, otherCycle } = changes;
   return [
     ...leftAlone(changes),
+    ...changes.findings,
     ...(goOn.length > 0 ? [finding('repeatsGoOn', {}, goOn)] : []),
     ...(baked.length > 0 ? [finding('repeatsBaked', {}, baked)] : []),
     ...(otherCycle.length > 0 ? [finding('cycleChanged', {}, otherCycle)] : []),

@@ -61,7 +61,7 @@ export const setGap = defineEdit({
     const findings = retimedFindings(changes);
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
-      time: changes.map,
+      time: changes.pieces,
       findings,
       measures: [
         { name: `gap at ${found.start}`, before: found.length, value: wanted, unit: 'frames' },

@@ -73,3 +73,16 @@ describe('another rate', () => {
     ]);
   });
 });
+
+test('rates apart by their exact ratio: 24 to 29.97 is × 1.24875, to 23.976 × 0.999, keys outside the shot too', () => {
+  const long = { ...puppet({ 'hips.tx': curve([-80, 0, 0, 4, 1000, 7]) }), range: { start: 0, end: 1000 } };
+  for (const [rate, ratio] of [
+    [29.97, 30000 / 1001 / 24],
+    [23.976, 1000 / 1001],
+  ] as const) {
+    const { shot } = runEdit('timing.setShot', long, choose({}), { rate, wholeFrames: false });
+    const times = [...curveOf(shot, null, 'hips.tx').times];
+    [-80, 0, 1000].forEach((time, i) => expect(times[i]).toBeCloseTo(time * ratio, 9));
+    expect(shot.range.end).toBe(Math.round(1000 * ratio));
+  }
+});

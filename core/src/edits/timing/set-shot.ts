@@ -1,8 +1,9 @@
 /** Set the shot: its first and last frame and its rate. Keys outside a shorter range stay; another rate keeps frames or seconds. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { timeMoved } from '../../base/time-map.ts';
+import { timeScaled } from '../../base/time-map.ts';
 import { retimeShot } from '../../shot/retime.ts';
 import { timedCurves } from '../../shot/document/parts.ts';
 import { framesPerSecond } from '../../shot/shot.ts';
@@ -54,10 +55,13 @@ export const setShot = defineEdit({
     const next = rate === undefined ? shot.rate : rateOf(rate);
     const factor = framesPerSecond(next) / before;
     const moves = keep === 'seconds' && Math.abs(factor - 1) > 1e-12;
-    const at = (given: number) => Math.round(shot.range.start + (given - shot.range.start) * factor);
-    const map = timeMoved(shot.range, { start: shot.range.start, end: at(shot.range.end) }, true);
+    // By the exact ratio of the two rates everywhere; the shot itself has whole frames.
+    const last = shot.range.start + (shot.range.end - shot.range.start) * factor;
+    const map = timeScaled(everything(shot), shot.range.start, factor);
     const changes = moves ? retimeShot(shot, map, { channels: null, wholeFrames }) : null;
-    const retimed = changes?.shot ?? shot;
+    const retimed = changes
+      ? { ...changes.shot, range: { ...changes.shot.range, end: Math.round(last) } }
+      : shot;
     const range = { start: start ?? retimed.range.start, end: end ?? retimed.range.end };
     if (!(range.end > range.start))
       return refused(shot, selection, finding('badRange', {}, range.start, range.end));
@@ -68,7 +72,7 @@ export const setShot = defineEdit({
     const beyond = keysBeyond(after);
     return outcome(shot, after, selection, {
       touched: changes?.touched ?? [],
-      ...(changes ? { time: changes.map } : {}),
+      ...(changes ? { time: changes.pieces } : {}),
       findings: [
         ...(changes ? retimedFindings(changes) : []),
         ...(!sameRate && !moves
@@ -88,6 +92,16 @@ export const setShot = defineEdit({
     });
   },
 });
+
+/** From the first to the last frame of which the shot says anything, and a little more. */
+function everything(shot: Shot): FrameRange {
+  let { start, end } = shot.range;
+  for (const { curve } of timedCurves(shot)) {
+    start = Math.min(start, curve.times[0] ?? start);
+    end = Math.max(end, curve.times[curve.times.length - 1] ?? end);
+  }
+  return { start: start - 1, end: end + 1 };
+}
 
 const tidy = (value: number) => Math.round(value * 1000) / 1000;
 const secondsOf = ({ range, rate }: Shot) => (range.end - range.start + 1) / framesPerSecond(rate);

@@ -60,7 +60,7 @@ export const stretch = defineEdit({
     const findings = retimedFindings(changes);
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
-      time: changes.map,
+      time: changes.pieces,
       findings,
       measures: [{ name: 'frames', before: end - start, value: place.end - place.start, unit: '' }],
     });

@@ -84,7 +84,7 @@ export const warp = defineEdit({
     const findings = retimedFindings(mode === 'keys' ? changes : { ...changes, merged: 0 });
     return outcome(shot, after, selection, {
       touched: changes.touched,
-      time: changes.map,
+      time: changes.pieces,
       findings,
       measures: [{ name: 'shot ends at', before: end, value: after.range.end, unit: 'frame' }],
     });

@@ -4,11 +4,10 @@
  */
 import type { z } from 'zod';
 import type { Finding } from '../../base/finding.ts';
-import type { TimeReader } from '../../base/time-map.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { onFrame } from '../../base/frames.ts';
 import { defineLayer } from '../layer.ts';
-import type { Answers, Context, Layer, LayerKind } from '../layer.ts';
+import type { Answers, Context, Layer, LayerKind, LayerTime } from '../layer.ts';
 import { shared } from '../signal.ts';
 import type { Signal } from '../signal.ts';
 import type { Source } from './other-time.ts';
@@ -34,7 +33,7 @@ interface FilterPlan<Schema extends z.ZodObject> {
   /** Whether frames come to lie between those that are asked for: see the contract. */
   readonly movesTime?: boolean;
   readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
-  readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
+  readonly time: LayerTime<z.output<Schema>>;
   /** Whether channels without keys are filtered too. */
   readonly still?: (settings: z.output<Schema>) => boolean;
   /** All that the signal depends on beside the signal below: equal inputs, equal signal. */
@@ -60,7 +59,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
     keyed: false,
     ...(plan.movesTime && { movesTime: true }),
     ...(plan.problem && { problem: plan.problem }),
-    ...(plan.retime && { retime: plan.retime }),
+    time: plan.time,
     over(layer, below, context) {
       const settings = layer.settings as z.output<Schema>;
       const weight = weightOf(layer);

@@ -1,5 +1,6 @@
 /** Shift: later or earlier by frames, by a step for each control along the members, or at random with a seed. */
 import { z } from 'zod';
+import { factorOf } from '../../base/time-pieces.ts';
 import { seededRandom } from '../../base/random.ts';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
@@ -15,7 +16,7 @@ const settings = z.object({
     'Added once for each control along the order in which they were chosen.',
     0,
   ),
-  random: z.number().min(0).max(10_000).default(0).meta({
+  random: z.number().min(-10_000).max(10_000).default(0).meta({
     title: 'At random',
     unit: 'frames',
     step: 1,
@@ -51,6 +52,20 @@ export const shift = defineFilter({
   words: 'offset delay lag time overlap drag stagger',
   settings,
   movesTime: true,
+  time: {
+    is: 'inPiece',
+    split: 'pace',
+    looksAround: true,
+    inPiece(given, piece) {
+      const factor = factorOf(piece) || 1;
+      return {
+        ...given,
+        frames: given.frames * factor,
+        step: given.step * factor,
+        random: given.random * factor,
+      };
+    },
+  },
   inputs: (given, place) => [
     latenessOf(given, place),
     given.loop,

@@ -5,6 +5,7 @@
  * value, so that the ends are kept; loop-aware it goes on as a cycle of that length does, from where it came to.
  */
 import { z } from 'zod';
+import { factorOf } from '../../base/time-pieces.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { onFrame } from '../../base/frames.ts';
 import { ComputedSignal } from '../signal.ts';
@@ -101,6 +102,15 @@ export const smooth = defineFilter({
   summary: 'Softens what shows; the ends stay where they are.',
   words: 'gaussian blur soften jitter noise low-pass',
   settings,
+  time: {
+    is: 'inPiece',
+    split: 'pace',
+    looksAround: true,
+    inPiece(given, piece) {
+      const width = given.width * Math.abs(factorOf(piece) || 1);
+      return width >= 0.1 && width <= 500 ? { ...given, width } : null;
+    },
+  },
   inputs: ({ width, loop }, { over }) => [width, loop, over.start, over.end],
   filtered: ({ width, loop }, below, { over }) => new Smoothed(below, width, over, loop),
 });

@@ -145,6 +145,8 @@ export const spring = defineFilter({
   summary: 'Follows the motion like a weight on a spring: late, past it, and settling.',
   words: 'jiggle follow-through overlap bounce damped dynamics secondary',
   settings,
+  // What swings does so in seconds, and never backward: it swings on as it does, and that is said.
+  time: { is: 'inPiece', split: 'never', looksAround: true, inPiece: (given) => given },
   problem: ({ frequency }, { framesPerSecond }) =>
     frequency <= framesPerSecond / 2 ? null : finding('aboveNyquist', {}, frequency, framesPerSecond / 2),
   inputs: ({ frequency, damping, damped, loop }, { over }, { framesPerSecond }) => [

@@ -1,9 +1,12 @@
 /** Step: each drawing holds, on twos, threes, a pattern, or until another control has its next key. */
 import { z } from 'zod';
 import { bisectRight } from '../../base/bisect.ts';
-import { rising } from '../../base/frames.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { onFrame, rising } from '../../base/frames.ts';
 import { beginsIn, heldFrame } from '../../base/pattern.ts';
 import { finding } from '../../base/finding.ts';
+import { factorOf, placeIn } from '../../base/time-pieces.ts';
+import type { PieceOfTime } from '../../base/time-pieces.ts';
 import type { Context, NodeCurves } from '../layer.ts';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
@@ -22,6 +25,14 @@ const settings = z.object({
     step: 1,
     description: 'A frame on which a drawing begins; left empty, where the filter begins.',
   }),
+  shows: z
+    .enum(['first', 'last'])
+    .default('first')
+    .meta({
+      title: 'A drawing shows',
+      labels: { first: 'its first frame', last: 'its last frame' },
+      description: 'Of the frames that it lasts; turned round, the one becomes the other.',
+    }),
   like: z.string().nullable().default(null).meta({
     title: 'On the keys of',
     control: true,
@@ -51,7 +62,7 @@ function sourceOf(given: Settings, { over }: Pick<Place, 'over'>, context: Conte
   if (given.like === null) {
     const first = given.first ?? over.start;
     return {
-      at: (frame) => heldFrame(given.pattern, first, frame),
+      at: (frame) => drawnFrame(given, first, frame),
       jumps: (range) => beginsIn(given.pattern, first, range),
     };
   }
@@ -67,19 +78,49 @@ function sourceOf(given: Settings, { over }: Pick<Place, 'over'>, context: Conte
   };
 }
 
+/** The frame that shows of the drawing at a frame. */
+function drawnFrame({ pattern, shows }: Settings, first: number, frame: number): number {
+  const begin = heldFrame(pattern, first, frame);
+  if (shows === 'first') return begin;
+  return beginsIn(pattern, first, { start: begin + 0.5, end: begin + 1000 })[0]! - 1;
+}
+
+/** The drawings where a piece of time shows them; null where they would not last whole frames. */
+function inPiece(given: Settings, piece: PieceOfTime, over: FrameRange): Settings | null {
+  // Whose keys it follows has them carried along.
+  if (given.like !== null) return given;
+  const first = given.first ?? over.start;
+  const factor = factorOf(piece);
+  if (factor === 0) {
+    const drawn = heldFrame(given.pattern, first, piece.old.from);
+    // One drawing that lasts through the hold, begun where its first frame stands, or ended where its last one does.
+    return { ...given, pattern: [1000], first: onFrame(piece.from + Math.min(drawn - piece.old.from, 0)) };
+  }
+  const pattern = given.pattern.map((frames) => onFrame(frames * Math.abs(factor)));
+  if (!pattern.every((frames) => Number.isInteger(frames) && frames >= 1 && frames <= 1000)) return null;
+  if (factor > 0) return { ...given, pattern, first: placeIn(piece, first) };
+  const [one, ...rest] = pattern;
+  return {
+    ...given,
+    pattern: [one!, ...rest.reverse()],
+    first: placeIn(piece, first) - one! + 1,
+    shows: given.shows === 'first' ? 'last' : 'first',
+  };
+}
+
 export const step = defineFilter({
   kind: 'step',
   title: 'Step',
   summary: 'Holds each drawing for some frames: on twos, on threes, in a pattern.',
   words: 'on twos threes fours hold limited stepped pose',
   settings,
+  time: { is: 'inPiece', split: 'every', looksAround: false, inPiece },
   problem: ({ like }, context) =>
     like === null || keyFramesOf(like, context).length > 0
       ? null
       : finding(context.rig.indexOf(like) < 0 ? 'unknownNode' : 'noKeysToFollow', {}, like),
-  inputs: ({ pattern, first, like }, { over }, { rig, base }) =>
-    like === null ? [pattern.join(' '), first ?? over.start] : [base[rig.indexOf(like)]],
+  inputs: ({ pattern, first, like, shows }, { over }, { rig, base }) =>
+    like === null ? [pattern.join(' '), shows, first ?? over.start] : [base[rig.indexOf(like)]],
   filtered: (given, below, place, context) => new OtherTime(below, sourceOf(given, place, context)),
   source: sourceOf,
-  retime: (given, time) => (given.first === null ? given : { ...given, first: time.at(given.first, 1) }),
 });

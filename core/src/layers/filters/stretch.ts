@@ -1,5 +1,6 @@
 /** Stretch: slower or faster about a pivot. */
 import { z } from 'zod';
+import { placeIn } from '../../base/time-pieces.ts';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
 import { evenTime, OtherTime } from './other-time.ts';
@@ -30,8 +31,14 @@ export const stretch = defineFilter({
   words: 'slow fast speed time scale',
   settings,
   movesTime: true,
+  time: {
+    is: 'inPiece',
+    split: 'every',
+    looksAround: true,
+    // Where its pivot was its range's beginning, that is another frame now in a copy, and in what runs backward.
+    inPiece: (given, piece, over) => ({ ...given, pivot: placeIn(piece, given.pivot ?? over.start) }),
+  },
   inputs: ({ factor, pivot }, { over }) => [factor, pivot ?? over.start],
   filtered: (given, below, place) => new OtherTime(below, sourceOf(given, place)),
   source: sourceOf,
-  retime: (given, time) => (given.pivot === null ? given : { ...given, pivot: time.at(given.pivot, 1) }),
 });

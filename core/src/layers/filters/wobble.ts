@@ -129,6 +129,8 @@ export const wobble = defineFilter({
   summary: 'Adds a band of noise that comes and goes around the motion.',
   words: 'noise random jitter shake tremble handheld life',
   settings,
+  // Its noise runs on from where its range begins.
+  time: { is: 'inPiece', split: 'never', looksAround: true, inPiece: (given) => given },
   problem: ({ speed, grain }, { framesPerSecond }) => {
     const fastest = speed * (grain > 0 ? FINEST : FASTEST);
     return fastest <= framesPerSecond / 2 ? null : finding('aboveNyquist', {}, fastest, framesPerSecond / 2);

@@ -27,6 +27,7 @@ export const offsetPass = defineLayer({
   summary: 'Its own keys add to the motion below.',
   words: 'layer additive',
   keyed: true,
+  time: { is: 'asKeyed' },
   settings: z.object({
     rotations: z
       .enum(['channels', 'orientations'])

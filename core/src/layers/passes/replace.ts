@@ -15,6 +15,7 @@ export const replacePass = defineLayer({
   summary: 'Its own keys take over from the motion below.',
   words: 'layer override',
   keyed: true,
+  time: { is: 'asKeyed' },
   settings: z.object({}),
   over(layer, below, { rig }) {
     const weight = weightOf(layer);

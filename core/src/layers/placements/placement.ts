@@ -7,7 +7,8 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { inRange } from '../../base/frame-range.ts';
 import { onFrame, rising } from '../../base/frames.ts';
 import { LIMITS } from '../../base/limits.ts';
-import type { TimeReader } from '../../base/time-map.ts';
+import { afterPieces, factorOf, imagesOf, placeIn as placedAt } from '../../base/time-pieces.ts';
+import type { TimePieces } from '../../base/time-pieces.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { defineLayer } from '../layer.ts';
 import type { Answers, Context, Layer, StoredAction, Want } from '../layer.ts';
@@ -52,6 +53,16 @@ const placementSettings = z.object({
     .describe('What nothing carries; the first says where each time round comes to'),
   leaves: z.array(z.string()).default([]).describe('Channels of the action that do not count'),
   crosses: z.string().nullable().default(null).describe('The layer of a placement that it gives way to'),
+  course: z
+    .array(
+      z.object({ from: z.number(), to: z.number(), old: z.object({ from: z.number(), to: z.number() }) }),
+    )
+    .min(1)
+    .nullable()
+    .default(null)
+    .describe(
+      'What became of time since it was laid: new frames and the old ones that they show, rising; null where it runs as it was laid',
+    ),
 });
 export type PlacementSettings = z.output<typeof placementSettings>;
 const settingsOf = (layer: Layer) => layer.settings as PlacementSettings;
@@ -97,7 +108,7 @@ export const placement = defineLayer({
     }
     return answers;
   },
-  retime: retimed,
+  time: { is: 'through', through },
   keyTimes({ settings, range }, node, name, { actions }) {
     const given = settings as PlacementSettings;
     const times = actionOf(given, actions)?.curves[node]?.[name]?.times ?? [];
@@ -140,7 +151,13 @@ export function ownSignals(layer: Layer, context: Context): ReadonlyMap<number, 
         shared(curve!, ['shown', ...timeInputs(settings)], () => new ShownSignal(settings, signalOf(curve!)));
       result.set(
         c,
-        settings.adds ? shared(shown, ['from its first'], () => new Difference(shown, settings)) : shown,
+        settings.adds
+          ? shared(
+              shown,
+              ['from its first', curve, settings.from],
+              () => new Difference(shown, signalOf(curve!).at(settings.from)),
+            )
+          : shown,
       );
     }
   }
@@ -151,7 +168,10 @@ export function ownSignals(layer: Layer, context: Context): ReadonlyMap<number, 
 export const movesNothing = ({ carry, goesOn, repeats, roots }: PlacementSettings, node: string): boolean =>
   !roots.includes(node) || (carry === null && !(goesOn && repeats > 1));
 
-const timeInputs = ({ first, factor, from, to, repeats }: BlockTime) => [first, factor, from, to, repeats];
+const timeInputs = ({ first, factor, from, to, repeats, course }: BlockTime) => [
+  ...[first, factor, from, to, repeats],
+  course,
+];
 
 class ShownSignal extends ComputedSignal {
   private readonly time: BlockTime;
@@ -181,9 +201,10 @@ class Difference extends ComputedSignal {
   private readonly shown: Signal;
   private readonly start: number;
 
-  constructor(shown: Signal, { first }: BlockTime) {
+  /** @param start the value of its first pose */
+  constructor(shown: Signal, start: number) {
     super();
-    [this.shown, this.start] = [shown, shown.at(first)];
+    [this.shown, this.start] = [shown, start];
   }
   protected valueAt(at: number): number {
     return this.shown.at(at) - this.start;
@@ -307,12 +328,19 @@ function nextOf(layer: Layer, context: Context): ReadonlySet<number> | null {
   return isOver && meets ? new Set(ownSignals(next, context).keys()) : null;
 }
 
-/** Its first and last frame where time takes them: what lies between goes along evenly. */
-function retimed(settings: PlacementSettings, time: TimeReader): PlacementSettings {
-  const length = lengthOf(settings);
-  const first = time.at(settings.first, 1);
-  const last = time.at(settings.first + length, -1);
-  const factor =
-    length > 0 && last - first > NEAR ? (settings.factor * (last - first)) / length : settings.factor;
-  return { ...settings, first, factor: Math.min(Math.max(factor, 0.01), 100) };
+/** As time takes it: a course of one even piece is no more than another beginning and length. */
+function through(settings: PlacementSettings, pieces: TimePieces): PlacementSettings {
+  const laid = { start: settings.first, end: settings.first + lengthOf(settings) };
+  const course = settings.course ? afterPieces(settings.course, pieces) : pieces;
+  const images = imagesOf(course, laid);
+  const [only] = images;
+  const factor = only && factorOf(only.piece);
+  if (images.length === 1 && only && factor && factor > 0)
+    return {
+      ...settings,
+      first: placedAt(only.piece, settings.first),
+      factor: Math.min(Math.max(settings.factor * factor, 0.01), 100),
+      course: null,
+    };
+  return { ...settings, course: course.map(({ from, to, old }) => ({ from, to, old: { ...old } })) };
 }

@@ -44,6 +44,7 @@ export const aim = defineRelation({
       description: 'From what the aim says to how the control stood when it was made.',
     }),
   }),
+  time: 'none',
   holds: () => ['turn'],
   reads: ({ upNode }) => (upNode === null ? [] : [upNode]),
   seat(seat, { compiled, values, pose, weight, rig }) {

@@ -15,6 +15,7 @@ export const orientation = defineRelation({
   words: 'orient constraint rotation',
   switches: true,
   settings: z.object({}),
+  time: 'none',
   holds: () => ['turn'],
   seat(seat, { compiled, values, pose, weight, rig }) {
     if (!targetFrame(frame, compiled, values, pose)) return;

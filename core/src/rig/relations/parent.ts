@@ -21,6 +21,7 @@ export const parent = defineRelation({
       .default(true)
       .meta({ title: 'Orientation', description: 'Whether its orientation is carried.' }),
   }),
+  time: 'none',
   holds: ({ moves, turns }) => [
     ...(moves ? (['place'] as const) : []),
     ...(turns ? (['turn'] as const) : []),

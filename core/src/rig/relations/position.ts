@@ -23,6 +23,7 @@ export const position = defineRelation({
   words: 'point constraint position attach translate',
   switches: true,
   settings: z.object({ x: along('x'), y: along('y'), z: along('z') }),
+  time: 'none',
   holds: () => ['place'],
   seat(seat, { compiled, values, pose, weight, rig }) {
     if (!targetFrame(frame, compiled, values, pose)) return;

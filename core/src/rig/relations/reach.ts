@@ -52,6 +52,7 @@ export const reach = defineRelation({
   summary: 'A limb bends so that its end comes to a goal.',
   words: 'ik inverse kinematics limb goal pole',
   settings,
+  time: 'none',
   holds: () => ['turn'],
   reads: ({ pole, tip }) => [pole, ...(tip ? [tip.follows] : [])],
   writes: ({ node, settings: given }, parentOf) => {

@@ -10,7 +10,7 @@
  */
 import type { z } from 'zod';
 import type { FrameRange } from '../../base/frame-range.ts';
-import type { TimeReader } from '../../base/time-map.ts';
+import type { TimePieces } from '../../base/time-pieces.ts';
 import type { Node } from '../node.ts';
 import type { Placed } from '../place-node.ts';
 
@@ -133,8 +133,10 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly looksElsewhere?: boolean;
   /** Frames of a range at which it may let what it places jump, by itself. */
   readonly jumps?: (settings: z.output<Schema>, range: FrameRange) => readonly number[];
-  /** Settings that hold frames, carried along. */
-  readonly retime?: (settings: z.output<Schema>, time: TimeReader) => z.output<Schema>;
+  /**
+   * How settings that hold frames go through a change of time: 'none' holds no frames; else what they are then, null where they cannot be that.
+   */
+  readonly time: 'none' | ((settings: z.output<Schema>, pieces: TimePieces) => z.output<Schema> | null);
 }
 
 type Held = 'place' | 'turn';

@@ -9,6 +9,8 @@ import { mat4 } from 'gl-matrix';
 import { z } from 'zod';
 import { conjugate, multiply } from '../../math/quaternion.ts';
 import { LIMITS } from '../../base/limits.ts';
+import { onFrame } from '../../base/frames.ts';
+import { factorOf, placeIn, shows } from '../../base/time-pieces.ts';
 import { beginsIn, heldFrame } from '../../base/pattern.ts';
 import { seatFrom } from './seat.ts';
 import { defineRelation } from './relation.ts';
@@ -40,7 +42,14 @@ export const steady = defineRelation({
   holds: () => ['place', 'turn'],
   looksElsewhere: true,
   jumps: ({ pattern, first }, range) => beginsIn(pattern, first, range),
-  retime: (given, time) => ({ ...given, first: time.at(given.first, 1) }),
+  // One for the whole shot: its steps go where its first one goes.
+  time(given, pieces) {
+    const piece = pieces.findLast((one) => shows(one, given.first)) ?? pieces[0]!;
+    const factor = factorOf(piece);
+    const pattern = given.pattern.map((frames) => onFrame(frames * Math.abs(factor)));
+    if (factor <= 0 || !pattern.every((frames) => Number.isInteger(frames) && frames >= 1)) return null;
+    return { ...given, pattern, first: placeIn(piece, given.first) };
+  },
   hold({ rig, values, compiled, pose, weight, times }) {
     const camera = compiled.targets[0] ?? -1;
     if (!times || camera < 0 || weight < 0.5) return;

@@ -20,6 +20,8 @@ type ActionJson = z.infer<typeof action>;
 
 export const actionsPart: Part<readonly StoredAction[], ActionJson[]> = {
   older: 'as ever',
+  // Their frames are their own: the placements that show them are carried.
+  time: 'none',
   json: z
     .array(action)
     .max(LIMITS.layers)

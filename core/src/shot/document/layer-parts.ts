@@ -1,6 +1,9 @@
 /** The curves of the base, and the layers over them. */
 import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
+import { sameShape } from '../../curve/curve.ts';
+import { layerThroughTime } from '../../layers/through-time.ts';
 import { isKeyed, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
 import type { CurveTable, Layer } from '../../layers/layer.ts';
 import { overlaidInTime } from '../../layers/time-filters.ts';
@@ -10,6 +13,7 @@ import type { ChannelId } from '../shot.ts';
 import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
 import type { CurveJson } from './curve-json.ts';
 import { curvesByAddress, heldTable, readTable, writeTable } from './curve-table.ts';
+import { sameList } from './going.ts';
 import { heldCurve } from './part.ts';
 import { layersOfPasses } from './passes-of-version-1.ts';
 import type { OldPass } from './passes-of-version-1.ts';
@@ -18,6 +22,7 @@ import { knownNode } from './rig-parts.ts';
 
 export const curvesPart: Part<CurveTable, Record<ChannelId, CurveJson>> = {
   older: 'as ever',
+  time: 'edit',
   json: curvesByAddress,
   held: heldTable,
   read: (json, around) => readTable(json, around, 'curves'),
@@ -63,6 +68,39 @@ const layer = z.looseObject({
 type LayerJson = z.input<typeof layer>;
 
 export const layersPart: Part<readonly Layer[], LayerJson[]> = {
+  time(layers, going) {
+    const [across, stay]: string[][] = [[], []];
+    const ids = new Set(layers.map(({ id }) => id));
+    const carried = layers.flatMap((layer): Layer[] => {
+      if (layer.locked) {
+        const holdsFrames =
+          layer.range !== null || layer.weight.times.length > 1 || kindOf(layer)?.time.is === 'inPiece';
+        if (holdsFrames) going.say(finding('lockedPass', {}, layer.name));
+        return [layer];
+      }
+      const { taken, stays, looksAcross } = layerThroughTime(layer, going.pieces, going.range, going.weight);
+      if (looksAcross) across!.push(layer.name);
+      if (stays) stay!.push(layer.name);
+      const copies = taken.map((one, i) => {
+        const id = i === 0 ? layer.id : unusedId(ids, layer.id);
+        return { id, ...one };
+      });
+      going.copies.set(
+        layer.id,
+        copies.map(({ id, weight }) => ({ id, weight })),
+      );
+      return copies.map(({ id, weight, settings, range }, i) =>
+        asItWas(layer, {
+          ...layer,
+          ...{ id, range, settings, weight: weight(layer.weight) },
+          name: i === 0 ? layer.name : `${layer.name} (${i + 1})`,
+        }),
+      );
+    });
+    if (across!.length > 0) going.say(finding('looksAcross', {}, across!));
+    if (stay!.length > 0) going.say(finding('staysInTime', {}, stay!));
+    return sameList(layers, carried);
+  },
   older: [{ until: 1, field: 'passes', becomes: (passes: readonly OldPass[]) => layersOfPasses(passes) }],
   json: z.array(layer).max(LIMITS.layers),
   held: z.array(layer.extend({ weight: heldCurve, curves: heldTable })).max(LIMITS.layers),
@@ -133,6 +171,29 @@ export const layersPart: Part<readonly Layer[], LayerJson[]> = {
     }
   },
 };
+
+/** The layer itself where nothing of it is another. */
+function asItWas(before: Layer, after: Layer): Layer {
+  const sameRange = JSON.stringify(before.range) === JSON.stringify(after.range);
+  const sameSettings = JSON.stringify(before.settings) === JSON.stringify(after.settings);
+  if (before.id === after.id && sameRange && sameSettings && sameShape(before.weight, after.weight))
+    return before;
+  return {
+    ...after,
+    range: sameRange ? before.range : after.range,
+    settings: sameSettings ? before.settings : after.settings,
+  };
+}
+
+/** An id that none has; it is taken from then on. */
+function unusedId(ids: Set<string>, like: string): string {
+  for (let number = 2; ; number += 1) {
+    const id = `${like}-${number}`;
+    if (ids.has(id)) continue;
+    ids.add(id);
+    return id;
+  }
+}
 
 function checkSettings(schema: z.ZodObject, given: unknown, at: string, wrong: Wrong): void {
   const parsed = schema.safeParse(given);

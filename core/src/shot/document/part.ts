@@ -5,6 +5,7 @@ import type { Curve } from '../../curve/curve.ts';
 import { brokenRule } from '../../curve/validate.ts';
 import type { Node } from '../../rig/node.ts';
 import type { PlacedCurve } from '../shot.ts';
+import type { Going } from './going.ts';
 
 /** What the other parts of a file say, for the one that is read or written. */
 export interface Around {
@@ -31,6 +32,11 @@ export interface Part<Held, Json> {
   readonly json: z.ZodType<Json>;
   /** Its form in memory: what comes back from the browser's storage is checked with it. */
   readonly held: z.ZodType;
+  /**
+   * How it goes through a change of time: 'none' holds no frames; 'edit' is carried by the edit itself, as the curves that are keyed are; else what it is
+   * then.
+   */
+  readonly time: 'none' | 'edit' | ((held: Held, going: Going) => Held);
   /** What a schema cannot say: names that point nowhere, ids that stand twice. */
   readonly check?: (json: Json, around: Around, wrong: Wrong) => void;
   readonly read: (json: Json, around: Around) => Held;
@@ -49,7 +55,7 @@ export type Wrong = (path: string, problem: string) => never;
 /** A part that is the same in memory and in a file. */
 export function plainPart<Json>(
   json: z.ZodType<Json>,
-  more: Partial<Pick<Part<Json, Json>, 'check' | 'sentWhole' | 'older'>> = {},
+  more: Partial<Pick<Part<Json, Json>, 'check' | 'sentWhole' | 'older'>> & Pick<Part<Json, Json>, 'time'>,
 ): Part<Json, Json> {
   return { older: 'as ever', json, held: json, read: (value) => value, write: (value) => value, ...more };
 }

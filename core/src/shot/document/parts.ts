@@ -4,7 +4,9 @@
  * compile.
  */
 import { z } from 'zod';
+import { rising } from '../../base/frames.ts';
 import { LIMITS } from '../../base/limits.ts';
+import { placesOf } from '../../base/time-pieces.ts';
 import { byteLength } from '../../curve/curve.ts';
 import { RELATION_KINDS } from '../../rig/relations/kinds.ts';
 import { LAYER_KINDS } from '../../layers/kinds.ts';
@@ -25,8 +27,9 @@ const frames = z.array(frame);
 
 /** In the order of the file. */
 const PARTS = {
-  name: plainPart(z.string().min(1).max(LIMITS.name)),
+  name: plainPart(z.string().min(1).max(LIMITS.name), { time: 'none' }),
   rate: plainPart(z.object({ numerator: z.number().positive(), denominator: z.number().positive() }), {
+    time: 'edit',
     check: ({ numerator, denominator }, _, wrong) => {
       const rate = numerator / denominator;
       if (!(rate <= LIMITS.rate && rate >= 1 / LIMITS.rate))
@@ -34,6 +37,7 @@ const PARTS = {
     },
   }),
   range: plainPart(z.object({ start: frame, end: frame }).describe('Frames, both ends included'), {
+    time: 'edit',
     check: ({ start, end }, _, wrong) => {
       if (end < start) wrong('range', 'it ends before it starts');
     },
@@ -45,7 +49,7 @@ const PARTS = {
   actions: actionsPart,
   layers: layersPart,
   variants: variantsPart,
-  locked: plainPart(z.array(z.string()).describe('Channels that no edit changes')),
+  locked: plainPart(z.array(z.string()).describe('Channels that no edit changes'), { time: 'none' }),
   poseColumns: plainPart(
     z
       .object({
@@ -54,6 +58,20 @@ const PARTS = {
         removed: frames.describe('Frames that are none'),
       })
       .describe('How pose columns are found; the usual rule when left out'),
+    {
+      // A frame at which time was put in stands on both of its sides; whole frames stay whole.
+      time(rule, { pieces }) {
+        const carried = (all: readonly number[]) =>
+          rising(
+            all.flatMap((at) =>
+              placesOf(pieces, at).map((place) => (Number.isInteger(at) ? Math.round(place) : place)),
+            ),
+          );
+        const [added, removed] = [carried(rule.added), carried(rule.removed)];
+        const same = String(added) === String(rule.added) && String(removed) === String(rule.removed);
+        return same ? rule : { ...rule, added, removed };
+      },
+    },
   ),
 } satisfies Parts;
 

@@ -1,5 +1,6 @@
 /** Characters, nodes and relations: what the rig is made from. */
 import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
 import { isReservedName, LIMITS } from '../../base/limits.ts';
 import { EULER_ORDERS } from '../../math/euler.ts';
 import { NODE_KINDS, PARTS, SIDES } from '../../rig/node.ts';
@@ -11,6 +12,7 @@ import type { Relation } from '../../rig/relations/relation.ts';
 import type { Character } from '../shot.ts';
 import { describeProblem } from '../describe-problem.ts';
 import { relationsOfChains } from './chains-of-version-2.ts';
+import { sameList } from './going.ts';
 import { once, plainPart } from './part.ts';
 import type { Around, Part, Wrong } from './part.ts';
 
@@ -108,11 +110,13 @@ export function knownNode({ indexOf }: Around, wrong: Wrong, path: string, id: s
 
 export const charactersPart: Part<readonly Character[], z.infer<typeof character>[]> = plainPart(
   z.array(character),
+  { time: 'none' },
 ) as never;
 
 /** Zod's inferred lists are writable and the document's are not: the same data. */
 export const nodesPart = {
   ...plainPart(nodes, {
+    time: 'none',
     sentWhole: true,
     check(json, around, wrong) {
       const ids = new Set<string>();
@@ -132,6 +136,19 @@ export const nodesPart = {
 } as unknown as Part<readonly Node[], z.infer<typeof nodes>>;
 
 export const relationsPart = plainPart(z.array(relation).max(LIMITS.relations), {
+  time(relations, { pieces, say }) {
+    const carried = relations.map((one) => {
+      const kind = relationKindOf(one);
+      const settings = kind && kind.time !== 'none' ? kind.settings.safeParse(one.settings) : null;
+      if (!kind || kind.time === 'none' || !settings?.success) return one;
+      const taken = kind.time(settings.data, pieces);
+      if (taken === null) say(finding('staysInTime', { node: one.node }, [`${kind.title}, ${one.node}`]));
+      return taken === null || JSON.stringify(taken) === JSON.stringify(settings.data)
+        ? one
+        : { ...one, settings: taken };
+    });
+    return sameList(relations, carried) as never;
+  },
   older: [{ until: 2, field: 'chains', becomes: (chains: readonly Chain[]) => relationsOfChains(chains) }],
   sentWhole: true,
   check(json, around, wrong) {

@@ -1,8 +1,10 @@
 /** Variants in a file and in memory. */
 import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
+import { sameShape } from '../../curve/curve.ts';
 import type { Variant } from '../shot.ts';
 import { curveFromJson, curveSchema, curveToJson } from './curve-json.ts';
+import { sameList } from './going.ts';
 import { heldCurve } from './part.ts';
 import type { Part } from './part.ts';
 
@@ -21,6 +23,23 @@ type VariantJson = z.infer<typeof variant>;
 
 export const variantsPart: Part<readonly Variant[], VariantJson[]> = {
   older: 'as ever',
+  time: (variants, { copies }) =>
+    sameList(
+      variants,
+      variants.map((variant) => {
+        const states = variant.states.flatMap((state) =>
+          (copies.get(state.layer) ?? []).length === 0
+            ? [state]
+            : copies.get(state.layer)!.map(({ id, weight }) => {
+                const carried = weight(state.weight);
+                return id === state.layer && sameShape(carried, state.weight)
+                  ? state
+                  : { ...state, layer: id, weight: carried };
+              }),
+        );
+        return sameList(variant.states, states) === variant.states ? variant : { ...variant, states };
+      }),
+    ),
   json: z.array(variant).max(LIMITS.layers).describe('Named states of the stack; none when left out'),
   held: z.array(variant.extend({ states: z.array(state.extend({ weight: heldCurve })) })),
   check(variants, _, wrong) {
