@@ -57,17 +57,19 @@ export function closeSeam(
   const last = rowAtTime(curve, end);
   if (first < 0 || last <= first) return curve;
   const gap = carries ? 0 : curve.values[last]! - curve.values[first]!;
-  const reach = Math.min(blend, winner === 'middle' ? (end - start) / 2 : end - start);
+  // With no blend the end alone gives way.
+  const reach = Math.min(Math.max(blend, 1e-9), winner === 'middle' ? (end - start) / 2 : end - start);
   const shareAtStart = winner === 'last' ? 1 : winner === 'middle' ? 0.5 : 0;
   const [out, into] = [slopeOutOf(curve, first), slopeInto(curve, last)];
   const sampled = isSampled(curve, first) && isSampled(curve, last - 1);
+  // Between samples a slope changes by itself as the motion bends: what is more than that is the seam.
+  const kink = sampled ? into - out + bendAt(curve, first, last) : 0;
   const moved = rebuild(curve, null, (columns) => {
     for (let row = first; row <= last; row += 1) {
       const [u, w] = [(curve.times[row]! - start) / reach, (end - curve.times[row]!) / reach];
       columns.values[row]! += gap * (shareAtStart * faded(u) - (1 - shareAtStart) * faded(w));
       if (sampled)
-        columns.values[row]! +=
-          (into - out) * reach * (shareAtStart * bump(u) + (1 - shareAtStart) * bump(w));
+        columns.values[row]! += kink * reach * (shareAtStart * bump(u) + (1 - shareAtStart) * bump(w));
     }
     // To the bit, whatever the sums above rounded.
     if (!carries) columns.values[last] = columns.values[first]!;
@@ -80,6 +82,17 @@ export function closeSeam(
     setSlope(columns, first, 'out', slope, columns.segments[first]!);
     setSlope(columns, last, 'in', slope, columns.segments[last - 1]!);
   });
+}
+
+/**
+ * By how much the slope between samples would change at the seam if the cycle went on smoothly: the change on the two samples before and the two after,
+ * carried to the middle by a cubic.
+ */
+function bendAt({ times, values }: Curve, first: number, last: number): number {
+  const slope = (row: number) => (values[row + 1]! - values[row]!) / (times[row + 1]! - times[row]!);
+  if (last - first < 5) return 0;
+  const change = (row: number) => slope(row) - slope(row - 1);
+  return (4 * (change(last - 1) + change(first + 1)) - (change(last - 2) + change(first + 2))) / 6;
 }
 
 /** The slope at the seam by the rule that both its sides follow, as though the curve went round; null where there is none. */

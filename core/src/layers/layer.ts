@@ -60,6 +60,8 @@ export interface Context {
   /** The shot's frames. */
   readonly range: FrameRange;
   readonly framesPerSecond: number;
+  /** The length of the cycle that the shot is, frames, wherever it ends; null where it is none. */
+  readonly period: number | null;
   /** The curves of the base: what is keyed, whatever lies over it. */
   readonly base: CurveTable;
   /** What placements show. */

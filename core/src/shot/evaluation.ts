@@ -41,6 +41,7 @@ export const contextOf = (shot: Shot): Context => ({
   rig: rigOf(shot),
   range: shot.range,
   framesPerSecond: framesPerSecond(shot.rate),
+  period: shot.period ?? null,
   base: shot.curves,
   actions: shot.actions ?? NO_ACTIONS,
   layers: soundingLayers(shot),

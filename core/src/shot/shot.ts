@@ -79,6 +79,8 @@ export interface Shot {
   readonly variants?: readonly Variant[];
   /** Channels that no edit changes. */
   readonly locked: readonly ChannelId[];
+  /** Of a shot that is a cycle its length, frames, wherever the shot ends; left out, its last frame is its first again. */
+  readonly period?: number;
   /** Left out: the usual rule, nothing set by hand. */
   readonly poseColumns?: ColumnRule;
   /** Fields of the file that this version does not know; written back as they came. */

@@ -66,11 +66,11 @@ export const loop = defineEdit({
         labels: { first: 'the first', last: 'the last', middle: 'they meet' },
         description: 'The other end gives way over the blend.',
       }),
-    blend: z.number().int().min(1).max(100000).default(6).meta({
+    blend: z.number().int().min(0).max(100000).default(6).meta({
       title: 'Blend',
       unit: 'frames',
       step: 1,
-      description: 'Over so many frames at an end the difference fades out.',
+      description: 'Over so many frames at an end the difference fades out; 0 changes the end alone.',
     }),
     carry: z.boolean().default(true).meta({
       title: 'Carry travel on',
@@ -124,7 +124,8 @@ export const loop = defineEdit({
       const loose = partsThroughTime(after, time, shot.range, (weight) =>
         repeatedWeight(weight, range, times, as, blend, winner),
       );
-      after = loose.shot;
+      // One idea of the cycle for all that is loop-aware, wherever the shot ends.
+      after = after === shot ? loose.shot : { ...loose.shot, period: length };
       findings.push(...loose.findings);
     }
     if (outside > 0) findings.push(finding('keysGone', {}, outside, 'what lies outside the cycle'));

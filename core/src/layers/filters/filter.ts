@@ -22,6 +22,8 @@ export interface Place {
   readonly member: number;
   /** The frames over which the filter lives: the layer's range, or the shot's. */
   readonly over: FrameRange;
+  /** The cycle that a loop-aware filter goes by: the layer's range, or the shot's period from its first frame. */
+  readonly cycle: FrameRange;
 }
 
 interface FilterPlan<Schema extends z.ZodObject> {
@@ -104,15 +106,17 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
 }
 
 /** The channels that a filter is laid over, whether they are keyed or not. */
-function placesOf({ members, channels, range }: Layer, { rig, range: shotRange }: Context): Place[] {
+function placesOf({ members, channels, range }: Layer, { rig, range: shotRange, period }: Context): Place[] {
   const over = range ?? shotRange;
+  const cycle = range ?? { start: over.start, end: period === null ? over.end : over.start + period };
   return members.flatMap((node, member) => {
     const row = rig.indexOf(node);
     if (row < 0) return [];
     const places: Place[] = [];
     for (let channel = rig.firstChannel[row]!; channel < rig.firstChannel[row + 1]!; channel += 1) {
       const { name } = rig.channels[channel]!;
-      if (channels === null || channels.includes(name)) places.push({ channel, name, node, member, over });
+      if (channels === null || channels.includes(name))
+        places.push({ channel, name, node, member, over, cycle });
     }
     return places;
   });

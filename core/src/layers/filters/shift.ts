@@ -42,7 +42,7 @@ function latenessOf({ frames, step, random, seed }: Settings, { member }: Pick<P
 
 const sourceOf = (given: Settings, place: Place) => {
   const late = latenessOf(given, place);
-  return given.loop ? roundTime(place.over, late) : evenTime(0, 1, late);
+  return given.loop ? roundTime(place.cycle, late) : evenTime(0, 1, late);
 };
 
 export const shift = defineFilter({
@@ -69,8 +69,8 @@ export const shift = defineFilter({
   inputs: (given, place) => [
     latenessOf(given, place),
     given.loop,
-    given.loop && place.over.start,
-    given.loop && place.over.end,
+    given.loop && place.cycle.start,
+    given.loop && place.cycle.end,
   ],
   filtered: (given, below, place) => new OtherTime(below, sourceOf(given, place)),
   source: sourceOf,

@@ -111,6 +111,7 @@ export const smooth = defineFilter({
       return width >= 0.1 && width <= 500 ? { ...given, width } : null;
     },
   },
-  inputs: ({ width, loop }, { over }) => [width, loop, over.start, over.end],
-  filtered: ({ width, loop }, below, { over }) => new Smoothed(below, width, over, loop),
+  inputs: ({ width, loop }, { over, cycle }) => [width, loop, over.start, loop ? cycle.end : over.end],
+  filtered: ({ width, loop }, below, { over, cycle }) =>
+    new Smoothed(below, width, loop ? cycle : over, loop),
 });

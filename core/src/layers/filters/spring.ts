@@ -149,15 +149,15 @@ export const spring = defineFilter({
   time: { is: 'inPiece', split: 'never', looksAround: true, inPiece: (given) => given },
   problem: ({ frequency }, { framesPerSecond }) =>
     frequency <= framesPerSecond / 2 ? null : finding('aboveNyquist', {}, frequency, framesPerSecond / 2),
-  inputs: ({ frequency, damping, damped, loop }, { over }, { framesPerSecond }) => [
+  inputs: ({ frequency, damping, damped, loop }, { over, cycle }, { framesPerSecond }) => [
     frequency,
     damping,
     damped,
     loop,
     over.start,
-    loop && over.end,
+    loop && cycle.end,
     framesPerSecond,
   ],
-  filtered: ({ frequency, damping, damped, loop }, below, { over }, { framesPerSecond }) =>
-    new Sprung(below, (2 * Math.PI * frequency) / framesPerSecond, damping, damped === 'air', over, loop),
+  filtered: ({ frequency, damping, damped, loop }, below, { cycle }, { framesPerSecond }) =>
+    new Sprung(below, (2 * Math.PI * frequency) / framesPerSecond, damping, damped === 'air', cycle, loop),
 });

@@ -81,17 +81,19 @@ function noiseOf(given: Settings, place: Place, { framesPerSecond }: Context): (
   const random = seededRandom(
     (given.seed + numberOf(given.each ? `${place.node}.${place.name}` : place.name)) >>> 0,
   );
-  const seconds = (place.over.end - place.over.start) / framesPerSecond;
-  const sines: { readonly turns: number; readonly phase: number; readonly size: number }[] = [];
+  const seconds = (place.cycle.end - place.cycle.start) / framesPerSecond;
+  const sines: { readonly turns: number; readonly phase: number; size: number }[] = [];
   const add = (from: number, to: number, size: number) => {
     for (let i = 0; i < SINES; i += 1) {
       const hertz = given.speed * (from + ((i + random.next()) / SINES) * (to - from));
-      const whole = given.loop && seconds > 0 ? Math.max(Math.round(hertz * seconds), 1) / seconds : hertz;
-      sines.push({
-        turns: (2 * Math.PI * Math.min(whole, FINEST * given.speed)) / framesPerSecond,
-        phase: 2 * Math.PI * random.next(),
-        size,
-      });
+      const closes = given.loop && seconds > 0;
+      const whole = closes ? Math.max(Math.round(hertz * seconds), 1) / seconds : hertz;
+      const turns = (2 * Math.PI * whole) / framesPerSecond;
+      const phase = 2 * Math.PI * random.next();
+      // Two of one frequency would strengthen or undo each other by their phases: together they are one of the strength of both.
+      const like = closes ? sines.find((sine) => Math.abs(sine.turns - turns) < 1e-12) : undefined;
+      if (like) like.size = Math.hypot(like.size, size);
+      else sines.push({ turns, phase, size });
     }
   };
   add(SLOWEST, FASTEST, 1);
@@ -144,7 +146,7 @@ export const wobble = defineFilter({
     given.each,
     given.loop,
     place.over.start,
-    given.loop && place.over.end,
+    given.loop && place.cycle.end,
     framesPerSecond,
   ],
   filtered: (given, below, place, context) => new Wobbled(below, noiseOf(given, place, context)),

@@ -6,7 +6,7 @@
 import { z } from 'zod';
 import { rising } from '../../base/frames.ts';
 import { LIMITS } from '../../base/limits.ts';
-import { placesOf } from '../../base/time-pieces.ts';
+import { imagesOf, placesOf } from '../../base/time-pieces.ts';
 import { byteLength } from '../../curve/curve.ts';
 import { RELATION_KINDS } from '../../rig/relations/kinds.ts';
 import { LAYER_KINDS } from '../../layers/kinds.ts';
@@ -50,6 +50,19 @@ const PARTS = {
   layers: layersPart,
   variants: variantsPart,
   locked: plainPart(z.array(z.string()).describe('Channels that no edit changes'), { time: 'none' }),
+  period: plainPart(
+    z
+      .number()
+      .positive()
+      .max(2 * LIMITS.frame)
+      .describe('Of a shot that is a cycle its length in frames, wherever it ends'),
+    {
+      time(period, { pieces, range }) {
+        const images = imagesOf(pieces, { start: range.start, end: range.start + period });
+        return images.reduce((sum, { start, end }) => sum + end - start, 0) || period;
+      },
+    },
+  ),
   poseColumns: plainPart(
     z
       .object({
@@ -76,7 +89,12 @@ const PARTS = {
 } satisfies Parts;
 
 /** Parts that a shot may be without. */
-const OPTIONAL: ReadonlySet<string> = new Set(['actions', 'poseColumns', 'variants'] satisfies Field[]);
+const OPTIONAL: ReadonlySet<string> = new Set([
+  'actions',
+  'period',
+  'poseColumns',
+  'variants',
+] satisfies Field[]);
 
 /** The same list for those who go through it: what is read from a part's own field fits that part. */
 export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly [
@@ -91,10 +109,13 @@ export type ShotJson = {
   format: 'kneader-shot';
   version: typeof SHOT_VERSION;
   actions?: JsonOf<typeof PARTS.actions>;
+  period?: number;
   poseColumns?: JsonOf<typeof PARTS.poseColumns>;
   variants?: JsonOf<typeof PARTS.variants>;
 } & {
-  [Name in Exclude<keyof typeof PARTS, 'actions' | 'poseColumns' | 'variants'>]: JsonOf<(typeof PARTS)[Name]>;
+  [Name in Exclude<keyof typeof PARTS, 'actions' | 'period' | 'poseColumns' | 'variants'>]: JsonOf<
+    (typeof PARTS)[Name]
+  >;
 };
 
 const formOf = (which: 'json' | 'held') =>
