@@ -105,6 +105,12 @@ export const sentences = {
     `“${name}” makes what shows of other frames too, so no key below it can be worked out for this: ${listed(names)}. Mute it, or key below it on the curves.`,
   beyondWeight: (names: readonly string[]) =>
     `The pass would have to turn these by more than half a turn, which its weight cannot show: ${listed(names)}. Raise the weight.`,
+  switchesNotPasted: (names: readonly string[]) =>
+    `The pose was taken in another space, or with the other of FK and IK: ${listed(names)} stayed, and what follows it may lie elsewhere. Switch it first for the same place.`,
+  onlyChoices: (names: readonly string[]) =>
+    `These say which one (a space, FK or IK) and are no quantities: ${listed(names)}. Switches are moved with “Move switch”.`,
+  choicesLeft: (names: readonly string[]) =>
+    `Left as they are, since they say which one and are no quantities: ${listed(names)}.`,
   switchesStay: (names: readonly string[]) => `Switches are not blended and stayed: ${listed(names)}.`,
   repeatsGoOn: (names: readonly string[]) =>
     `These repeat, or run straight on, past a place where time changes, and do so as before: ${listed(names)}. Turn repeats into keys first if they shall follow.`,
@@ -170,8 +176,8 @@ export const sentences = {
     `Held in the picture of ${camera} between steps: ${listed(nodes)}.`,
   lockedMotion: (channel: string) =>
     `What is keyed on ${channel} is locked, and would have to be written anew: unlock it first.`,
-  switchWithoutKeys: (node: string, frames: readonly number[]) =>
-    `The control ${node} switches at ${listed(frames.map(String))} without keys on that frame and the one before: it jumps there. “Switch space” makes them.`,
+  switchJumps: (node: string, frame: number, mm: number, degrees: number) =>
+    `${node} jumps by ${short(mm)} mm and ${short(degrees)}° where it is switched on frame ${short(frame)}: what is keyed there is not matched. Switch it again there, and it is.`,
   movedTwice: (node: string, targets: readonly string[]) =>
     `The control ${node} hangs on ${listed(targets)} and goes by it too: what that does counts twice.`,
   holdsNoKeys: (name: string) =>

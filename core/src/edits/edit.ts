@@ -45,6 +45,8 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
    * none: it sets up or unlocks, or leaves what is locked by itself and says so.
    */
   readonly locks: 'strip' | 'refuse' | 'none';
+  /** Of an edit of quantities (clean, tangents, keys) whether it means channels that choose too; left out, they stay as they are, and that is said. */
+  readonly choices?: 'taken';
   /** What takes long is work in slices: see `base/work.ts`. */
   run(shot: Shot, selection: Selection, options: z.output<Schema>): Outcome | Work<Outcome, Shot>;
 }

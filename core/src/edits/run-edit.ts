@@ -18,6 +18,7 @@ import {
 } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, layerOf } from '../shot/shot.ts';
+import { isAlwaysChoice, isChoice } from '../shot/switches.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
 import { EDITS } from './catalogue.ts';
 import { refused } from './edit.ts';
@@ -49,7 +50,13 @@ export function* startEdit(
   }
   const problem = selectionProblem(shot, selection, edit);
   if (problem) return refused(shot, selection, problem);
-  const open = edit.locks === 'strip' ? withoutLocked(shot, selection) : { selection, locked: [] };
+  const quantities = takesChoices(edit) ? { selection, left: [] } : withoutChoices(shot, selection);
+  if (quantities.left.length > 0 && selectedCurves(shot, quantities.selection).length === 0)
+    return refused(shot, selection, finding('onlyChoices', {}, quantities.left));
+  const open =
+    edit.locks === 'strip'
+      ? withoutLocked(shot, quantities.selection)
+      : { selection: quantities.selection, locked: [] };
   if (open.locked.length > 0 && selectedCurves(shot, open.selection).length === 0) {
     return refused(shot, selection, finding('everythingLocked', {}));
   }
@@ -64,6 +71,8 @@ export function* startEdit(
   if (result.report.status === 'unchanged' && findings.length === 0)
     findings.push(...tooFewKeys(edit, shot, open.selection));
   if (open.locked.length > 0) findings.push(finding('lockedChannels', {}, open.locked));
+  if (quantities.left.length > 0 && result.report.status === 'changed')
+    findings.push(finding('choicesLeft', {}, quantities.left));
   const kept = withTheRest(selection, open.selection, result.selection);
   const living = result.report.status === 'changed' ? withLivingKeys(result.shot, kept) : kept;
   return { ...result, selection: living, report: { ...result.report, findings } };
@@ -129,6 +138,33 @@ function selectionProblem(shot: Shot, selection: Selection, { locks }: Edit): Fi
   return null;
 }
 
+/** Groups whose edits are about quantities, and leave channels that choose as they are unless they say otherwise. */
+const OF_QUANTITIES: ReadonlySet<string> = new Set(['clean', 'tangents', 'keys']);
+const takesChoices = ({ group, choices, needs }: Edit): boolean =>
+  choices === 'taken' || !needs || !OF_QUANTITIES.has(group);
+
+/** The selection without channels that choose and have keys, and which those were; a weight that is only switched may be worked on by itself. */
+function withoutChoices(shot: Shot, selection: Selection): { selection: Selection; left: string[] } {
+  const chosen = selectedCurves(shot, selection);
+  const keyed = chosen.filter((id) => curveOf(shot, selection.pass, id).times.length > 0);
+  const choices = keyed.filter((id) => isChoice(shot, id));
+  const alone = choices.length === keyed.length;
+  const left = alone ? choices.filter((id) => isAlwaysChoice(shot, id)) : choices;
+  if (left.length === 0) return { selection, left };
+  return { selection: without(selection, chosen, new Set(left)), left };
+}
+
+const without = (
+  selection: Selection,
+  chosen: readonly ChannelId[],
+  left: ReadonlySet<ChannelId>,
+): Selection => ({
+  ...selection,
+  nodes: [],
+  channels: chosen.filter((id) => !left.has(id)),
+  keys: Object.fromEntries(Object.entries(selection.keys).filter(([id]) => !left.has(id))),
+});
+
 /** The selection without locked channels, and which those were. */
 function withoutLocked(shot: Shot, selection: Selection): { selection: Selection; locked: string[] } {
   if (shot.locked.length === 0) return { selection, locked: [] };
@@ -136,9 +172,7 @@ function withoutLocked(shot: Shot, selection: Selection): { selection: Selection
   const chosen = selectedCurves(shot, selection);
   const locked = chosen.filter((id) => locks.has(id));
   if (locked.length === 0) return { selection, locked };
-  const channels = chosen.filter((id) => !locks.has(id));
-  const keys = Object.fromEntries(Object.entries(selection.keys).filter(([id]) => !locks.has(id)));
-  return { selection: { ...selection, nodes: [], channels, keys }, locked };
+  return { selection: without(selection, chosen, locks), locked };
 }
 
 /** The first channel with a value, a frame or a slope that is no number any more, or null. */

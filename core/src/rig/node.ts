@@ -59,6 +59,8 @@ export interface Node {
   readonly pair: string | null;
   /** Set by hand: the pair takes each channel with this sign. Left out, a flip reflects the rest pose. */
   readonly flipSigns?: Readonly<Record<string, 1 | -1>>;
+  /** Names of channels that choose and are no quantities, set by hand beside those that relations name. */
+  readonly choices?: readonly string[];
   readonly part: Part;
   readonly character: string | null;
   readonly solids: readonly Solid[];

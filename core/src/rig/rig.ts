@@ -11,6 +11,7 @@ import { channelKind, restValue, TRANSFORM } from './node.ts';
 import { restsOf } from './place-node.ts';
 import type { ChannelKind, Node } from './node.ts';
 import { relationKindOf } from './relations/kinds.ts';
+import { CHOICE, choicesOf } from './choices.ts';
 import { compileReach, reach } from './relations/reach.ts';
 import type { CompiledChain } from './relations/reach.ts';
 import { readsOf, writesOf } from './relations/reads-and-writes.ts';
@@ -49,6 +50,8 @@ export interface Rig {
   /** World rest orientation and position of each node, without IK. */
   readonly restTurns: readonly Quaternion[];
   readonly restPlaces: readonly Triple[];
+  /** Of each channel, whether it chooses: `choices.ts`. */
+  readonly choices: Uint8Array;
   readonly indexOf: (node: string) => number;
   readonly channelIndex: (id: string) => number;
 }
@@ -118,6 +121,7 @@ function compile(nodes: readonly Node[], relations: readonly Relation[]): Rig {
     .map((relation) => compileReach(relation, around));
   const chainAt: (CompiledChain | undefined)[] = nodes.map(() => undefined);
   for (const chain of chains) chainAt[chain.root] = chain;
+  const choices = choicesOf(nodes, relations);
   return {
     nodes,
     channels,
@@ -128,6 +132,7 @@ function compile(nodes: readonly Node[], relations: readonly Relation[]): Rig {
     firstChannel,
     restTurns,
     restPlaces,
+    choices: Uint8Array.from(channels, ({ id }) => choices.get(id) ?? CHOICE.never),
     indexOf,
     channelIndex,
     shotRelations: relations,

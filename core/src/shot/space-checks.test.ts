@@ -3,7 +3,7 @@ import { SEGMENT } from '../curve/curve.ts';
 import { rebuild } from '../curve/rebuild.ts';
 import { runEdit } from '../edits/run-edit.ts';
 import { choose, curve, puppet } from '../testing/shot-literals.ts';
-import { withCurves } from './shot.ts';
+import { curveOf, withCurves } from './shot.ts';
 import { spaceChecks } from './space-checks.ts';
 
 const made = runEdit(
@@ -33,7 +33,25 @@ test('a switch that is keyed on its channel alone is told, by its frame; one mad
     ]),
   );
   const [found] = spaceChecks(byHand, relation!);
-  expect([found!.code, found!.where.frame]).toEqual(['switchWithoutKeys', 9]);
+  expect([found!.code, found!.where.frame]).toEqual(['switchJumps', 9]);
+  expect(found!.sentence).toMatch(/[1-9][0-9.]* mm/);
+  // Keys that stand on every frame do not make it a match.
+  const dense = runEdit('clean.resample', byHand, choose({ nodes: ['hand_r'] }), {}).shot;
+  expect(spaceChecks(dense, dense.relations[0]!).map(({ code }) => code)).toEqual(['switchJumps']);
+  // A switch whose key is taken elsewhere without its placement jumps there.
+  const moved = withCurves(
+    switched,
+    null,
+    new Map([
+      [
+        relation!.switch!,
+        rebuild(curveOf(switched, null, relation!.switch!), null, (c) => (c.times[1] = 14)),
+      ],
+    ]),
+  );
+  expect(spaceChecks(moved, relation!).map(({ code, where }) => [code, where.frame])).toEqual([
+    ['switchJumps', 14],
+  ]);
 });
 
 test('what is turned by what stands above it already is told', () => {

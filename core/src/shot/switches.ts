@@ -1,13 +1,22 @@
-/** Switches: channels whose value says which of several things holds, and which no edit may blend. */
-import { SEGMENT } from '../curve/curve.ts';
+/** Channels that choose, in a shot: a space, FK or IK. No edit may blend them. */
+import { CHOICE, isStepping } from '../rig/choices.ts';
 import { channelKind } from '../rig/node.ts';
-import { curveOf, splitChannel } from './shot.ts';
+import { curveOf, rigOf, splitChannel } from './shot.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
-/** Whether a channel that neither moves, turns nor scales steps between whole numbers wherever it is keyed: IK on or off, a space. */
-export function isSwitch(shot: Shot, channel: ChannelId): boolean {
-  if (channelKind(splitChannel(channel).name) !== 'other') return false;
-  const { values, segments } = curveOf(shot, null, channel);
-  if (!values.every(Number.isInteger)) return false;
-  return values.length < 2 || segments.subarray(0, -1).every((kind) => kind === SEGMENT.stepped);
-}
+const choiceOf = (shot: Shot, channel: ChannelId): number =>
+  rigOf(shot).choices[rigOf(shot).channelIndex(channel)] ?? CHOICE.never;
+
+/** Whether a channel chooses, by its relation or by what is set on its node, whatever its keys are. */
+export const isAlwaysChoice = (shot: Shot, channel: ChannelId): boolean =>
+  choiceOf(shot, channel) === CHOICE.always;
+
+/** Whether it chooses, or is the weight of a relation that is only ever switched. */
+export const isChoice = (shot: Shot, channel: ChannelId): boolean =>
+  isAlwaysChoice(shot, channel) ||
+  (choiceOf(shot, channel) === CHOICE.asKeyed && isStepping(curveOf(shot, null, channel)));
+
+/** Whether it chooses, or steps between whole numbers wherever it is keyed and is no place, turn or size: what is not blended, to be sure. */
+export const isSwitch = (shot: Shot, channel: ChannelId): boolean =>
+  isChoice(shot, channel) ||
+  (channelKind(splitChannel(channel).name) === 'other' && isStepping(curveOf(shot, null, channel)));

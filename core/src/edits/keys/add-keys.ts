@@ -21,6 +21,7 @@ export const addKeys = defineEdit({
   group: 'keys',
   needs: 'curves',
   locks: 'strip',
+  choices: 'taken',
   options: z.object({
     frame: frameOption('Frame', 'Where the keys are added.'),
     repeats: repeatsOption,

@@ -12,6 +12,7 @@ export const setValue = defineEdit({
   group: 'keys',
   needs: 'keys',
   locks: 'strip',
+  choices: 'taken',
   options: z.object({
     value: z.number().min(-1e9).max(1e9).default(0).meta({
       title: 'Value',

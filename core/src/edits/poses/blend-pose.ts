@@ -1,7 +1,7 @@
 /** Blend poses: toward the column before or after, the rest pose, or a stored one; beyond 100 % too. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { isSwitch } from '../../shot/switches.ts';
+import { isChoice, isSwitch } from '../../shot/switches.ts';
 import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
 import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { conjugate, multiply, power } from '../../math/quaternion.ts';
@@ -169,8 +169,13 @@ export const restPose = defineEdit({
     const wanted = new Map<ChannelId, number>();
     // Without anything of its own at this frame an offset pass shows what lies below.
     const below = pass?.kind === 'offset' ? valuesAt(withoutPass(shot, pass.id), frame) : null;
+    const choices: string[] = [];
     for (const id of meantChannels(shot, selection)) {
       const c = rig.channelIndex(id);
+      if (isChoice(shot, id)) {
+        if (values[c] !== rig.channels[c]!.rest) choices.push(id);
+        continue;
+      }
       const rest = below ? below[c]! : rig.channels[c]!.rest;
       if (Math.abs(values[c]! - rest) > 1e-9 || curveOf(shot, selection.pass, id).times.length > 0)
         wanted.set(id, rest);
@@ -178,7 +183,7 @@ export const restPose = defineEdit({
     const written = writePose(shot, selection.pass, wanted, frame, repeats);
     return outcome(shot, written.shot, selection, {
       touched: written.touched,
-      findings: written.findings,
+      findings: [...written.findings, ...(choices.length > 0 ? [finding('choicesLeft', {}, choices)] : [])],
       measures: [{ name: 'channels keyed', value: written.touched.length, unit: '' }],
     });
   },

@@ -4,7 +4,9 @@ import { frameOption } from '../frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { poseSchema } from '../../shot/stored-pose.ts';
+import { valuesAt } from '../../shot/evaluation.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
+import { isChoice } from '../../shot/switches.ts';
 import type { ChannelId } from '../../shot/shot.ts';
 import { repeatsOption } from '../repeats-option.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
@@ -42,11 +44,21 @@ export const pastePose = defineEdit({
     if (given.length === 0)
       return refused(shot, selection, finding('nothingSelected', {}, 'a pose with at least one control'));
     const known = given.filter(([id]) => rig.channelIndex(id) >= 0);
+    const now = valuesAt(shot, frame);
+    const others = known.filter(([id, value]) => isChoice(shot, id) && now[rig.channelIndex(id)] !== value);
     if (known.length === 0) return refused(shot, selection, finding('unknownChannel', {}, given[0]![0]));
     const findings: Finding[] = [];
     const skipped = exclude.filter((id) => rig.indexOf(id) >= 0);
     if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
-    let values: ReadonlyMap<ChannelId, number> = new Map(given);
+    if (others.length > 0)
+      findings.push(
+        finding(
+          'switchesNotPasted',
+          {},
+          others.map(([id]) => id),
+        ),
+      );
+    let values: ReadonlyMap<ChannelId, number> = new Map(given.filter(([id]) => !isChoice(shot, id)));
     if (flip) {
       const flipped = flippedPose(shot, new Map(known), frame, left, planeChoice(shot, { plane, about }));
       values = flipped.values;

@@ -19,6 +19,7 @@ import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import { changeLayers } from '../../shot/change-layers.ts';
 import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import { isSwitch } from '../../shot/switches.ts';
 import { partsThroughTime } from '../../shot/through-time.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
@@ -108,7 +109,10 @@ export const loop = defineEdit({
       const cycle = cycleOf(curve, range);
       outside += curve.times.filter((time) => !inRange(range, time)).length;
       note(gaps, channel, seamGap(cycle, range.start, range.end).value, carries);
-      const closed = closeSeam(cycle, range.start, range.end, blend, winner, carries);
+      // What chooses has no middle: its cycle begins as it began.
+      const closed = isSwitch(shot, channel)
+        ? cycle
+        : closeSeam(cycle, range.start, range.end, blend, winner, carries);
       noteVelocity(gaps, channel, seamGap(closed, range.start, range.end).slope);
       return repeated(closed, range, times, carries ? 'loopCarry' : 'loop', as);
     });

@@ -7,6 +7,7 @@ import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { onFrame } from '../../base/frames.ts';
 import { defineLayer } from '../layer.ts';
+import { chooses } from '../choice.ts';
 import type { Answers, Context, Layer, LayerKind, LayerTime } from '../layer.ts';
 import { shared } from '../signal.ts';
 import type { Signal } from '../signal.ts';
@@ -106,7 +107,8 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
 }
 
 /** The channels that a filter is laid over, whether they are keyed or not. */
-function placesOf({ members, channels, range }: Layer, { rig, range: shotRange, period }: Context): Place[] {
+function placesOf({ members, channels, range }: Layer, context: Context): Place[] {
+  const { rig, range: shotRange, period } = context;
   const over = range ?? shotRange;
   const cycle = range ?? { start: over.start, end: period === null ? over.end : over.start + period };
   return members.flatMap((node, member) => {
@@ -115,7 +117,7 @@ function placesOf({ members, channels, range }: Layer, { rig, range: shotRange, 
     const places: Place[] = [];
     for (let channel = rig.firstChannel[row]!; channel < rig.firstChannel[row + 1]!; channel += 1) {
       const { name } = rig.channels[channel]!;
-      if (channels === null || channels.includes(name))
+      if ((channels === null || channels.includes(name)) && !chooses(context, channel))
         places.push({ channel, name, node, member, over, cycle });
     }
     return places;

@@ -10,6 +10,7 @@ import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { angleBetween, conjugate, multiply, power } from '../../math/quaternion.ts';
 import { NO_TURN } from '../../rig/node.ts';
 import type { Rig } from '../../rig/rig.ts';
+import { chooses } from '../choice.ts';
 import { defineLayer } from '../layer.ts';
 import type { Answers, Blocked, Layer, Want, Wants } from '../layer.ts';
 import { ComputedSignal, constantSignal, shared, signalOf } from '../signal.ts';
@@ -34,11 +35,13 @@ export const offsetPass = defineLayer({
       .default('channels')
       .describe('Whether rotations add per channel or compose as orientations'),
   }),
-  over(layer, below, { rig }) {
+  over(layer, below, context) {
+    const { rig } = context;
     const weight = weightOf(layer);
     const above = [...below];
     for (const [c, curve] of ownCurves(layer, rig)) {
-      if (composed(layer, rig, rig.channels[c]!.node)?.includes(c)) continue;
+      // What chooses has no sum.
+      if (chooses(context, c) || composed(layer, rig, rig.channels[c]!.node)?.includes(c)) continue;
       const [under, own] = [below[c]!, signalOf(curve)];
       above[c] = shared(own, ['offset', under, weight], () => new WeighedSignal(under, own, weight, added));
     }

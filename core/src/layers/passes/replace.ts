@@ -1,5 +1,6 @@
 /** A replace pass: by its weight its own curves take over, whatever lies below. */
 import { z } from 'zod';
+import { chooses, chosen } from '../choice.ts';
 import { defineLayer } from '../layer.ts';
 import type { Answers, Want } from '../layer.ts';
 import { shared, signalOf } from '../signal.ts';
@@ -17,12 +18,18 @@ export const replacePass = defineLayer({
   keyed: true,
   time: { is: 'asKeyed' },
   settings: z.object({}),
-  over(layer, below, { rig }) {
+  over(layer, below, context) {
+    const { rig } = context;
     const weight = weightOf(layer);
     const above = [...below];
     for (const [c, curve] of ownCurves(layer, rig)) {
       const [under, own] = [below[c]!, signalOf(curve)];
-      above[c] = shared(own, ['replace', under, weight], () => new WeighedSignal(under, own, weight, mixed));
+      const combine = chooses(context, c) ? chosen : mixed;
+      above[c] = shared(
+        own,
+        ['replace', under, weight, combine],
+        () => new WeighedSignal(under, own, weight, combine),
+      );
     }
     return above;
   },

@@ -10,6 +10,7 @@ import { LIMITS } from '../../base/limits.ts';
 import { afterPieces, factorOf, imagesOf, placeIn as placedAt } from '../../base/time-pieces.ts';
 import type { TimePieces } from '../../base/time-pieces.ts';
 import type { Rig } from '../../rig/rig.ts';
+import { chooses, chosen } from '../choice.ts';
 import { defineLayer } from '../layer.ts';
 import type { Answers, Context, Layer, StoredAction, Want } from '../layer.ts';
 import { ComputedSignal, constantSignal, shared, signalOf } from '../signal.ts';
@@ -85,10 +86,12 @@ export const placement = defineLayer({
     const next = nextOf(layer, context);
     for (const [c, signal] of own) {
       const weight = weightOf(next?.has(c) ? withoutRampOut(layer) : layer);
-      const combine = settings.adds ? added : mixed;
+      const choice = chooses(context, c);
+      if (choice && settings.adds) continue;
+      const combine = choice ? chosen : settings.adds ? added : mixed;
       above[c] = shared(
         below[c]!,
-        ['placement', signal, weight, settings.adds],
+        ['placement', signal, weight, combine],
         () => new WeighedSignal(below[c]!, signal, weight, combine),
       );
     }

@@ -129,6 +129,8 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly seat?: (seat: Seat, placing: Placing<z.output<Schema>>) => void;
   /** Changes where the node lies, once it is placed. */
   readonly hold?: (placing: Placing<z.output<Schema>>) => void;
+  /** Whether its weight is never more than on or off. */
+  readonly switchedOnly?: boolean;
   /** Whether it asks for poses at other times. */
   readonly looksElsewhere?: boolean;
   /** Frames of a range at which it may let what it places jump, by itself. */

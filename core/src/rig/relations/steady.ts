@@ -41,6 +41,7 @@ export const steady = defineRelation({
   }),
   holds: () => ['place', 'turn'],
   looksElsewhere: true,
+  switchedOnly: true,
   jumps: ({ pattern, first }, range) => beginsIn(pattern, first, range),
   // One for the whole shot: its steps go where its first one goes.
   time(given, pieces) {

@@ -52,6 +52,10 @@ const node = z.looseObject({
   side: z.enum(SIDES),
   pair: z.string().nullable(),
   part: z.enum(PARTS),
+  choices: z
+    .array(z.string())
+    .optional()
+    .describe('Channels that say which one, and are no quantities; those that relations name are so anyway'),
   character: z.string().nullable(),
   solids: z.array(solid),
   flipSigns: z
