@@ -22,6 +22,7 @@ import { freshLayer } from '../stack/fresh-layer.ts';
 import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import { carryTo, movedRoots } from './carry-on.ts';
 import { blockOptions, usually } from './block-options.ts';
+import { mixedRotations } from '../stack/rotations-option.ts';
 import { placementsOf } from './placement-option.ts';
 
 export const placeAction = defineEdit({
@@ -40,10 +41,11 @@ export const placeAction = defineEdit({
     rampOut: usually(blockOptions.rampOut, 6),
     weight: usually(blockOptions.weight, 1),
     adds: usually(blockOptions.adds, false),
+    rotations: usually(mixedRotations, 'orientations'),
     ...layOptions,
   }),
   run(shot, selection, { action, frame, onlySelected, carryOn, ...given }) {
-    const { stretch, repeats, rampIn, rampOut, weight, adds, ...choice } = given;
+    const { stretch, repeats, rampIn, rampOut, weight, adds, rotations, ...choice } = given;
     if (shot.layers.length >= LIMITS.layers)
       return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
     const taken = actionOnShot(shot, selection, action, onlySelected, choice);
@@ -73,6 +75,7 @@ export const placeAction = defineEdit({
       ),
       crosses: null,
       course: null,
+      rotations,
     };
     const ends = { start: frame, end: frame + lengthOf(settings) };
     if (ends.end > LIMITS.frame) refuse('beyondFrames', {}, LIMITS.frame);

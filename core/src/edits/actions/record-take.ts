@@ -102,7 +102,7 @@ function passFor(
     const pass = freshLayer(shot, name, 'Take', {
       kind: 'replace',
       members: nodes,
-      settings: {},
+      settings: { rotations: 'orientations' },
       range: { ...range, rampIn: 0, rampOut: 0 },
     });
     return { shot: underFilters(shot, pass), pass: pass.id };

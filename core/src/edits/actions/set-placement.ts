@@ -11,6 +11,7 @@ import { constantCurve, withLayer } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { grownTo } from '../lay-keys.ts';
+import { mixedRotations } from '../stack/rotations-option.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
 import { tidyFrame } from './action-on-shot.ts';
 import { blockOptions, maybe } from './block-options.ts';
@@ -54,6 +55,7 @@ export const setPlacement = defineEdit({
     rampOut: maybe(blockOptions.rampOut),
     weight: maybe(blockOptions.weight),
     adds: maybe(blockOptions.adds),
+    rotations: maybe(mixedRotations),
     goesOn: z.boolean().optional().meta({
       title: 'Goes on over the ground',
       description: 'Each time round begins where the one before came to.',
@@ -123,6 +125,7 @@ interface Given {
   readonly rampIn?: number | undefined;
   readonly rampOut?: number | undefined;
   readonly adds?: boolean | undefined;
+  readonly rotations?: 'channels' | 'orientations' | undefined;
   readonly goesOn?: boolean | undefined;
 }
 
@@ -138,7 +141,15 @@ function settingsWith(shot: Shot, was: PlacementSettings, given: Given): Placeme
   const goesOn = given.goesOn ?? (was.repeats === 1 && repeats > 1 ? was.roots.length > 0 : was.goesOn);
   return {
     ...was,
-    ...{ from, to, repeats, goesOn, factor, adds: given.adds ?? was.adds },
+    ...{
+      from,
+      to,
+      repeats,
+      goesOn,
+      factor,
+      adds: given.adds ?? was.adds,
+      rotations: given.rotations ?? was.rotations,
+    },
   };
 }
 

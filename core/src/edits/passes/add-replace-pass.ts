@@ -18,6 +18,8 @@ import { frameOption } from '../frame-option.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
 import { freshLayer } from '../stack/fresh-layer.ts';
 import { bookendsOption, rampsOption, rangeOf } from '../stack/range-options.ts';
+import { usually } from '../actions/block-options.ts';
+import { mixedRotations } from '../stack/rotations-option.ts';
 import { placeForPass, underFilters } from './under-filters.ts';
 
 export const addReplacePass = defineEdit({
@@ -39,13 +41,19 @@ export const addReplacePass = defineEdit({
         description: 'One pose that holds; or a key on each pose column, so that the timing below stays.',
       }),
     frame: frameOption('Frame', 'Where the pose is taken from.'),
+    rotations: usually(mixedRotations, 'orientations'),
     bookends: bookendsOption,
     ramps: rampsOption,
   }),
-  run(shot, selection, { name, from, frame, bookends, ramps }) {
+  run(shot, selection, { name, from, frame, rotations, bookends, ramps }) {
     const members = chosenNodes(shot, selection);
     const range = rangeOf(bookends, ramps);
-    const pass = freshLayer(shot, name, 'Replace', { kind: 'replace', members, settings: {}, range });
+    const pass = freshLayer(shot, name, 'Replace', {
+      kind: 'replace',
+      members,
+      settings: { rotations },
+      range,
+    });
     // What shows where the pass comes to lie: filters above it go on working on it.
     const { top } = stackOf({ ...shot, layers: shot.layers.slice(0, placeForPass(shot)) });
     const times =

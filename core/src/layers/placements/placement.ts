@@ -9,12 +9,14 @@ import { onFrame, rising } from '../../base/frames.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { afterPieces, factorOf, imagesOf, placeIn as placedAt } from '../../base/time-pieces.ts';
 import type { TimePieces } from '../../base/time-pieces.ts';
+import type { Triple } from '../../math/euler.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { chooses, chosen } from '../choice.ts';
 import { defineLayer } from '../layer.ts';
-import type { Answers, Context, Layer, StoredAction, Want } from '../layer.ts';
+import type { Context, Layer, StoredAction, Want } from '../layer.ts';
 import { ComputedSignal, constantSignal, shared, signalOf } from '../signal.ts';
 import type { Signal } from '../signal.ts';
+import { belowOf, eachTurn, mixedTurn, turnedToward, turnSlots } from '../turns.ts';
 import { added, mixed, WeighedSignal, weightOf } from '../weight.ts';
 import { landingsOf, lengthOf, roundAt, sourceAt } from './block-time.ts';
 import type { BlockTime } from './block-time.ts';
@@ -52,6 +54,10 @@ const placementSettings = z.object({
     .array(z.string())
     .default([])
     .describe('What nothing carries; the first says where each time round comes to'),
+  rotations: z
+    .enum(['channels', 'orientations'])
+    .default('channels')
+    .describe('Whether a part of it mixes rotations per channel or as orientations, by the short way'),
   leaves: z.array(z.string()).default([]).describe('Channels of the action that do not count'),
   crosses: z.string().nullable().default(null).describe('The layer of a placement that it gives way to'),
   course: z
@@ -86,6 +92,19 @@ export const placement = defineLayer({
     const next = nextOf(layer, context);
     for (const [c, signal] of own) {
       const weight = weightOf(next?.has(c) ? withoutRampOut(layer) : layer);
+      const slots = turning(settings, own, context.rig, c);
+      if (slots) {
+        // Once for the three.
+        if (slots.find((slot) => own.has(slot)) !== c) continue;
+        mixedTurn(
+          slots.map((slot) => below[slot]!),
+          slots.map((slot) => own.get(slot) ?? below[slot]!),
+          weight,
+          context.rig.nodes[context.rig.channels[c]!.node]!.order,
+          turnedToward,
+        ).forEach((turned, axis) => (above[slots[axis]!] = turned));
+        continue;
+      }
       const choice = chooses(context, c);
       if (choice && settings.adds) continue;
       const combine = choice ? chosen : settings.adds ? added : mixed;
@@ -100,17 +119,42 @@ export const placement = defineLayer({
   under(layer, wants, _, context) {
     const own = ownSignals(layer, context);
     const next = nextOf(layer, context);
-    const answers: Answers = new Map();
-    for (const [c, want] of wants) {
-      const signal = own.get(c);
-      const weight = weightOf(next?.has(c) ? withoutRampOut(layer) : layer).at(want.frame);
-      if (!signal || weight === 0) answers.set(c, want);
-      else if (settingsOf(layer).adds)
-        answers.set(c, { ...want, value: want.value - weight * signal.at(want.frame) });
-      else answers.set(c, uncovered(want, weight, signal.at(want.frame)));
-    }
-    return answers;
+    const { rig } = context;
+    const settings = settingsOf(layer);
+    const weightAt = (c: number, at: number) => weightOf(next?.has(c) ? withoutRampOut(layer) : layer).at(at);
+    return eachTurn(wants, rig, {
+      // Where all of it counts each angle is its own.
+      slots(node, at) {
+        const first = turnSlots(rig, node)?.find((slot) => own.has(slot)) ?? -1;
+        const full = first >= 0 && Math.abs(1 - weightAt(first, at)) < NEAR;
+        return full ? null : turning(settings, own, rig, first);
+      },
+      alone(c, want) {
+        const signal = own.get(c);
+        const weight = weightAt(c, want.frame);
+        if (!signal || weight === 0) return want;
+        const value = signal.at(want.frame);
+        return settings.adds
+          ? { ...want, value: want.value - weight * value }
+          : uncovered(want, weight, value);
+      },
+      turned(slots, angles, at, order) {
+        const share = weightAt(
+          slots.find((slot) => own.has(slot))!,
+          at,
+        );
+        if (share === 0) return angles;
+        return belowOf(
+          angles,
+          slots.map((slot) => own.get(slot)?.at(at)),
+          share,
+          order,
+        );
+      },
+    });
   },
+  together: (layer, rig, node) =>
+    (settingsOf(layer).rotations === 'orientations' && turnSlots(rig, node)) || [],
   time: { is: 'through', through },
   keyTimes({ settings, range }, node, name, { actions }) {
     const given = settings as PlacementSettings;
@@ -120,6 +164,18 @@ export const placement = defineLayer({
     );
   },
 });
+
+/** The rotation channels of a node that are mixed as one orientation, of which a channel is one. */
+function turning(
+  { rotations, adds }: PlacementSettings,
+  own: ReadonlyMap<number, Signal>,
+  rig: Rig,
+  channel: number,
+): Triple | null {
+  if (rotations !== 'orientations' || adds || channel < 0) return null;
+  const slots = turnSlots(rig, rig.channels[channel]!.node);
+  return slots?.includes(channel) && slots.some((slot) => own.has(slot)) ? slots : null;
+}
 
 const uncovered = ({ frame: at, value }: Want, weight: number, own: number) =>
   Math.abs(1 - weight) < NEAR ? 'hidden' : { frame: at, value: (value - weight * own) / (1 - weight) };

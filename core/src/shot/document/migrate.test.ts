@@ -36,7 +36,7 @@ describe('a file of version 1', () => {
     expect(shot.layers.map(({ id, kind, range, settings }) => [id, kind, range, settings])).toEqual([
       ['lift', 'offset', { start: 6, end: 18, rampIn: 0, rampOut: 0 }, { rotations: 'channels' }],
       ['turn', 'offset', null, { rotations: 'orientations' }],
-      ['take', 'replace', null, {}],
+      ['take', 'replace', null, { rotations: 'channels' }],
       ['off', 'offset', null, { rotations: 'channels' }],
     ]);
   });
