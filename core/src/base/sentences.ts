@@ -71,6 +71,8 @@ export const sentences = {
   nothingToReplace: () => 'Nothing of these controls is keyed, so the pass starts empty: pose on it.',
   nothingFiltered: (names: readonly string[]) =>
     `There is nothing for the filter to change on ${listed(names)}: none of the channels that it takes is keyed.`,
+  wrapsUnder: (names: readonly string[]) =>
+    `These leap by more than half a turn from one frame to the next, so that the filter spins them: ${listed(names)}. “Unwrap” them first.`,
   leftSliding: (names: readonly string[]) =>
     `Left out, and sliding while the rest holds: ${listed(names)}. “Members of a filter” adds them at once.`,
   noMembersLeft: (name: string) => `“${name}” would be left without a control: remove it instead.`,

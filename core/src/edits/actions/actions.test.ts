@@ -247,3 +247,11 @@ describe('onto another character', () => {
     }
   });
 });
+
+test('a feed that wraps its angles at half a turn is recorded as it turned', () => {
+  const values = { 'hips.ry': [150, 170, -170, -150, -130], 'hips.tx': [0, 400, 0, 400, 0] };
+  const { shot: after } = runEdit('actions.record', puppet(), choose({}), { start: 0, values });
+  const { ry, tx } = after.layers[0]!.curves[0]!;
+  expect([...ry!.values]).toEqual([150, 170, 190, 210, 230]);
+  expect([...tx!.values]).toEqual(values['hips.tx']);
+});

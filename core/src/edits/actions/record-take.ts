@@ -9,6 +9,8 @@ import { SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { later } from '../../curve/later.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
+import { wholeTurns } from '../../math/euler.ts';
+import { channelKind } from '../../rig/node.ts';
 import { layerOf, rigOf, splitChannel, withCurves, withLayer } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
@@ -62,8 +64,9 @@ export const recordTake = defineEdit({
     const curves = new Map<ChannelId, Curve>();
     let overwritten = 0;
     for (const id of taken) {
-      const take = denseCurve(values[id]!, length);
       const { node, name: channel } = splitChannel(id);
+      const given = channelKind(channel) === 'rotation' ? unwrapped(values[id]!) : values[id]!;
+      const take = denseCurve(given, length);
       const before = layerOf(ready, pass)!.curves[rig.indexOf(node)]?.[channel];
       if (!before) curves.set(id, later(take, start));
       else {
@@ -120,6 +123,13 @@ function passFor(
     },
   }));
   return { shot: wider, pass: onto };
+}
+
+/** Angles that go on: what a feed wraps at half a turn is the nearest to the frame before. */
+function unwrapped(values: readonly number[]): number[] {
+  const result: number[] = [];
+  for (const value of values) result.push(value - 360 * wholeTurns(value - (result.at(-1) ?? value)));
+  return result;
 }
 
 /** A key on every frame from 0; one that is short holds its last value. */

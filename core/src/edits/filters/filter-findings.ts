@@ -2,6 +2,7 @@
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Layer } from '../../layers/layer.ts';
+import type { Signals } from '../../layers/signal.ts';
 import { stackOf } from '../../shot/evaluation.ts';
 import { rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
@@ -28,6 +29,24 @@ export function leftSliding(shot: Shot, filter: Layer): string[] {
     .map(({ id }) => id);
 }
 
+/** Rotations that leap by more than half a turn from one frame to the next: a filter that runs from value to value spins them. */
+function wrapsUnder(shot: Shot, filter: Layer, below: Signals): string[] {
+  const settings = filter.settings as { readonly width?: unknown; readonly frequency?: unknown };
+  if (settings.width === undefined && settings.frequency === undefined) return [];
+  const rig = rigOf(shot);
+  const over = filter.range ?? shot.range;
+  const grid = { start: over.start, count: Math.floor(over.end - over.start) + 1 };
+  return rig.channels.flatMap(({ id, node, kind, name }, c) => {
+    const meant =
+      kind === 'rotation' &&
+      filter.members.includes(rig.nodes[node]!.id) &&
+      (filter.channels === null || filter.channels.includes(name));
+    if (!meant || below[c]!.still) return [];
+    const column = below[c]!.column(grid);
+    return column.some((value, i) => i > 0 && Math.abs(value - column[i - 1]!) > 180) ? [id] : [];
+  });
+}
+
 /** @returns how many channels the filter changes, and the sentences */
 export function filterFindings(
   shot: Shot,
@@ -42,6 +61,7 @@ export function filterFindings(
   const counted =
     level < 0 ? 0 : above.filter((signal, c) => signal !== alone.levels[level]!.below[c]).length;
   const sliding = leftSliding(shot, filter);
+  const wraps = level < 0 ? [] : wrapsUnder(shot, filter, alone.levels[level]!.below);
   return {
     counted,
     findings: [
@@ -57,6 +77,7 @@ export function filterFindings(
           ]
         : []),
       ...(sliding.length > 0 ? [finding('leftSliding', {}, sliding)] : []),
+      ...(wraps.length > 0 ? [finding('wrapsUnder', {}, wraps)] : []),
     ],
   };
 }

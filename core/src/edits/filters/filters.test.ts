@@ -9,7 +9,7 @@ import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { stackOf, valuesAt } from '../../shot/evaluation.ts';
 import { curveOf, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
-import { choose, curve, filter, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
+import { choose, curve, denseCurve, filter, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
 import { writePose } from '../poses/write-pose.ts';
 import { runEdit } from '../run-edit.ts';
 
@@ -270,4 +270,16 @@ describe('posing under filters', () => {
     expect(shown).toBeGreaterThan(16);
     expect(refused).toBeGreaterThan(0);
   });
+});
+
+test('a spring over an angle that leaps from 179° to −179° is laid, and the leap is named', () => {
+  const wrapped = puppet({
+    'hips.rz': denseCurve([170, 175, 179, -179, -175, -170]),
+    'hips.rx': curve([0, 0, 5, 30]),
+  });
+  const { report } = runEdit('filters.add', wrapped, choose({ nodes: ['hips'] }), { kind: 'spring' });
+  expect(report.findings.find(({ code }) => code === 'wrapsUnder')?.sentence).toContain('hips.rz');
+  const smooth = runEdit('clean.unwrap', wrapped, choose({ nodes: ['hips'] }), {}).shot;
+  const after = runEdit('filters.add', smooth, choose({ nodes: ['hips'] }), { kind: 'spring' });
+  expect(after.report.findings.map(({ code }) => code)).not.toContain('wrapsUnder');
 });

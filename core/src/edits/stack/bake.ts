@@ -21,6 +21,7 @@ import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Measure } from '../edit.ts';
 import { toleranceOption } from '../tolerance-option.ts';
+import { unwound } from './unwound.ts';
 import { withinSpace } from '../clean/within-space.ts';
 
 const LOOKS_PER_FRAME = 5;
@@ -94,6 +95,19 @@ export interface Bake {
   readonly measures: readonly Measure[];
 }
 
+/** What is baked with the angles of each node as they are to be written. */
+function withAnglesUnwound(shot: Shot, baked: ReadonlyMap<ChannelId, Baked>): ReadonlyMap<ChannelId, Baked> {
+  const result = new Map(baked);
+  for (const node of shot.nodes) {
+    const ids = ['rx', 'ry', 'rz'].map((name) => `${node.id}.${name}`);
+    const three = ids.map((id) => baked.get(id));
+    if (!three.every((one) => one !== undefined && !one.exact)) continue;
+    const turned = unwound(three.map((one) => one!.shown) as never, node.order, shot.range);
+    turned?.forEach((shown, axis) => result.set(ids[axis]!, { ...three[axis]!, shown }));
+  }
+  return result;
+}
+
 /** The whole frames of the shot, its ends, and what has keys outside. */
 const everyFrame = ({ range }: Shot, times: readonly number[]): number[] =>
   rising(
@@ -113,12 +127,13 @@ export function* bake(
   put: (curves: ReadonlyMap<ChannelId, Curve>) => Shot,
 ): Work<Bake> {
   const channels = [...baked.keys()];
+  const written = withAnglesUnwound(shot, baked);
   function* curvesFor(
     toleranceOf: (channel: ChannelId) => number,
   ): Work<{ shot: Shot; curves: Map<ChannelId, Curve> }> {
     const curves = new Map<ChannelId, Curve>();
-    for (const [i, [channel, { shown, times, exact }]] of [...baked].entries()) {
-      if (i > 0) yield { done: i / baked.size };
+    for (const [i, [channel, { shown, times, exact }]] of [...written].entries()) {
+      if (i > 0) yield { done: i / written.size };
       if (exact) {
         curves.set(channel, exact);
         continue;

@@ -7,7 +7,8 @@ import { rebuild } from '../../curve/rebuild.ts';
 import type { Layer } from '../../layers/layer.ts';
 import { rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
-import { stackOf } from '../../shot/evaluation.ts';
+import { stackOf, worldAt } from '../../shot/evaluation.ts';
+import { angleBetween } from '../../math/quaternion.ts';
 import { anyCurve } from '../../testing/arbitrary-curves.ts';
 import { choose, curve, filter, pass, puppet } from '../../testing/shot-literals.ts';
 import { shotFromJson } from '../../interchange/shot-file/read-shot.ts';
@@ -146,4 +147,30 @@ test('anything under anything, merged on every frame: whole frames are exact', (
     ),
     { numRuns: 150 },
   );
+});
+
+test('a pass that comes in by orientations, baked: the shot goes the short way between keys too', () => {
+  const shot: Shot = {
+    ...puppet({ 'hips.rz': curve([0, 170]), 'hips.rx': curve([0, 0, 48, 10]), 'hips.ry': curve([0, 4]) }),
+    range: { start: 0, end: 48 },
+    layers: [
+      pass('turned', {
+        kind: 'replace',
+        members: ['hips'],
+        settings: { rotations: 'orientations' },
+        weight: curve([6, 0, 18, 1, 30, 1, 42, 0]),
+        curves: [{ rz: curve([0, -170]), rx: curve([0, 0]), ry: curve([0, 0]) }],
+      }),
+    ],
+  };
+  for (const keys of ['every', 'needed', 'union']) {
+    const after = run(shot, 'passes.merge', { which: 'all', keys }).shot;
+    let worst = 0;
+    for (let frame = 0; frame < 48; frame += 0.2)
+      worst = Math.max(
+        worst,
+        angleBetween(worldAt(shot, frame).turns.subarray(0, 4), worldAt(after, frame).turns.subarray(0, 4)),
+      );
+    expect([keys, worst < (keys === 'union' ? 3 : 0.5)]).toEqual([keys, true]);
+  }
 });
