@@ -50,7 +50,7 @@ test('Dough toss: a pass pushed and dialled back, its weight as a curve, a repla
   await expect(first).toHaveAttribute('aria-pressed', 'true');
 
   await find(page, 'Merge passes');
-  await expect.poll(() => reportNumber(page, 'greatest difference between frames')).toBeLessThanOrEqual(1);
+  await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(1);
   await tabTo(page, curves(page), 140);
   await apply(page, 'Merge passes');
   await expect.poll(() => rows(page)).toHaveLength(1);

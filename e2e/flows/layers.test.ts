@@ -180,7 +180,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await edits(page).getByRole('combobox', { name: 'Merge', exact: true }).click();
     await page.getByTitle('all onto the base').click();
     await expect(findings(page)).toContainText(/Muted, or not solo, and lost with the keys on it: Look/);
-    await expect.poll(() => reportNumber(page, 'greatest difference between frames')).toBeLessThanOrEqual(1);
+    await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(1);
     await expect.poll(() => rows(page)).toEqual([]);
     await edits(page).getByRole('button', { name: 'Leave', exact: true }).click();
     await expect.poll(() => rows(page)).toEqual(['Look', 'Wrist', 'Push']);
@@ -193,7 +193,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await page.getByTitle('into the one below').last().click();
     await edits(page).getByRole('spinbutton', { name: 'In space' }).fill('2');
     await page.keyboard.press('Enter');
-    await expect.poll(() => reportNumber(page, 'greatest difference between frames')).toBeLessThanOrEqual(2);
+    await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(2);
     await apply(page);
     await expect.poll(() => rows(page)).toEqual(['Look', 'Push']);
   });

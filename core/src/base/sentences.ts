@@ -314,6 +314,10 @@ export const sentences = {
   unknownPlacement: (id: string) => `The shot has no placement “${id}”.`,
   blockBent: () =>
     'Time was held, cut or turned inside this block since it was laid: turn it to keys, or lay the action anew, to stretch or repeat it.',
+  notKept: (mm: number, degrees: number, node: string, frame: number, asked: number, turn: number) =>
+    `Not kept as was asked: up to ${short(mm)} mm and ${short(degrees)}° off, at ${node} on frame ${short(frame)} (asked: ${short(asked)} mm, ${short(turn)}°).`,
+  heldAhead: (node: string, frame: number, mm: number) =>
+    `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since its values mean another thing on the two sides: up to ${short(mm)} mm off there, and on no frame.`,
   looksAcross: (names: readonly string[]) =>
     `These look at other times, which lie elsewhere now: near a place where time changes they show something else: ${listed(names)}.`,
   staysInTime: (names: readonly string[]) =>

@@ -24,7 +24,8 @@ import { curveOf, rigOf, splitChannel, withActionsPlaced, withCurves } from '../
 import type { ChannelId } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { replacePart } from '../lay-part.ts';
-import { differences } from '../stack/bake.ts';
+import { motionMeasures } from '../same-motion.ts';
+import { shownAgainst } from '../stack/bake.ts';
 import { freshLayer } from '../stack/fresh-layer.ts';
 import { openPlacement, placementOption } from './placement-option.ts';
 import type { Placement } from './placement-option.ts';
@@ -103,7 +104,10 @@ export const placementToKeys = defineEdit({
     return outcome(shot, after, selection, {
       touched,
       findings,
-      measures: [{ name: 'keys laid', value: laid, unit: '' }, ...differences(shot, after, touched)],
+      measures: [
+        { name: 'keys laid', value: laid, unit: '' },
+        ...motionMeasures(shownAgainst(shot, after, touched)),
+      ],
     });
   },
 });

@@ -78,7 +78,7 @@ export const bakeFilter = defineEdit({
         others!,
       );
     };
-    const { shot: after, curves, measures } = yield* bake(shot, baked, wishes, put);
+    const { shot: after, curves, measures, findings: strays } = yield* bake(shot, baked, wishes, put);
     let [before, keys] = [0, 0];
     for (const [channel, curve] of curves) {
       keys += curve.times.length;
@@ -88,6 +88,7 @@ export const bakeFilter = defineEdit({
       touched: [...curves.keys()],
       findings: [
         ...(before > 0 ? [finding('keysReplaced', {}, before)] : []),
+        ...strays,
         ...repeatsEnded(new Map([...baked].filter(([id]) => onBase.has(id))), (id) =>
           curveOf(shot, null, id),
         ),

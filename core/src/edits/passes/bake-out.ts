@@ -59,12 +59,13 @@ export function* bakedOut(
     shot: made,
     curves,
     measures,
+    findings: strays,
   } = yield* bake(shown, baked, wishes, (curves) => withCurves(bare, null, curves));
   let keys = 0;
   for (const curve of curves.values()) keys += curve.times.length;
   return outcome(shot, shot, selection, {
     made: shotToJson(made),
-    findings: repeatsEnded(baked, (id) => curveOf(shown, null, id)),
+    findings: [...strays, ...repeatsEnded(baked, (id) => curveOf(shown, null, id))],
     measures: [
       { name: 'channels baked', value: curves.size, unit: '' },
       { name: 'keys', value: keys, unit: '' },

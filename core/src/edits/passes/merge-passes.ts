@@ -115,6 +115,7 @@ export const mergePasses = defineEdit({
       shot: after,
       curves,
       measures,
+      findings: strays,
     } = yield* bake(shot, baked, wishes, (made) => withCurves(bare, target?.id ?? null, made));
     const touched = new Set([
       ...curves.keys(),
@@ -127,6 +128,7 @@ export const mergePasses = defineEdit({
       touched: [...touched],
       findings: [
         ...lost(shot, merged, sounding),
+        ...strays,
         ...(target === null ? repeatsEnded(baked, (id) => curveOf(shot, null, id)) : []),
       ],
       measures: [

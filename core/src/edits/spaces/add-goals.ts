@@ -11,8 +11,7 @@ import { worldAt } from '../../shot/evaluation.ts';
 import { constantCurve, rigOf, withCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { keptWithin } from './kept-within.ts';
 import { goalFor, poleFinder } from './limb-goals.ts';
 import { withNodes } from './node-changes.ts';
 import { freshRelationId, wishesOf, withinOptions } from './relation-option.ts';
@@ -67,8 +66,8 @@ export const addGoals = defineEdit({
       range: shot.range,
       keys: 'needed' as const,
     }));
-    const kept = yield* keepMotion(shot, after, rewrites, wishesOf(given), wanted);
     const joints = limbs.flatMap(({ root, middle, end }) => [root, middle, end]);
+    const kept = yield* keptWithin(shot, after, rewrites, wishesOf(given), joints, wanted);
     return outcome(shot, kept.shot, selection, {
       selection: { ...selection, nodes: made.map(({ goal }) => goal), channels: [], keys: {} },
       touched: [...weights.keys(), ...kept.touched],
@@ -83,7 +82,7 @@ export const addGoals = defineEdit({
       measures: [
         { name: 'goals', value: made.length, unit: '' },
         { name: 'keys written', value: kept.keys, unit: '' },
-        ...differences(shot, kept.shot, joints, shot.range),
+        ...kept.measures,
       ],
     });
   },

@@ -10,8 +10,8 @@ import { rigOf } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { frameOption } from '../frame-option.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { motionMeasures, sameMotion } from '../same-motion.ts';
+import { keptWithin } from './kept-within.ts';
 import { withNodes, withoutNodes } from './node-changes.ts';
 import { targetNode, wishesOf, withinOptions } from './relation-option.ts';
 
@@ -132,7 +132,7 @@ export const addParent = defineEdit({
         selection: { ...selection, nodes: [id], channels: [], keys: {} },
         measures: [
           { name: 'controls below it', value: tops.length, unit: '' },
-          ...differences(shot, after, tops, shot.range).slice(0, 2),
+          ...motionMeasures(sameMotion(shot, after, tops, [shot.range])).slice(0, 2),
         ],
       },
     );
@@ -188,7 +188,7 @@ export const dissolve = defineEdit({
     const still = Object.values(shot.curves[row] ?? {}).every((curve) => curve.times.length === 0);
     const nodes = below.map(({ id }) => id);
     const rewrites = nodes.map((id) => ({ node: id, range: shot.range, keys: 'needed' as const }));
-    const kept = still ? null : yield* keepMotion(shot, freed, rewrites, wishesOf(given));
+    const kept = still ? null : yield* keptWithin(shot, freed, rewrites, wishesOf(given), nodes);
     const after = withoutNodes(kept?.shot ?? freed, [control]);
     return outcome(shot, after, selection, {
       selection: { ...selection, nodes, channels: [], keys: {} },
@@ -199,7 +199,7 @@ export const dissolve = defineEdit({
       ],
       measures: [
         { name: 'keys written', value: kept?.keys ?? 0, unit: '' },
-        ...differences(shot, after, nodes, shot.range),
+        ...(kept?.measures ?? motionMeasures(sameMotion(shot, freed, nodes, [shot.range]))),
       ],
     });
   },

@@ -16,8 +16,8 @@ import type { Curve } from '../../curve/curve.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { frameOption } from '../frame-option.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { motionMeasures, sameMotion } from '../same-motion.ts';
+import { keptWithin } from './kept-within.ts';
 import { freshChannel, withChannels } from './node-changes.ts';
 import { freshRelationId, targetNode, wishesOf, withinOptions } from './relation-option.ts';
 import { switchThrough } from './switch-curve.ts';
@@ -91,17 +91,13 @@ export const addRelation = defineEdit({
     rigOf(after);
     after = withCurves(after, null, keyed);
     const rewrites = nodes.map((node) => ({ node, range: shot.range, keys: 'existing' as const }));
-    const kept = motion === 'stay' ? yield* keepMotion(shot, after, rewrites, wishesOf(given)) : null;
+    const kept = motion === 'stay' ? yield* keptWithin(shot, after, rewrites, wishesOf(given), nodes) : null;
     return outcome(shot, kept?.shot ?? after, selection, {
       touched: [...keyed.keys(), ...(kept?.touched ?? [])],
       measures: [
         { name: 'controls', value: nodes.length, unit: '' },
-        ...differences(
-          shot,
-          kept?.shot ?? after,
-          nodes,
-          kept ? shot.range : { start: frame, end: frame },
-        ).slice(0, kept ? 4 : 2),
+        ...(kept?.measures ??
+          motionMeasures(sameMotion(shot, after, nodes, [{ start: frame, end: frame }])).slice(0, 2)),
       ],
       findings: [...(keep ? [] : [finding('laidOnTarget', {}, nodes)]), ...(kept?.findings ?? [])],
     });

@@ -9,8 +9,7 @@ import { constantCurve, rigOf, withCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { keptWithin } from './kept-within.ts';
 import type { Rewrite } from './keep-motion.ts';
 import { withoutChannels } from './node-changes.ts';
 import { wishesOf, withinOptions } from './relation-option.ts';
@@ -74,7 +73,7 @@ export const bakeNodes = defineEdit({
       range: shot.range,
       keys: policy(shot, node, keys, every),
     }));
-    const kept = yield* keepMotion(shot, free, rewrites, wishesOf(given));
+    const kept = yield* keptWithin(shot, free, rewrites, wishesOf(given), nodes);
     const gone = detach
       ? held
           .filter((relation) => !relationKindOf(relation)?.writes)
@@ -88,7 +87,7 @@ export const bakeNodes = defineEdit({
       measures: [
         { name: 'controls', value: nodes.length, unit: '' },
         { name: 'keys written', value: kept.keys, unit: '' },
-        ...differences(shot, after, nodes, shot.range),
+        ...kept.measures,
       ],
     });
   },

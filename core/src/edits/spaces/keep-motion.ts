@@ -43,7 +43,7 @@ export interface KeepWishes {
   readonly angle: number;
 }
 
-interface Kept {
+export interface Kept {
   readonly shot: Shot;
   readonly touched: readonly ChannelId[];
   readonly keys: number;

@@ -12,8 +12,7 @@ import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { rangeIn } from '../timing/scope.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { keptWithin } from './kept-within.ts';
 import { goalFor, poleFinder } from './limb-goals.ts';
 import { knownRelation, relationOption, wishesOf, withinOptions } from './relation-option.ts';
 import { placedBy } from './remove-relation.ts';
@@ -57,14 +56,11 @@ export const matchLimb = defineEdit({
     const nodes = to === 'goal' ? [...finders.keys()] : joints;
     const rewrites = nodes.map((node) => ({ node, range, keys: 'needed' as const }));
     const wanted = (node: string, frame: number) => finders.get(node)?.(frame) ?? null;
-    const kept = yield* keepMotion(shot, switched, rewrites, wishesOf(given), wanted);
+    const kept = yield* keptWithin(shot, switched, rewrites, wishesOf(given), joints, wanted);
     return outcome(shot, kept.shot, selection, {
       touched: [...(switches ? [weight!] : []), ...kept.touched],
       findings: kept.findings,
-      measures: [
-        { name: 'keys written', value: kept.keys, unit: '' },
-        ...differences(shot, kept.shot, joints, range),
-      ],
+      measures: [{ name: 'keys written', value: kept.keys, unit: '' }, ...kept.measures],
     });
   },
 });

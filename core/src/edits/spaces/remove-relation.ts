@@ -6,8 +6,7 @@ import type { Relation } from '../../rig/relations/relation.ts';
 import { splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { keptWithin } from './kept-within.ts';
 import { withoutChannels } from './node-changes.ts';
 import { knownRelation, relationOption, wishesOf, withinOptions } from './relation-option.ts';
 
@@ -32,18 +31,15 @@ export const removeRelation = defineEdit({
     const without = { ...shot, relations: shot.relations.filter((one) => one !== relation) };
     const rewrites = nodes.map((node) => ({ node, range: shot.range, keys: 'needed' as const }));
     const kept =
-      keep && relationKindOf(relation) ? yield* keepMotion(shot, without, rewrites, wishesOf(given)) : null;
+      keep && relationKindOf(relation)
+        ? yield* keptWithin(shot, without, rewrites, wishesOf(given), nodes)
+        : null;
     const gone = ownChannels(shot, relation);
     const after = withoutChannels(kept?.shot ?? without, gone);
     return outcome(shot, after, selection, {
       touched: [...(kept?.touched ?? []), ...gone],
       findings: kept?.findings ?? [],
-      measures: kept
-        ? [
-            { name: 'keys written', value: kept.keys, unit: '' },
-            ...differences(shot, after, nodes, shot.range),
-          ]
-        : [],
+      measures: kept ? [{ name: 'keys written', value: kept.keys, unit: '' }, ...kept.measures] : [],
     });
   },
 });

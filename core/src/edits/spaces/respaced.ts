@@ -8,8 +8,8 @@ import { curveOf, withCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { outcome } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { motionMeasures, sameMotion } from '../same-motion.ts';
+import { heldAhead, keptWithin } from './kept-within.ts';
 import type { KeepWishes, Rewrite } from './keep-motion.ts';
 import { spansOf, switchThrough, targetAt } from './switch-curve.ts';
 import type { Span } from './switch-curve.ts';
@@ -30,25 +30,33 @@ export function* respaced(
     return outcome(shot, shot, selection, { findings: [finding('sameSpace', {}, relation.node)] });
   const switched = withCurves(shot, null, new Map([[relation.switch, after]]));
   const rewrites = stretches.map((range) => ({ node: relation.node, range, keys: keys(range) }));
-  const kept = yield* keepMotion(shot, switched, rewrites, wishes);
+  const kept = yield* keptWithin(shot, switched, rewrites, wishes, [relation.node]);
   const held = rewrites.every(({ keys: policy }) => policy !== 'hold');
   return outcome(shot, kept.shot, selection, {
     touched: [relation.switch, ...kept.touched],
-    findings: kept.findings,
+    findings: [
+      ...kept.findings,
+      ...heldAhead(
+        shot,
+        kept.shot,
+        relation.node,
+        stretches.map(({ start }) => start),
+      ),
+    ],
     measures: [
       { name: 'switches', value: spans.length - 1, unit: '' },
       { name: 'keys written', value: kept.keys, unit: '' },
       // What is held goes with its new target from there on: only the switch itself can be compared.
-      ...stretches
-        .flatMap((range) =>
-          differences(
-            shot,
-            kept.shot,
-            [relation.node],
-            held ? range : { start: range.start, end: range.start },
-          ),
-        )
-        .slice(0, 4),
+      ...(held
+        ? kept.measures
+        : motionMeasures(
+            sameMotion(
+              shot,
+              kept.shot,
+              [relation.node],
+              stretches.map(({ start }) => ({ start, end: start })),
+            ),
+          ).slice(0, 2)),
     ],
   });
 }

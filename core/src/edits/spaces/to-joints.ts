@@ -3,8 +3,7 @@ import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import { readsOf } from '../../rig/relations/reads-and-writes.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { differences } from './differences.ts';
-import { keepMotion } from './keep-motion.ts';
+import { keptWithin } from './kept-within.ts';
 import { withoutNodes } from './node-changes.ts';
 import { knownRelation, relationOption, wishesOf, withinOptions } from './relation-option.ts';
 import { placedBy } from './remove-relation.ts';
@@ -23,7 +22,7 @@ export const toJoints = defineEdit({
     const joints = placedBy(shot, relation);
     const free = { ...shot, relations: shot.relations.filter((one) => one !== relation) };
     const rewrites = joints.map((node) => ({ node, range: shot.range, keys: 'needed' as const }));
-    const kept = yield* keepMotion(shot, free, rewrites, wishesOf(given));
+    const kept = yield* keptWithin(shot, free, rewrites, wishesOf(given), joints);
     const needed = new Set([
       ...free.relations.flatMap((one) => [one.node, ...readsOf(one)]),
       ...shot.nodes.flatMap(({ parent }) => (parent === null ? [] : [parent])),
@@ -43,10 +42,7 @@ export const toJoints = defineEdit({
       selection: { ...selection, nodes: [relation.node], channels: [], keys: {} },
       touched: kept.touched,
       findings: kept.findings,
-      measures: [
-        { name: 'keys written', value: kept.keys, unit: '' },
-        ...differences(shot, after, joints, shot.range),
-      ],
+      measures: [{ name: 'keys written', value: kept.keys, unit: '' }, ...kept.measures],
     });
   },
 });

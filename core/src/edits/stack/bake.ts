@@ -14,17 +14,19 @@ import { timesWithRepeats } from '../../curve/repeated-times.ts';
 import { kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import { channelKind } from '../../rig/node.ts';
-import { movedBy } from '../../rig/influence.ts';
-import { driftBetween } from '../../shot/drift.ts';
 import { contextOf } from '../../shot/evaluation.ts';
+import { LOOKS_PER_FRAME } from '../../shot/measure.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Measure } from '../edit.ts';
+import { isWithin, motionMeasures, notKept, sameMotion } from '../same-motion.ts';
+import type { SameMotion } from '../same-motion.ts';
 import { toleranceOption } from '../tolerance-option.ts';
 import { unwound } from './unwound.ts';
 import { withinSpace } from '../clean/within-space.ts';
 
-const LOOKS_PER_FRAME = 5;
+/** So often it is tried again with less where turns stray. */
+const MOST_ROUNDS = 4;
 /** Where the tolerance in space cannot be held by any fit, channels are held to this, in their units. */
 const NOTHING_HELD = 1e-4;
 
@@ -46,11 +48,13 @@ export const bakeOptions = {
       description: 'Where keys stand that make what shows; on each frame; or as many as hold the tolerances.',
     }),
   space: tolerance('In space', 'mm', 0.5, 1, 1000),
+  turn: tolerance('In turn', '°', 0.05, 0.2, 180),
   other: tolerance('Other channels', '', 0.001, 0.01, 100),
 };
 export interface BakeWishes {
   readonly keys: 'union' | 'every' | 'needed';
   readonly space: number;
+  readonly turn: number;
   readonly other: number;
 }
 
@@ -93,6 +97,8 @@ export interface Bake {
   readonly curves: ReadonlyMap<ChannelId, Curve>;
   /** What the baked shot shows against what showed, on frames and between them. */
   readonly measures: readonly Measure[];
+  /** Where that is more than was asked. */
+  readonly findings: readonly Finding[];
 }
 
 /** What is baked with the angles of each node as they are to be written. */
@@ -148,13 +154,32 @@ export function* bake(
     }
     return { shot: put(curves), curves };
   }
-  const toleranceOf = (held: (channel: ChannelId) => number) => (channel: ChannelId) =>
-    channelKind(splitChannel(channel).name) === 'other' ? wishes.other : held(channel);
+  // What a turn may be off by is shared out over a limb: less for each round in which more was seen.
+  let most = wishes.turn / 2;
+  const toleranceOf = (held: (channel: ChannelId) => number) => (channel: ChannelId) => {
+    const kind = channelKind(splitChannel(channel).name);
+    return kind === 'other'
+      ? wishes.other
+      : kind === 'rotation'
+        ? Math.min(held(channel), most)
+        : held(channel);
+  };
   const goal = { channels, limit: wishes.space / 10, range: shot.range, looksPerFrame: LOOKS_PER_FRAME };
-  const held =
-    wishes.keys === 'needed' ? yield* withinSpace(shot, goal, (of) => curvesFor(toleranceOf(of))) : null;
-  const { shot: after, curves } = held?.fit ?? (yield* curvesFor(toleranceOf(() => NOTHING_HELD)));
-  return { shot: after, curves, measures: differences(shot, after, channels) };
+  for (let round = 0; ; round += 1) {
+    const held =
+      wishes.keys === 'needed' ? yield* withinSpace(shot, goal, (of) => curvesFor(toleranceOf(of))) : null;
+    const { shot: after, curves } = held?.fit ?? (yield* curvesFor(toleranceOf(() => NOTHING_HELD)));
+    const found = shownAgainst(shot, after, channels);
+    const promised = { mm: wishes.space, degrees: wishes.turn };
+    if (wishes.keys !== 'needed' || round === MOST_ROUNDS || isWithin(found, promised))
+      return {
+        shot: after,
+        curves,
+        measures: motionMeasures(found),
+        findings: notKept(found, promised),
+      };
+    most *= 0.4;
+  }
 }
 
 /** The times with the shot's ends, where more shows beyond the first and the last of them than their values. */
@@ -181,20 +206,9 @@ export const repeatsEnded = (
   return ended.length > 0 ? [finding('repeatsBaked', {}, ended)] : [];
 };
 
-/** What one shot shows against another, on frames and between them. */
-export function differences(before: Shot, after: Shot, channels: readonly ChannelId[]): Measure[] {
-  const rig = rigOf(before);
-  const watched = movedBy(rig, new Set(channels.map((id) => rig.indexOf(splitChannel(id).node))));
-  return (
-    [
-      ['greatest difference on frames', 1],
-      ['greatest difference between frames', LOOKS_PER_FRAME],
-    ] as const
-  ).map(([name, perFrame]) => {
-    const { greatest, node, frame } = driftBetween(before, after, before.range, { perFrame, watched });
-    return { name, value: greatest * 10, unit: 'mm', where: { node, frame } };
-  });
-}
+/** What one shot shows against another of what channels move, on frames and between them. */
+export const shownAgainst = (before: Shot, after: Shot, channels: readonly ChannelId[]): SameMotion =>
+  sameMotion(before, after, [...new Set(channels.map((id) => splitChannel(id).node))], [before.range]);
 
 /** Where keys of a layer, of its weight and the ends of its range and ramps stand for a channel, rising. */
 export function timesOf(shot: Shot, layer: Layer, channel: ChannelId): number[] {
