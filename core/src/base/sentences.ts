@@ -318,6 +318,8 @@ export const sentences = {
     `Not kept as was asked: up to ${short(mm)} mm and ${short(degrees)}° off, at ${node} on frame ${short(frame)} (asked: ${short(asked)} mm, ${short(turn)}°).`,
   heldAhead: (node: string, frame: number, mm: number) =>
     `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since its values mean another thing on the two sides: up to ${short(mm)} mm off there, and on no frame.`,
+  outsideStays: (count: number) =>
+    `${plural(count, 'key outside the shot stays', 'keys outside the shot stay')} as ${count === 1 ? 'it is' : 'they are'}, though what carries the control is another now.`,
   looksAcross: (names: readonly string[]) =>
     `These look at other times, which lie elsewhere now: near a place where time changes they show something else: ${listed(names)}.`,
   staysInTime: (names: readonly string[]) =>

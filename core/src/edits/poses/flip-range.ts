@@ -6,13 +6,23 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
+import { bakeLeads } from '../../curve/bake-lead.ts';
 import { evaluate } from '../../curve/evaluate.ts';
+import { hasLead } from '../../curve/lead.ts';
 import { EMPTY_CURVE, FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
 import { oddOnes } from '../../shot/flip-test.ts';
 import { poseColumns } from '../../shot/pose-columns.ts';
-import { curveOf, DEFAULT_COLUMNS, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
+import {
+  curveOf,
+  curvesIn,
+  DEFAULT_COLUMNS,
+  layerOf,
+  rigOf,
+  splitChannel,
+  withCurves,
+} from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
@@ -61,11 +71,12 @@ export const flipRange = defineEdit({
     ...exclusionOptions,
     ...planeOptions,
   }),
-  *run(shot, selection, { append, carry, seam: join, ...given }) {
-    const range = rangeIn(shot, selection);
+  *run(given, selection, { append, carry, seam: join, ...options }) {
+    const range = rangeIn(given, selection);
     const length = range.end - range.start;
-    const left = excludedNodes(shot, given);
-    const choice = planeChoice(shot, given);
+    const { shot, baked } = withRepeatsKeyed(given, nodesWithPartners(given, selection), range, append);
+    const left = excludedNodes(shot, options);
+    const choice = planeChoice(shot, options);
     const nodes = nodesWithPartners(shot, selection);
     const locks = new Set(shot.locked);
     const layers = selection.pass === null ? [null, ...shot.layers.map(({ id }) => id)] : [selection.pass];
@@ -110,7 +121,7 @@ export const flipRange = defineEdit({
     }
     if (touched.size === 0)
       return refused(
-        shot,
+        given,
         selection,
         ...(locked.length > 0 ? [finding('lockedChannels', {}, locked)] : [finding('noPairs', {})]),
       );
@@ -155,7 +166,8 @@ export const flipRange = defineEdit({
     const odd = oddOnes(shot, nodes).filter((node) => !left.has(node));
     if (odd.length > 0) findings.push(finding('notAMirror', {}, odd));
     if (flipped.keyedAnew.length > 0) findings.push(finding('keyedAnew', {}, flipped.keyedAnew));
-    return outcome(shot, after, selection, {
+    if (baked.length > 0) findings.push(finding('repeatsBaked', {}, baked));
+    return outcome(given, after, selection, {
       touched: [...touched],
       findings,
       measures: [
@@ -167,6 +179,34 @@ export const flipRange = defineEdit({
     });
   },
 });
+
+/** The shot with repeats as keys wherever the range cuts into them: only a part of what repeats is flipped, and what lies outside stays. */
+function withRepeatsKeyed(
+  shot: Shot,
+  nodes: ReadonlySet<string>,
+  range: FrameRange,
+  append: boolean,
+): { readonly shot: Shot; readonly baked: ChannelId[] } {
+  const whole = !append && range.start <= shot.range.start && range.end >= shot.range.end;
+  if (whole) return { shot, baked: [] };
+  const end = Math.max(shot.range.end, append ? 2 * range.end - range.start : range.end);
+  const locks = new Set(shot.locked);
+  const baked = new Set<ChannelId>();
+  let after = shot;
+  for (const layer of [null, ...shot.layers.filter(({ locked }) => !locked).map(({ id }) => id)]) {
+    const table = layer === null ? shot.curves : layerOf(shot, layer)!.curves;
+    const changed = new Map<ChannelId, Curve>();
+    for (const [channel, curve] of curvesIn(table, shot.nodes)) {
+      if (!hasLead(curve) || locks.has(channel) || !nodes.has(splitChannel(channel).node)) continue;
+      const keyed = bakeLeads(curve, shot.range.start, end);
+      if (keyed === curve) continue;
+      changed.set(channel, keyed);
+      baked.add(channel);
+    }
+    after = withCurves(after, layer, changed);
+  }
+  return { shot: after, baked: [...baked] };
+}
 
 /** A channel that was not keyed stays at rest up to where it begins to move. */
 function orStill(curve: Curve, channel: ChannelId, layer: string | null, { start, end }: FrameRange): Curve {

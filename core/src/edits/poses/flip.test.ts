@@ -1,6 +1,7 @@
 /** Flipping poses and ranges: a true reflection in space, and a full walk out of half a cycle. */
 import { describe, expect, test } from '@jest/globals';
 import { COLUMN_NAMES } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { nightRound } from '../../demo/night-round.ts';
@@ -208,5 +209,39 @@ describe('the flip test', () => {
     expect(flipTest(odd).find(({ node }) => node === 'arm_l')!.state).toBe('not mutual');
     const set = run(odd, 'poses.setPair', { node: 'arm_l', pair: 'arm_r', side: 'left' }).shot;
     expect(flipTest(set).find(({ node }) => node === 'arm_l')!.state).toBe('mirror');
+  });
+});
+
+describe('a range and repeats', () => {
+  const loop = (keys: readonly number[]): Curve => ({ ...curve(keys), leadOut: 'loop' });
+  const shot = {
+    ...puppet({ 'arm_l.rz': loop([0, 10, 6, 40, 12, 10]), 'arm_r.rz': loop([0, -5, 4, -60, 12, -5]) }),
+    range: { start: 0, end: 48 },
+  };
+  const at = (of: Shot, id: string, frame: number) => evaluate(curveOf(of, null, id), frame);
+
+  test('a part that lies in the repeats is flipped there, and what lies outside stays', () => {
+    const { shot: after, report } = runEdit(
+      'poses.flipRange',
+      shot,
+      choose({ nodes: ['arm_l'], range: { start: 18, end: 30 } }),
+      {},
+    );
+    expect(report.findings.map(({ code }) => code)).toContain('repeatsBaked');
+    for (let frame = 0; frame <= 48; frame += 1) {
+      const inside = frame >= 18 && frame <= 30;
+      if (frame === 17 || frame === 31) continue;
+      expect([frame, at(after, 'arm_l.rz', frame)]).toEqual([
+        frame,
+        expect.closeTo(inside ? -at(shot, 'arm_r.rz', frame) : at(shot, 'arm_l.rz', frame), 6),
+      ]);
+    }
+  });
+
+  test('the whole shot is flipped with its loops, which stay loops', () => {
+    const { shot: after } = runEdit('poses.flipRange', shot, choose({ nodes: ['arm_l'] }), {});
+    expect(curveOf(after, null, 'arm_l.rz').leadOut).toBe('loop');
+    for (let frame = 0; frame <= 48; frame += 3)
+      expect(at(after, 'arm_l.rz', frame)).toBeCloseTo(-at(shot, 'arm_r.rz', frame), 6);
   });
 });

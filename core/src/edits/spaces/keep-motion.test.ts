@@ -222,3 +222,20 @@ test('a limb whose root follows something starts from there', () => {
     if (frame > 0) expect(way('upper')).toBeGreaterThan(0.5);
   }
 });
+
+test('keys outside the shot are kept, and named', () => {
+  const { shot: bare, node } = follower(2, { motion: 'stay' });
+  const shot = { ...bare, range: { start: 6, end: 18 } };
+  for (const keys of ['needed', 'every', 'existing']) {
+    const { shot: baked, report } = runEdit('spaces.bake', shot, choose({ nodes: [node] }), { keys });
+    const [placed, turned] = astray(shot, baked, node, [6, 11, 13.4, 18]);
+    expect([placed < 0.1, turned < 0.3]).toEqual([true, true]);
+    const { times, values } = curveOf(baked, null, `${node}.ty`);
+    const was = curveOf(shot, null, `${node}.ty`);
+    for (const at of [0, was.times.length - 1]) {
+      const row = times.indexOf(was.times[at]!);
+      expect([keys, values[row]]).toEqual([keys, was.values[at]]);
+    }
+    expect(report.findings.map(({ code }) => code)).toContain('outsideStays');
+  }
+});

@@ -66,7 +66,7 @@ export function* keepMotion(
   const changed = new Map<ChannelId, Curve>();
   const sceneAt = scenesOf(before, after);
   const baked = new Set<ChannelId>();
-  let keys = 0;
+  let [keys, beyond] = [0, 0];
   for (const [i, { node, range, keys: policy }] of rewrites.entries()) {
     if (i > 0) yield { done: i / rewrites.length };
     const row = rig.indexOf(node);
@@ -102,11 +102,24 @@ export function* keepMotion(
       keys += inner.times.length;
       // What had no keys was at rest, and outside the range it stays so.
       const outside = own[k]!.times.length > 0 ? own[k]! : constantCurve(restOf(name), after.range.start);
-      changed.set(`${node}.${name}`, spliced(outside, inner, range, after.range));
+      const { start, end } = after.range;
+      beyond += outside.times.filter((time) => time < start - 1e-6 || time > end + 1e-6).length;
+      changed.set(`${node}.${name}`, spliced(outside, inner, range, withKeysOutside(after.range, outside)));
     }
   }
-  const findings = baked.size > 0 ? [finding('repeatsBaked', {}, [...baked])] : [];
+  const findings = [
+    ...(baked.size > 0 ? [finding('repeatsBaked', {}, [...baked])] : []),
+    ...(beyond > 0 ? [finding('outsideStays', {}, beyond)] : []),
+  ];
   return { shot: withCurves(after, null, changed), touched: [...changed.keys()], keys, findings };
+}
+
+/** The shot's frames, and as far beyond them as a curve has keys: those are kept as they are. */
+function withKeysOutside({ start, end }: FrameRange, { times }: Curve): FrameRange {
+  return {
+    start: Math.min(start, times[0] ?? start),
+    end: Math.max(end, times[times.length - 1] ?? end),
+  };
 }
 
 const isLocked = (shot: Shot, channel: ChannelId, { times, flags }: Curve, { start, end }: FrameRange) =>

@@ -49,7 +49,10 @@ export function* keptWithin(
   const { kept, found } = best!;
   return {
     ...kept,
-    findings: [...kept.findings, ...(rewrites.some(({ keys }) => keys === 'hold') ? [] : notKept(found, promised))],
+    findings: [
+      ...kept.findings,
+      ...(rewrites.some(({ keys }) => keys === 'hold') ? [] : notKept(found, promised)),
+    ],
     measures: motionMeasures(found),
   };
 }
