@@ -320,6 +320,8 @@ export const sentences = {
     `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since its values mean another thing on the two sides: up to ${short(mm)} mm off there, and on no frame.`,
   outsideStays: (count: number) =>
     `${plural(count, 'key outside the shot stays', 'keys outside the shot stay')} as ${count === 1 ? 'it is' : 'they are'}, though what carries the control is another now.`,
+  weighedIn: (names: readonly string[]) =>
+    `Keys of their weights, their ranges and how they turn are worked into the keys that are made, and cannot be dialled any more: ${listed(names)}.`,
   looksAcross: (names: readonly string[]) =>
     `These look at other times, which lie elsewhere now: near a place where time changes they show something else: ${listed(names)}.`,
   staysInTime: (names: readonly string[]) =>

@@ -176,16 +176,19 @@ export function piecesOfMap(map: TimeMap): TimePieces {
       result.push({ from: start, to: end, old: { from, to } });
       return;
     }
-    const frames = rising(
-      [start, end],
+    // Old whole frames land where the map takes them, and new ones show what it shows.
+    const wholes = (low: number, high: number) =>
       Array.from(
-        { length: Math.max(Math.ceil(end) - Math.floor(start) - 1, 0) },
-        (_, i) => Math.floor(start) + 1 + i,
-      ),
-    );
-    const olds = frames.map((frame, i) =>
-      i === 0 ? from : i === frames.length - 1 ? to : oldBy(reader.at, frame, from, to),
-    );
+        { length: Math.max(Math.ceil(high) - Math.floor(low) - 1, 0) },
+        (_, i) => Math.floor(low) + 1 + i,
+      );
+    const cuts = [
+      ...wholes(from, to).map((old) => ({ old, at: onFrame(reader.at(old, 1)) })),
+      ...wholes(start, end).map((at) => ({ old: oldBy(reader.at, at, from, to), at })),
+    ].filter(({ at }) => at > start + HAIR && at < end - HAIR);
+    const all = [{ old: from, at: start }, ...cuts.sort((x, y) => x.at - y.at), { old: to, at: end }];
+    const kept = all.filter((one, i) => i === 0 || one.at - all[i - 1]!.at > HAIR);
+    const [frames, olds] = [kept.map(({ at }) => at), kept.map(({ old }) => old)];
     for (let i = 1; i < frames.length; i += 1)
       result.push({ from: frames[i - 1]!, to: frames[i]!, old: { from: olds[i - 1]!, to: olds[i]! } });
   });

@@ -18,6 +18,7 @@ import {
 } from '../shot/selection.ts';
 import type { Selection } from '../shot/selection.ts';
 import { curveOf, layerOf } from '../shot/shot.ts';
+import { withNewLayersShown } from '../shot/variants.ts';
 import { isAlwaysChoice, isChoice } from '../shot/switches.ts';
 import type { ChannelId, Shot } from '../shot/shot.ts';
 import { EDITS } from './catalogue.ts';
@@ -62,7 +63,8 @@ export function* startEdit(
   }
   const refusal = missingNeed(edit, shot, open.selection);
   if (refusal) return refused(shot, selection, refusal);
-  const result = yield* runGuarded(edit, shot, open.selection, parsed.data);
+  const run = yield* runGuarded(edit, shot, open.selection, parsed.data);
+  const result = run.shot === shot ? run : { ...run, shot: withNewLayersShown(shot, run.shot) };
   const beyond = beyondNumbers(result);
   if (beyond !== null)
     return refused(shot, selection, finding('valuesTooLarge', { channel: beyond }, beyond));

@@ -39,7 +39,7 @@ export interface Layer {
   readonly colour: number;
   /** Ids of the nodes that it changes, in the order in which they were chosen. */
   readonly members: readonly string[];
-  /** Names of the members' channels that it changes; null is every one that its kind takes. */
+  /** The members' channels that it changes, by name for all of them or by address for one; null is every one that its kind takes. */
   readonly channels: readonly string[] | null;
   readonly muted: boolean;
   readonly solo: boolean;

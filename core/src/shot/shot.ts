@@ -154,7 +154,16 @@ export function withCurves(shot: Shot, pass: string | null, changed: ReadonlyMap
 
 /** The shot without layers, and without the actions that only they showed. */
 export function withoutLayers(shot: Shot, goes: (layer: Layer) => boolean): Shot {
-  return withActionsPlaced({ ...shot, layers: shot.layers.filter((layer) => !goes(layer)) });
+  const gone = new Set(shot.layers.filter(goes).map(({ id }) => id));
+  const layers = shot.layers.flatMap((layer): Layer[] => {
+    if (gone.has(layer.id)) return [];
+    const { crosses } = layer.settings;
+    // Nobody who takes its id later is meant.
+    return typeof crosses === 'string' && gone.has(crosses)
+      ? [{ ...layer, settings: { ...layer.settings, crosses: null } }]
+      : [layer];
+  });
+  return withActionsPlaced({ ...shot, layers });
 }
 
 /** The shot without actions that no layer shows. */

@@ -47,3 +47,20 @@ export const shownVariant = (shot: Shot): Variant | null =>
   shot.layers.length === 0
     ? null
     : (variantsOf(shot).find((variant) => withVariant(shot, variant) === shot) ?? null);
+
+/**
+ * The shot with layers that are new shown in the variant in which they were made, and in no other: who lays a pass while a variant shows means that look.
+ * @param before the shot without them
+ */
+export function withNewLayersShown(before: Shot, after: Shot): Shot {
+  if (!after.variants || after.variants !== before.variants || after.layers === before.layers) return after;
+  const known = new Set(before.layers.map(({ id }) => id));
+  const made = after.layers.filter(({ id }) => !known.has(id));
+  const shown = made.length > 0 ? shownVariant(before) : null;
+  if (!shown) return after;
+  const states = stateOf(after);
+  return {
+    ...after,
+    variants: after.variants.map((variant) => (variant.id === shown.id ? { ...variant, states } : variant)),
+  };
+}

@@ -20,7 +20,7 @@ export const addFilter = defineEdit({
   id: 'filters.add',
   title: 'Add filter',
   summary: 'Lays a live filter over the selected controls: the keys stay, what shows changes.',
-  words: 'procedural modifier spring shift stretch step wobble smooth noise twos delay new',
+  words: `procedural modifier new delay ${kinds.map((kind) => `${kind} ${kindOf({ kind })!.words}`).join(' ')}`,
   group: 'filters',
   needs: 'channels',
   locks: 'none',
@@ -52,11 +52,12 @@ export const addFilter = defineEdit({
     if (shot.layers.length >= LIMITS.layers)
       return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
     const members = chosenNodes(shot, selection);
-    const names = [...new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).name))];
+    const chosen = selectedChannels(shot, selection);
     const filter = freshLayer(shot, name, kindOf({ kind })!.title, {
       kind,
       members,
-      channels: channels === 'chosen' ? names : null,
+      // By address: a channel of the same name on another control is not meant.
+      channels: channels === 'chosen' ? chosen : null,
       settings: checkedSettings(shot, kind, {}, settings),
       range: rangeOf(bookends, ramps),
     });

@@ -40,7 +40,7 @@ function wrapsUnder(shot: Shot, filter: Layer, below: Signals): string[] {
     const meant =
       kind === 'rotation' &&
       filter.members.includes(rig.nodes[node]!.id) &&
-      (filter.channels === null || filter.channels.includes(name));
+      (filter.channels === null || filter.channels.includes(name) || filter.channels.includes(id));
     if (!meant || below[c]!.still) return [];
     const column = below[c]!.column(grid);
     return column.some((value, i) => i > 0 && Math.abs(value - column[i - 1]!) > 180) ? [id] : [];

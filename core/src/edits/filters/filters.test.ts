@@ -7,6 +7,7 @@ import type { Layer } from '../../layers/layer.ts';
 import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
 import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { stackOf, valuesAt } from '../../shot/evaluation.ts';
+import { withVariant } from '../../shot/variants.ts';
 import { curveOf, rigOf } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { choose, curve, denseCurve, filter, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
@@ -282,4 +283,48 @@ test('a spring over an angle that leaps from 179° to −179° is laid, and the 
   const smooth = runEdit('clean.unwrap', wrapped, choose({ nodes: ['hips'] }), {}).shot;
   const after = runEdit('filters.add', smooth, choose({ nodes: ['hips'] }), { kind: 'spring' });
   expect(after.report.findings.map(({ code }) => code)).not.toContain('wrapsUnder');
+});
+
+describe('what a filter is laid over, and found by', () => {
+  const two = puppet({
+    'arm_l.rx': curve([0, 0, 24, 50]),
+    'arm_l.ry': curve([0, 5, 24, 9]),
+    'arm_r.rx': curve([0, 3, 24, -50]),
+    'arm_r.ry': curve([0, 0, 24, 70]),
+  });
+
+  test('the chosen channels are those, and none of the same name on another control', () => {
+    const { shot: after, report } = runEdit(
+      'filters.add',
+      two,
+      choose({ channels: ['arm_l.rx', 'arm_r.ry'] }),
+      { kind: 'shift', channels: 'chosen' },
+    );
+    const same = (id: string) => {
+      const c = rigOf(two).channelIndex(id);
+      return stackOf(after).top[c] === stackOf(two).top[c];
+    };
+    expect(['arm_l.rx', 'arm_l.ry', 'arm_r.rx', 'arm_r.ry'].map(same)).toEqual([false, true, true, false]);
+    expect(report.measures.find(({ name }) => name === 'channels filtered')?.value).toBe(2);
+    // Channels by name, as files of before have them, are those of all members.
+    const named = { ...after, layers: [{ ...after.layers[0]!, channels: ['rx'] }] };
+    expect(stackOf(named).top[rigOf(two).channelIndex('arm_r.rx')]).not.toBe(
+      stackOf(two).top[rigOf(two).channelIndex('arm_r.rx')],
+    );
+  });
+
+  test('a layer that is laid while a variant shows belongs to that variant, and to no other', () => {
+    const laid = runEdit('filters.add', two, choose({ nodes: ['arm_l'] }), { kind: 'shift' }).shot;
+    const one = runEdit('variants.save', laid, choose({}), { name: 'A' }).shot;
+    const muted = { ...one, layers: one.layers.map((layer) => ({ ...layer, muted: true })) };
+    const both = runEdit('variants.save', muted, choose({}), { name: 'B' }).shot;
+    // B shows: what is laid now is meant for it.
+    const shown = runEdit('filters.add', both, choose({ nodes: ['arm_r'] }), { kind: 'smooth' }).shot;
+    expect(
+      shown.variants!.map((variant) => withVariant(shown, variant).layers.map((layer) => layer.muted)),
+    ).toEqual([
+      [false, true],
+      [true, false],
+    ]);
+  });
 });

@@ -209,7 +209,15 @@ function lost(shot: Shot, merged: readonly Layer[], sounding: ReadonlySet<Layer>
     for (const [id] of curvesIn(layer.curves, shot.nodes))
       if (merged.slice(0, i).some((lower) => curveOf(shot, lower.id, id).times.length > 0)) hidden.add(id);
   });
+  const bent = merged
+    .filter((layer) => sounding.has(layer))
+    .filter(
+      ({ weight, range, settings }) =>
+        weight.times.length > 1 || range !== null || settings['rotations'] === 'orientations',
+    )
+    .map(({ name }) => name);
   return [
+    ...(bent.length > 0 ? [finding('weighedIn', {}, bent)] : []),
     ...(silent.length > 0 ? [finding('silentLost', {}, silent)] : []),
     ...(hidden.size > 0 ? [finding('hiddenLost', {}, [...hidden])] : []),
   ];

@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../../base/random.ts';
+import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
 import { unit } from '../../math/quaternion.ts';
 import { AT_REST } from '../../rig/node.ts';
@@ -261,3 +262,13 @@ function inCamera(m: Float64Array, [x, y, z]: readonly number[]): [number, numbe
     number,
   ];
 }
+
+test('matched at one frame: the joints take the pose there', () => {
+  const shot = DEMO_SHOTS.find(({ id }) => id === 'night-round')!.make();
+  const arm = shot.relations.find(({ node }) => node === 'hand_l')!;
+  const { report } = runEdit('spaces.matchLimb', shot, choose({ range: { start: 10, end: 10 } }), {
+    relation: arm.id,
+    to: 'joints',
+  });
+  expect(report.status).toBe('changed');
+});

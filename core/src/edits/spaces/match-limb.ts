@@ -11,7 +11,7 @@ import { worldAt } from '../../shot/evaluation.ts';
 import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { rangeIn } from '../timing/scope.ts';
+import { frameIn } from '../timing/scope.ts';
 import { keptWithin } from './kept-within.ts';
 import { goalFor, poleFinder } from './limb-goals.ts';
 import { knownRelation, relationOption, wishesOf, withinOptions } from './relation-option.ts';
@@ -44,8 +44,12 @@ export const matchLimb = defineEdit({
     if (switches && weight === null) refuse('noWeight', {}, relation.node);
     const rig = rigOf(shot);
     const chain = rig.chains.find(({ end }) => rig.nodes[end]!.id === relation.node)!;
-    const chosen = rangeIn(shot, selection);
-    const range = { start: Math.round(chosen.start), end: Math.round(chosen.end) };
+    // A single frame too: there it takes the pose of the other.
+    const chosen = selection.range ?? shot.range;
+    const range = {
+      start: frameIn(shot, Math.round(chosen.start)),
+      end: frameIn(shot, Math.round(chosen.end)),
+    };
     const spans =
       weight === null
         ? []

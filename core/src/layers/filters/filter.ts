@@ -116,9 +116,9 @@ function placesOf({ members, channels, range }: Layer, context: Context): Place[
     if (row < 0) return [];
     const places: Place[] = [];
     for (let channel = rig.firstChannel[row]!; channel < rig.firstChannel[row + 1]!; channel += 1) {
-      const { name } = rig.channels[channel]!;
-      if ((channels === null || channels.includes(name)) && !chooses(context, channel))
-        places.push({ channel, name, node, member, over, cycle });
+      const { name, id } = rig.channels[channel]!;
+      const meant = channels === null || channels.includes(name) || channels.includes(id);
+      if (meant && !chooses(context, channel)) places.push({ channel, name, node, member, over, cycle });
     }
     return places;
   });

@@ -53,7 +53,9 @@ const layer = z.looseObject({
     .array(z.string())
     .nullable()
     .default(null)
-    .describe("Names of the members' channels that it changes; null is all that its kind takes"),
+    .describe(
+      "The members' channels that it changes, by name for all of them or by address for one; null is all that its kind takes",
+    ),
   muted: z.boolean(),
   solo: z.boolean(),
   locked: z.boolean(),
