@@ -152,11 +152,6 @@ export const timeScaled = ({ start, end }: FrameRange, about: number, factor: nu
   pieces: [straight(start, end, about + (start - about) * factor, about + (end - about) * factor)],
 });
 
-/** A range of frames carried along: it opens where it began and ends where its last frame goes on. */
-export function carriedRange({ start, end }: FrameRange, { at }: TimeReader): FrameRange {
-  return { start: at(start, -1), end: at(end, 1) };
-}
-
 /** The map of old frames onto new ones along a monotone curve. @param points, rates of the curve; rates are new per old frame */
 export const timeBent = (
   points: readonly (readonly [number, number])[],

@@ -20,7 +20,7 @@ const APART = 1e-6;
 const NEAR_ENOUGH = 1e-7;
 const same = (a: number, b: number) => Math.abs(a - b) < 1e-6;
 
-export interface Taken {
+interface Taken {
   readonly settings: Layer['settings'];
   readonly range: LayerRange | null;
   /** For its own weight, and for those that variants keep. */
@@ -82,7 +82,7 @@ export function layerThroughTime(
   const stretches = stretchesOf(images, time.split);
   let stays = false;
   const taken = stretches.map((stretch, i): Taken => {
-    const settings = time.inPiece(layer.settings as never, stretch.piece, lives);
+    const settings = time.inPiece(layer.settings, stretch.piece, lives);
     if (settings === null) stays = true;
     const where = placed(layer, stretch, pieces, carried);
     const range = layer.range || stretches.length > 1 ? (where.range ?? rangeOf(stretch)) : null;

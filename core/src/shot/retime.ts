@@ -74,7 +74,7 @@ export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retime
   const end = Math.max(time.at(shot.range.end, 1), shot.range.start);
   const grows = end > shot.range.end || (channels === null && shrink);
   // Where the last frame lies in time that is taken out, the shot ends at the cut.
-  let after =
+  const after =
     grows && end !== shot.range.end ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
   if (channels !== null) return { ...changes, shot: after, ...extra };
   const loose = partsThroughTime(after, pieces, shot.range, (weight) => carried(weight, time, still).curve);

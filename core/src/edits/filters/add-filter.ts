@@ -6,7 +6,6 @@ import { LIMITS } from '../../base/limits.ts';
 import { isFilter, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
 import { overlaidInTime } from '../../layers/time-filters.ts';
 import { selectedChannels } from '../../shot/selection.ts';
-import { splitChannel } from '../../shot/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { chosenNodes } from '../stack/chosen-nodes.ts';
 import { freshLayer } from '../stack/fresh-layer.ts';

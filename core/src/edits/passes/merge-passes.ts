@@ -212,8 +212,10 @@ function lost(shot: Shot, merged: readonly Layer[], sounding: ReadonlySet<Layer>
   const bent = merged
     .filter((layer) => sounding.has(layer))
     .filter(
-      ({ weight, range, settings }) =>
-        weight.times.length > 1 || range !== null || settings['rotations'] === 'orientations',
+      ({ kind, weight, range, settings }) =>
+        weight.times.length > 1 ||
+        range !== null ||
+        (settings['rotations'] === 'orientations' && (kind === 'offset' || weight.values[0] !== 1)),
     )
     .map(({ name }) => name);
   return [

@@ -16,6 +16,8 @@ import type { Kept, KeepWishes, Rewrite } from './keep-motion.ts';
 
 /** So often it is tried again, each time with so much less. */
 const MOST_ROUNDS = 3;
+/** Frames times nodes: more is written once, and what is not kept is said, since the hand waits for it. */
+const MOST_AGAIN = 5000;
 const LESS = 0.4;
 
 export interface KeptWithin extends Kept {
@@ -33,7 +35,9 @@ export function* keptWithin(
 ): Work<KeptWithin, Shot> {
   const promised = { mm: wishes.distance * 10, degrees: wishes.angle };
   const ranges = joinedRanges(rewrites);
-  const tightens = rewrites.some(({ keys }) => keys === 'existing' || keys === 'needed');
+  const frames = rewrites.reduce((sum, { range }) => sum + range.end - range.start, 0);
+  const tightens =
+    frames <= MOST_AGAIN && rewrites.some(({ keys }) => keys === 'existing' || keys === 'needed');
   let best: { readonly kept: Kept; readonly found: SameMotion } | null = null;
   let [distance, angle] = [wishes.distance, wishes.angle];
   for (let round = 0; round <= MOST_ROUNDS; round += 1) {

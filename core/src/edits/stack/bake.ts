@@ -27,6 +27,8 @@ import { withinSpace } from '../clean/within-space.ts';
 
 /** So often it is tried again with less where turns stray. */
 const MOST_ROUNDS = 4;
+/** Frames times channels: more is baked once, and what is not kept is said, since the hand waits for it. */
+const MOST_AGAIN = 20_000;
 /** Where the tolerance in space cannot be held by any fit, channels are held to this, in their units. */
 const NOTHING_HELD = 1e-4;
 
@@ -66,8 +68,8 @@ export interface Baked {
   readonly exact?: Curve | null;
 }
 
-/** Frames at which it is tried whether a change is the same everywhere. */
-const TRIES = 24;
+/** Places within a segment at which it is tried whether a change is the same everywhere: a cubic that is nothing on these and on its ends is nothing. */
+const TRIED = [0, 0.2, 0.5, 0.8];
 
 /**
  * A curve moved by a constant, where that is all that layers with so few keys make of it: its keys and repeats stay what they are. Null where they
@@ -83,10 +85,13 @@ export function movedAlike(
 ): Curve | null {
   if (times.length > 1 || curve.times.length === 0) return null;
   const by = (frame: number) => above.at(frame) - below.at(frame);
-  const [first, length] = [by(range.start), range.end - range.start];
+  const first = by(range.start);
   const near = 1e-9 * (1 + Math.abs(first));
-  for (let i = 1; i <= TRIES; i += 1)
-    if (Math.abs(by(range.start + (i * length) / TRIES + i * i) - first) > near) return null;
+  const shown = rising([range.start, range.end], timesWithRepeats(curve, range), times);
+  for (let i = 0; i < shown.length; i += 1) {
+    const [from, to] = [shown[i]!, shown[i + 1] ?? shown[i]! + 1];
+    if (TRIED.some((part) => Math.abs(by(from + part * (to - from)) - first) > near)) return null;
+  }
   return rebuild(curve, null, (columns) => {
     for (let row = 0; row < columns.values.length; row += 1) columns.values[row]! += first;
   });
@@ -171,7 +176,8 @@ export function* bake(
     const { shot: after, curves } = held?.fit ?? (yield* curvesFor(toleranceOf(() => NOTHING_HELD)));
     const found = shownAgainst(shot, after, channels);
     const promised = { mm: wishes.space, degrees: wishes.turn };
-    if (wishes.keys !== 'needed' || round === MOST_ROUNDS || isWithin(found, promised))
+    const again = (shot.range.end - shot.range.start) * channels.length <= MOST_AGAIN;
+    if (wishes.keys !== 'needed' || !again || round === MOST_ROUNDS || isWithin(found, promised))
       return {
         shot: after,
         curves,

@@ -174,3 +174,13 @@ test('a pass that comes in by orientations, baked: the shot goes the short way b
     expect([keys, worst < (keys === 'union' ? 3 : 0.5)]).toEqual([keys, true]);
   }
 });
+
+test('a constant that takes over from a curve which is nearly always the same: what shows stays', () => {
+  const blink = curve([0, 0, 19.9, 0, 20.3, 5, 20.8, 0, 48, 0]);
+  const before = over(
+    blink,
+    pass('r', { kind: 'replace', members: ['hips'], curves: [{ tx: curve([0, 0]) }] }),
+  );
+  const { shot } = run(before, 'passes.merge', { which: 'all' });
+  for (let frame = 0; frame <= 48; frame += 0.1) expect(Math.abs(shown(shot, frame))).toBeLessThan(1e-9);
+});

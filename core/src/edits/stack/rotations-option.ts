@@ -1,7 +1,7 @@
 /** The option that says how a layer mixes rotations: what passes and blocks share. */
 import { z } from 'zod';
 
-export const rotationsOption = (description: string) =>
+const rotationsOption = (description: string) =>
   z.enum(['channels', 'orientations']).meta({
     title: 'Rotations',
     labels: { channels: 'each angle', orientations: 'as orientations' },

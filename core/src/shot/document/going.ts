@@ -5,7 +5,7 @@ import type { TimePieces } from '../../base/time-pieces.ts';
 import type { Curve } from '../../curve/curve.ts';
 
 /** What became of a layer: one for each stretch of time in which it goes on as another. */
-export interface LayerCopy {
+interface LayerCopy {
   readonly id: string;
   /** Its weight, or one that a variant keeps for it, where time takes it. */
   readonly weight: (weight: Curve) => Curve;
