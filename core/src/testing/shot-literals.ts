@@ -100,7 +100,7 @@ export function pass(
     weight: constantCurve(1),
     channels: null,
     range: range && withRamps(range),
-    settings: kind === 'offset' ? { rotations } : {},
+    settings: kind === 'offset' || kind === 'replace' ? { rotations } : {},
     curves: [],
     ...more,
   };

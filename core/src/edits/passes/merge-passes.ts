@@ -104,7 +104,7 @@ export const mergePasses = defineEdit({
       weight: constantCurve(1, shot.range.start),
       range: null,
       kind: adds ? 'offset' : 'replace',
-      settings: adds ? { rotations: 'channels' } : {},
+      settings: { rotations: 'channels' },
       curves: [],
     };
     const rest = shot.layers.flatMap((layer) =>

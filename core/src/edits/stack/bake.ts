@@ -19,7 +19,7 @@ import { LOOKS_PER_FRAME } from '../../shot/measure.ts';
 import { rigOf, splitChannel } from '../../shot/shot.ts';
 import type { ChannelId, Shot } from '../../shot/shot.ts';
 import type { Measure } from '../edit.ts';
-import { isWithin, motionMeasures, notKept, sameMotion } from '../same-motion.ts';
+import { motionMeasures, notKept, sameMotion } from '../same-motion.ts';
 import type { SameMotion } from '../same-motion.ts';
 import { toleranceOption } from '../tolerance-option.ts';
 import { unwound } from './unwound.ts';
@@ -170,14 +170,21 @@ export function* bake(
         : held(channel);
   };
   const goal = { channels, limit: wishes.space / 10, range: shot.range, looksPerFrame: LOOKS_PER_FRAME };
+  let before = Infinity;
   for (let round = 0; ; round += 1) {
     const held =
       wishes.keys === 'needed' ? yield* withinSpace(shot, goal, (of) => curvesFor(toleranceOf(of))) : null;
     const { shot: after, curves } = held?.fit ?? (yield* curvesFor(toleranceOf(() => NOTHING_HELD)));
     const found = shownAgainst(shot, after, channels);
     const promised = { mm: wishes.space, degrees: wishes.turn };
-    const again = (shot.range.end - shot.range.start) * channels.length <= MOST_AGAIN;
-    if (wishes.keys !== 'needed' || !again || round === MOST_ROUNDS || isWithin(found, promised))
+    const [far, turned] = (['place', 'turn'] as const).map((of) =>
+      Math.max(found.onFrames[of].amount, found.between[of].amount),
+    ) as [number, number];
+    // Less for turns helps where turns stray alone, and only as long as it does.
+    const helps = far * 10 <= wishes.space && turned > wishes.turn && turned < 0.9 * before;
+    const again = helps && (shot.range.end - shot.range.start) * channels.length <= MOST_AGAIN;
+    before = turned;
+    if (wishes.keys !== 'needed' || !again || round === MOST_ROUNDS)
       return {
         shot: after,
         curves,

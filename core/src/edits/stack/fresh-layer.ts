@@ -1,4 +1,5 @@
 /** A new layer: an id and a name that none has, everything else as it is usual. */
+import { kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import { constantCurve } from '../../shot/shot.ts';
 import type { Shot } from '../../shot/shot.ts';
@@ -33,5 +34,7 @@ export function freshLayer(
     range: null,
     curves: [],
     ...more,
+    // What is not said of its settings is as usual.
+    settings: kindOf(more)?.settings.parse(more.settings) ?? more.settings,
   };
 }
