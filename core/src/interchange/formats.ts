@@ -44,6 +44,15 @@ export const FORMATS: readonly Format[] = [
     inMenu: true,
   },
   {
+    ending: '.bvh',
+    label: 'BVH, every frame (.bvh)',
+    mime: 'text/plain',
+    read: (bytes, title) => readBvh(textOf(bytes), title),
+    write: writeBvh,
+    lost: lostInBvh,
+    inMenu: true,
+  },
+  {
     ending: '.glb',
     label: 'glTF, skeleton and animation (.glb)',
     mime: 'model/gltf-binary',
@@ -60,15 +69,6 @@ export const FORMATS: readonly Format[] = [
     write: (shot) => writeGltfText(shot),
     lost: lostToShear,
     inMenu: false,
-  },
-  {
-    ending: '.bvh',
-    label: 'BVH, every frame (.bvh)',
-    mime: 'text/plain',
-    read: (bytes, title) => readBvh(textOf(bytes), title),
-    write: writeBvh,
-    lost: lostInBvh,
-    inMenu: true,
   },
   {
     ending: '.csv',

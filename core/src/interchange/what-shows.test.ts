@@ -193,9 +193,9 @@ test('a shot that loses nothing has nothing to say but in tables', () => {
   const said = FORMATS.map(({ ending, lost }) => [ending, lost(still).length]);
   expect(said).toEqual([
     ['.kneader.json', 0],
+    ['.bvh', 0],
     ['.glb', 0],
     ['.gltf', 0],
-    ['.bvh', 0],
     ['.csv', 1],
   ]);
 });
