@@ -192,7 +192,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await edits(page).getByRole('combobox', { name: 'Merge', exact: true }).click();
     await page.getByTitle('into the one below').last().click();
     await edits(page).getByRole('spinbutton', { name: 'In space' }).fill('2');
-    await page.keyboard.press('Enter');
+    await page.keyboard.press('Tab');
     await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(2);
     await apply(page);
     await expect.poll(() => rows(page)).toEqual(['Look', 'Push']);
