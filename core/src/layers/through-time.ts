@@ -16,6 +16,8 @@ import { envelopeAt } from './weight.ts';
 
 /** Two copies of one filter never count on the same frame. */
 const APART = 1e-6;
+/** A filter becomes so many at most. */
+const MOST_COPIES = 4;
 /** A weight that takes a ramp in keeps to it within this. */
 const NEAR_ENOUGH = 1e-7;
 const same = (a: number, b: number) => Math.abs(a - b) < 1e-6;
@@ -79,8 +81,10 @@ export function layerThroughTime(
       looksAcross: false,
     };
   }
-  const stretches = stretchesOf(images, time.split);
-  let stays = false;
+  const apiece = stretchesOf(images, time.split);
+  // Time that bends would need a copy for each frame: it stays one, and that is said.
+  let stays = apiece.length > MOST_COPIES;
+  const stretches = stays ? stretchesOf(images, 'never') : apiece;
   const taken = stretches.map((stretch, i): Taken => {
     const settings = time.inPiece(layer.settings, stretch.piece, lives);
     if (settings === null) stays = true;
