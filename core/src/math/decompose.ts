@@ -60,38 +60,26 @@ export function decomposed(m: ArrayLike<number>, usual: Readonly<Triple> = [1, 1
   return { turn, scale, shear };
 }
 
-function determinant(m: readonly number[]): number {
-  const [a, b, c, d, e, f, g, h, i] = m as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
+/** The cofactors of a 3×3, in its places. */
+function cofactors(m: readonly number[]): number[] {
+  const [a, b, c, d, e, f, g, h, i] = [0, 1, 2, 3, 4, 5, 6, 7, 8].map((k) => m[k]!) as [
+    ...[number, number, number, number, number, number, number, number, number],
   ];
-  return a * (e * i - f * h) - d * (b * i - c * h) + g * (b * f - c * e);
-}
-
-/** The inverse of the transpose: the cofactors by the determinant. */
-function inverseTranspose(m: readonly number[]): number[] {
-  const [a, b, c, d, e, f, g, h, i] = m as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
-  const by = determinant(m);
   return [
     ...[e * i - f * h, f * g - d * i, d * h - e * g],
     ...[c * h - b * i, a * i - c * g, b * g - a * h],
     ...[b * f - c * e, c * d - a * f, a * e - b * d],
-  ].map((part) => part / by);
+  ];
+}
+
+/** Its first row along the first row of its cofactors. */
+function determinant(m: readonly number[]): number {
+  const [x, y, z] = cofactors(m);
+  return m[0]! * x! + m[1]! * y! + m[2]! * z!;
+}
+
+/** The inverse of the transpose. */
+function inverseTranspose(m: readonly number[]): number[] {
+  const by = determinant(m);
+  return cofactors(m).map((part) => part / by);
 }

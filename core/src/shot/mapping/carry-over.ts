@@ -247,14 +247,7 @@ function turnedCurves(
   for (let frame = first; frame <= last; frame += 1) seen.set(frame, (near = anglesAt(frame, near)));
   const at = (frame: number, axis: number) =>
     (seen.get(frame) ?? anglesAt(frame, seen.get(Math.floor(frame)) ?? near))[axis]!;
-  const jumps = jumpsOf([...own, ...path.curves]);
-  return [0, 1, 2].map((axis) =>
-    curveAlong(
-      shownBy((frame) => at(frame, axis), jumps),
-      times,
-      TOLERANCE,
-    ),
-  );
+  return threeAlong(at, times, [...own, ...path.curves]);
 }
 
 /** The three positions of the target. */
@@ -272,14 +265,7 @@ function movedCurves(
     return path.moves ? rotate(movesFromAbove, ...path.shiftAt(frame, place)) : rotate(moves, ...place);
   };
   const at = (frame: number, axis: number) => size * placeAt(frame)[axis]!;
-  const jumps = jumpsOf([...own, ...path.curves]);
-  return [0, 1, 2].map((axis) =>
-    curveAlong(
-      shownBy((frame) => at(frame, axis), jumps),
-      times,
-      TOLERANCE,
-    ),
-  );
+  return threeAlong(at, times, [...own, ...path.curves]);
 }
 
 function scaledBy(curve: Curve, size: number): Curve {
@@ -288,6 +274,22 @@ function scaledBy(curve: Curve, size: number): Curve {
     for (const name of ['values', 'slopesIn', 'slopesOut'] as const)
       for (let row = 0; row < columns.times.length; row += 1) columns[name][row]! *= size;
   });
+}
+
+/** Three curves through what they are by axis, cut where any of those that they are made of jumps. */
+function threeAlong(
+  at: (frame: number, axis: number) => number,
+  times: readonly number[],
+  made: readonly (Curve | undefined)[],
+): Curve[] {
+  const jumps = jumpsOf(made);
+  return [0, 1, 2].map((axis) =>
+    curveAlong(
+      shownBy((frame) => at(frame, axis), jumps),
+      times,
+      TOLERANCE,
+    ),
+  );
 }
 
 const EVERYWHERE = { start: -Infinity, end: Infinity };
