@@ -1,5 +1,18 @@
 /** The floors of docs/architecture.md: imports run downward only. */
-const floors = ['base', 'math', 'curve', 'rig', 'layers', 'shot', 'edits', 'session'];
+const floors = [
+  'base',
+  'math',
+  'curve',
+  'rig',
+  'layers',
+  'document',
+  'evaluation',
+  'mirror',
+  'mapping',
+  'advice',
+  'edits',
+  'session',
+];
 const above = (floor) =>
   floors
     .slice(floors.indexOf(floor) + 1)

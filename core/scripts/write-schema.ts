@@ -1,5 +1,5 @@
 /** Writes docs/shot-file.schema.json from the code: `npm run schema`. */
 import { writeFileSync } from 'node:fs';
-import { shotFileSchemaText } from '../src/shot/document/parts.ts';
+import { shotFileSchemaText } from '../src/document/parts/parts.ts';
 
 writeFileSync(new URL('../../docs/shot-file.schema.json', import.meta.url), shotFileSchemaText());

@@ -1,5 +1,5 @@
 /** The demo shots of Lantern Row Bakery, by a name that stays. */
-import type { Shot } from '../shot/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { doughToss } from './dough-toss.ts';
 import { firstTray } from './first-tray.ts';
 import { kneadingLoop } from './kneading-loop.ts';

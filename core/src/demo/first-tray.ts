@@ -5,8 +5,8 @@
 import { SEGMENT } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import { allRows, rebuild } from '../curve/rebuild.ts';
-import { curvesIn, newShot, splitChannel, withCurves } from '../shot/shot.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+import { curvesIn, newShot, splitChannel, withCurves } from '../document/shot.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 

@@ -1,6 +1,6 @@
 /** A performance for the stand-in capture feed: somebody who grumbles under his breath, from the hips up. Every seed grumbles in its own way. */
 import { seededRandom } from '../base/random.ts';
-import type { ChannelId } from '../shot/shot.ts';
+import type { ChannelId } from '../document/shot.ts';
 
 /** Channel, and by how many degrees or cm it goes, in how many seconds. */
 const PARTS: readonly (readonly [ChannelId, number, number])[] = [

@@ -2,8 +2,8 @@
  * *Kneading loop*: Bram leans into the dough, folds it and comes back, in 24 frames. The last pose does not quite meet the first, so
  * the seam shows; the gaps are all alike, so the rhythm is dull.
  */
-import { newShot } from '../shot/shot.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+import { newShot } from '../document/shot.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 import type { Keys } from './timeline.ts';

@@ -4,8 +4,8 @@
  */
 import type { Curve } from '../curve/curve.ts';
 import { addKeysKeepingShape } from '../curve/split.ts';
-import { curvesIn, newShot, splitChannel, withCurves } from '../shot/shot.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+import { curvesIn, newShot, splitChannel, withCurves } from '../document/shot.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 import type { Keys } from './timeline.ts';

@@ -3,9 +3,9 @@
  * a slow arc; Nib stands by and looks at the rolls. The tray follows the left hand all through: that is what is wrong with it.
  */
 import { runEdit } from '../edits/run-edit.ts';
-import { NOTHING } from '../shot/selection.ts';
-import { newShot } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { NOTHING } from '../document/selection.ts';
+import { newShot } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { NIB_RELATIONS, nibNodes } from './nib-rig.ts';
 import { withTimeline } from './timeline.ts';

@@ -1,9 +1,9 @@
 /** The shelf of actions: six small things that Bram does, to be laid over anything else. */
 import { runEdit } from '../edits/run-edit.ts';
-import type { ActionJson } from '../shot/action.ts';
-import { NOTHING } from '../shot/selection.ts';
-import { newShot, splitChannel } from '../shot/shot.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+import type { ActionJson } from '../document/action.ts';
+import { NOTHING } from '../document/selection.ts';
+import { newShot, splitChannel } from '../document/shot.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 import { BRAM_RELATIONS, bramNodes } from './bram-rig.ts';
 import { withTimeline } from './timeline.ts';
 import type { Keys } from './timeline.ts';

@@ -2,8 +2,8 @@
 import { TANGENT } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import { buildCurve } from '../curve/rebuild.ts';
-import { withCurves } from '../shot/shot.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+import { withCurves } from '../document/shot.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 
 /** Frame, value, frame, value, … */
 export type Keys = readonly number[];

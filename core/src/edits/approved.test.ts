@@ -5,8 +5,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { firstTray } from '../demo/first-tray.ts';
 import { writeShotFile } from '../interchange/shot-file/write-shot.ts';
-import type { Selection } from '../shot/selection.ts';
-import type { Shot } from '../shot/shot.ts';
+import type { Selection } from '../document/selection.ts';
+import type { Shot } from '../document/shot.ts';
 import { approvedLines, print, short } from '../testing/approved.ts';
 import { SELECTIONS, SHOTS } from '../testing/contract-shots.ts';
 import { EXAMPLES } from '../testing/edit-examples.ts';

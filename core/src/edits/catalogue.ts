@@ -78,15 +78,15 @@ import { bakeNodes } from './spaces/bake-nodes.ts';
 import { steadyInCamera } from './spaces/steady-in-camera.ts';
 import { saveAction } from './actions/save-action.ts';
 import { applyAction } from './actions/apply-action.ts';
-import { crossPlacements } from './actions/cross-placements.ts';
-import { movePlacement } from './actions/move-placement.ts';
-import { placeAction } from './actions/place-action.ts';
-import { placementToKeys } from './actions/placement-to-keys.ts';
+import { crossPlacements } from './placements/cross-placements.ts';
+import { movePlacement } from './placements/move-placement.ts';
+import { placeAction } from './placements/place-action.ts';
+import { placementToKeys } from './placements/placement-to-keys.ts';
 import { mapAction } from './actions/map-onto.ts';
 import { renewAction } from './actions/renew-action.ts';
 import { savePose } from './actions/save-pose.ts';
-import { recordTake } from './actions/record-take.ts';
-import { setPlacement } from './actions/set-placement.ts';
+import { recordTake } from './record/record-take.ts';
+import { setPlacement } from './placements/set-placement.ts';
 import { blendActionPose } from './actions/blend-action-pose.ts';
 
 export const EDITS: readonly Edit[] = [

@@ -7,8 +7,8 @@ import { imagesOf } from '../base/time-pieces.ts';
 import type { TimePieces } from '../base/time-pieces.ts';
 import type { Work } from '../base/work.ts';
 import type { Finding, Place } from '../base/finding.ts';
-import type { Selection } from '../shot/selection.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+import type { Selection } from '../document/selection.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 
 /** The groups of the edits panel, in the order of the work. */
 export const EDIT_GROUPS = [

@@ -11,13 +11,21 @@ import { readBvh } from '../interchange/bvh/read-bvh.ts';
 import { angleBetween } from '../math/quaternion.ts';
 import type { Quaternion } from '../math/euler.ts';
 import { channelKind } from '../rig/node.ts';
-import type { ActionJson } from '../shot/action.ts';
+import type { ActionJson } from '../document/action.ts';
 import { movedBy } from '../rig/influence.ts';
-import { placeIn, valuesAt, worldAt } from '../shot/evaluation.ts';
-import type { Selection } from '../shot/selection.ts';
-import { capturePose } from '../shot/stored-pose.ts';
-import { constantCurve, curveOf, curvesIn, layerOf, rigOf, splitChannel, withCurves } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { placeIn, valuesAt, worldAt } from '../evaluation/evaluation.ts';
+import type { Selection } from '../document/selection.ts';
+import { capturePose } from '../evaluation/stored-pose.ts';
+import {
+  constantCurve,
+  curveOf,
+  curvesIn,
+  layerOf,
+  rigOf,
+  splitChannel,
+  withCurves,
+} from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { openData } from '../testing/open-data.ts';
 import { choose, curve, keysOf, pass, puppet } from '../testing/shot-literals.ts';
 import { runEdit } from './run-edit.ts';

@@ -8,19 +8,19 @@ import type { Work } from '../base/work.ts';
 import { finding, InputError } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { brokenRule, isFinite } from '../curve/validate.ts';
-import { problemOf } from '../shot/describe-problem.ts';
+import { problemOf } from '../document/describe-problem.ts';
 import {
   hasTargets,
   selectedChannels,
   selectedCurves,
   targetsOf,
   withLivingKeys,
-} from '../shot/selection.ts';
-import type { Selection } from '../shot/selection.ts';
-import { curveOf, layerOf } from '../shot/shot.ts';
-import { withNewLayersShown } from '../shot/variants.ts';
-import { isAlwaysChoice, isChoice } from '../shot/switches.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+} from '../document/selection.ts';
+import type { Selection } from '../document/selection.ts';
+import { curveOf, layerOf } from '../document/shot.ts';
+import { withNewLayersShown } from '../document/variants.ts';
+import { isAlwaysChoice, isChoice } from '../document/switches.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 import { EDITS } from './catalogue.ts';
 import { refused } from './edit.ts';
 import type { Edit, Outcome } from './edit.ts';

@@ -1,9 +1,9 @@
 /** An action by itself, on the skeleton that it keeps: what it is drawn from where the shot that it came from is not at hand. */
 import { skeletonSolids } from './skeleton-solids.ts';
 import { pairNames, partOf } from '../rig/sides.ts';
-import type { Action } from '../shot/action.ts';
-import { newShot, rigOf, withCurves } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import type { Action } from '../document/action.ts';
+import { newShot, rigOf, withCurves } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 
 /** Null where the action keeps no skeleton. */
 export function shotOfAction({ json, curves, range }: Action): Shot | null {

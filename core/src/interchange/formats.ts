@@ -4,8 +4,8 @@
  */
 import type { Finding } from '../base/finding.ts';
 import { framesOf } from '../base/frame-range.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { lostInBvh } from './bvh/lost-in-bvh.ts';
 import { readBvh } from './bvh/read-bvh.ts';
 import type { ReadResult } from './bvh/read-bvh.ts';

@@ -12,11 +12,11 @@ import { newWorldPose } from '../rig/pose.ts';
 import { writesOf } from '../rig/relations/reads-and-writes.ts';
 import { rotationColumns } from '../rig/relations/seat.ts';
 import type { Rig } from '../rig/rig.ts';
-import { worldInto } from '../shot/evaluation.ts';
-import { LOOKS_PER_FRAME, worldDifference } from '../shot/measure.ts';
-import type { WorldDifference } from '../shot/measure.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { worldInto } from '../evaluation/evaluation.ts';
+import { LOOKS_PER_FRAME, worldDifference } from '../evaluation/measure.ts';
+import type { WorldDifference } from '../evaluation/measure.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 
 /** Nodes that relations place, by row: what they are is not their channels alone. */
 export function relatedNodes(shot: Shot): ReadonlySet<number> {

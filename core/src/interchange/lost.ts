@@ -1,10 +1,10 @@
 /** What local transforms, or a format that knows whole frames only, cannot hold of a shot: measured, for whoever writes one to say before. */
 import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
-import { LOOKS_PER_FRAME, worldDifference } from '../shot/measure.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
-import { worldAt } from '../shot/evaluation.ts';
+import { LOOKS_PER_FRAME, worldDifference } from '../evaluation/measure.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
+import { worldAt } from '../evaluation/evaluation.ts';
 import { strayed } from './local-transforms.ts';
 
 /** Less than this goes unsaid: cm, degrees, parts of a size. */

@@ -1,10 +1,10 @@
 /** The last door of every reader: what goes through can be stored, written and opened again. */
 import { refuse } from '../base/finding.ts';
 import { LIMITS } from '../base/limits.ts';
-import { problemOf } from '../shot/describe-problem.ts';
-import { EVERY_PART } from '../shot/document/parts.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { problemOf } from '../document/describe-problem.ts';
+import { EVERY_PART } from '../document/parts/parts.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 
 /** The shot itself; throws an `InputError` that names the place where it is beyond what a shot can be. */
 export function opened(shot: Shot): Shot {

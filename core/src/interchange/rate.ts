@@ -1,5 +1,5 @@
 /** Frame rates as fractions, from what files give: a frame time, or the times of keys in seconds. */
-import type { Rate } from '../shot/shot.ts';
+import type { Rate } from '../document/shot.ts';
 
 /** The usual rates, those first that are taken where several fit. The slowed ones are NTSC's (SMPTE ST 12-1). */
 const USUAL: readonly Rate[] = [

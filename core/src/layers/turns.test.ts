@@ -4,9 +4,9 @@ import { seededRandom } from '../base/random.ts';
 import { EULER_ORDERS } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { angleBetween, slerp } from '../math/quaternion.ts';
-import { worldAt } from '../shot/evaluation.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { worldAt } from '../evaluation/evaluation.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { curve, pass, puppet } from '../testing/shot-literals.ts';
 import { partOfTurn, turnedToward, turnOf } from './turns.ts';
 

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { nightRound } from '../demo/night-round.ts';
 import { puppet, puppetNodes } from '../testing/shot-literals.ts';
-import { rigOf } from '../shot/shot.ts';
+import { rigOf } from '../document/shot.ts';
 import { bodyPoints, movedBy } from './influence.ts';
 import type { Node } from './node.ts';
 import { computeWorld, newWorldPose } from './pose.ts';

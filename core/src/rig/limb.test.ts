@@ -1,10 +1,10 @@
 /** Limbs under scaled parents, and with joints between their three: the goal is reached as exactly as by a plain one. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { shownValues } from '../shot/solve.ts';
-import { placeIn, worldAt } from '../shot/evaluation.ts';
-import { constantCurve, newShot, withCurves } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { shownValues } from '../evaluation/solve.ts';
+import { placeIn, worldAt } from '../evaluation/evaluation.ts';
+import { constantCurve, newShot, withCurves } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { writePose } from '../edits/poses/write-pose.ts';
 import { AT_REST } from './node.ts';
 import type { Node } from './node.ts';

@@ -1,7 +1,7 @@
 /** A routine: a run of edits with their options, saved to be done again elsewhere. */
 import { z } from 'zod';
 import { finding, InputError } from '../base/finding.ts';
-import { describeProblem } from '../shot/describe-problem.ts';
+import { describeProblem } from '../document/describe-problem.ts';
 import { OPTION_CHANGES } from './option-changes.ts';
 import type { OptionChange } from './option-changes.ts';
 

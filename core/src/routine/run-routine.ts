@@ -5,10 +5,10 @@ import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import type { Outcome, Report } from '../edits/edit.ts';
 import { findEdit, startEdit } from '../edits/run-edit.ts';
-import { NOTHING } from '../shot/selection.ts';
-import type { Selection } from '../shot/selection.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { NOTHING } from '../document/selection.ts';
+import type { Selection } from '../document/selection.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import type { Routine, RoutineStep } from './routine.ts';
 
 interface StepDone {

@@ -1,13 +1,13 @@
 /** A session that comes from storage, checked before it is used. */
 import { z } from 'zod';
 import { finding, InputError } from '../base/finding.ts';
-import { describeProblem } from '../shot/describe-problem.ts';
-import { migrated } from '../shot/document/migrate.ts';
-import { once } from '../shot/document/part.ts';
-import { heldShot } from '../shot/document/parts.ts';
-import { selectionSchema } from '../shot/selection.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { describeProblem } from '../document/describe-problem.ts';
+import { migrated } from '../document/versions/migrate.ts';
+import { once } from '../document/parts/part.ts';
+import { heldShot } from '../document/parts/parts.ts';
+import { selectionSchema } from '../document/selection.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import type { Session } from './session.ts';
 
 /** Steps share their shots with the session: each is looked at once, and so are its nodes and curves. */

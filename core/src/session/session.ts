@@ -9,10 +9,10 @@ import { byteLength } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { Outcome, Report } from '../edits/edit.ts';
 import { findEdit, runEdit } from '../edits/run-edit.ts';
-import { NOTHING, onLayer, settledSelection, withLivingKeys } from '../shot/selection.ts';
-import type { Selection } from '../shot/selection.ts';
-import { allCurves } from '../shot/document/parts.ts';
-import type { Shot } from '../shot/shot.ts';
+import { NOTHING, onLayer, settledSelection, withLivingKeys } from '../document/selection.ts';
+import type { Selection } from '../document/selection.ts';
+import { allCurves } from '../document/parts/parts.ts';
+import type { Shot } from '../document/shot.ts';
 
 export interface Step {
   readonly label: string;

@@ -6,10 +6,10 @@ import type { Layer } from '../layers/layer.ts';
 import type { Node } from '../rig/node.ts';
 import { reachOf } from '../rig/relations/reach.ts';
 import { NO_OFFSET } from '../rig/relations/relation.ts';
-import type { Selection } from '../shot/selection.ts';
-import { constantCurve, WEIGHT, withCurves } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
-import { stateOf } from '../shot/variants.ts';
+import type { Selection } from '../document/selection.ts';
+import { constantCurve, WEIGHT, withCurves } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
+import { stateOf } from '../document/variants.ts';
 import { choose, curve, filter, pass, puppet } from './shot-literals.ts';
 
 const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 16, 8, 20, 10, 24, 10]);

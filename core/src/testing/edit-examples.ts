@@ -1,6 +1,6 @@
 /** Options to try each edit of the catalogue with, on the puppet. Every edit has at least one set that changes something. */
 import { runEdit } from '../edits/run-edit.ts';
-import { copyKeys } from '../shot/clip.ts';
+import { copyKeys } from '../evaluation/clip.ts';
 import { choose, curve, puppet } from './shot-literals.ts';
 
 const action = runEdit(

@@ -3,8 +3,8 @@ import { seededRandom } from '../base/random.ts';
 import { EULER_ORDERS } from '../math/euler.ts';
 import { unit } from '../math/quaternion.ts';
 import type { Node } from '../rig/node.ts';
-import { newShot, withCurves } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { newShot, withCurves } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { curve } from './shot-literals.ts';
 
 const CHANNELS = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'];

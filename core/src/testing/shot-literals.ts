@@ -5,13 +5,13 @@ import { buildCurve } from '../curve/rebuild.ts';
 import { AT_REST } from '../rig/node.ts';
 import type { Node } from '../rig/node.ts';
 import { pairNames } from '../rig/sides.ts';
-import { NOTHING } from '../shot/selection.ts';
-import type { Selection } from '../shot/selection.ts';
-import { constantCurve, newShot, withCurves } from '../shot/shot.ts';
+import { NOTHING } from '../document/selection.ts';
+import type { Selection } from '../document/selection.ts';
+import { constantCurve, newShot, withCurves } from '../document/shot.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { kindOf } from '../layers/kinds.ts';
 import type { Layer, LayerRange } from '../layers/layer.ts';
-import type { ChannelId, Shot } from '../shot/shot.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
 
 /** `[frame, value, frame, value, …]` as a curve. */
 export function curve(keys: readonly number[], kind: TangentKind = 'smooth'): Curve {

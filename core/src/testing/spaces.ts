@@ -1,9 +1,9 @@
 /** Relations on random rigs: made, and compared by what shows. */
 import { expect } from '@jest/globals';
 import { runEdit } from '../edits/run-edit.ts';
-import { worldAt } from '../shot/evaluation.ts';
-import { rigOf } from '../shot/shot.ts';
-import type { Shot } from '../shot/shot.ts';
+import { worldAt } from '../evaluation/evaluation.ts';
+import { rigOf } from '../document/shot.ts';
+import type { Shot } from '../document/shot.ts';
 import { randomRig } from './random-rigs.ts';
 import { choose } from './shot-literals.ts';
 

@@ -3,11 +3,11 @@ import { describe, expect, test } from '@jest/globals';
 import { evaluate } from '../../curve/evaluate.ts';
 import { ovenDoor } from '../../demo/oven-door.ts';
 import { angleBetween } from '../../math/quaternion.ts';
-import { readAction } from '../../shot/action.ts';
-import type { ActionJson } from '../../shot/action.ts';
-import { valuesAt, worldAt } from '../../shot/evaluation.ts';
-import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { readAction } from '../../document/action.ts';
+import type { ActionJson } from '../../document/action.ts';
+import { valuesAt, worldAt } from '../../evaluation/evaluation.ts';
+import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { choose, curve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 

@@ -3,19 +3,19 @@
  * channels that match; what it lacks, what it overwrites and how far it reaches is said.
  */
 import { z } from 'zod';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
-import { grownTo, layKeys } from '../lay-keys.ts';
-import { withFixedEnds } from '../lay-part.ts';
+import { curveOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import { grownTo, layKeys } from '../shared/lay-keys.ts';
+import { withFixedEnds } from '../shared/lay-part.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import type { ActionOnShot } from './action-on-shot.ts';
-import { carriedCurves, carryTo, movedRoots } from './carry-on.ts';
+import { carriedCurves, carryTo, movedRoots } from '../placements/carry-on.ts';
 
 /** Channels that the action does not key and that its turned roots need. */
 function neededToo(shot: Shot, { curves, meant }: ActionOnShot, carried: ReadonlyMap<ChannelId, Curve>) {

@@ -3,13 +3,13 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { evaluate } from '../../curve/evaluate.ts';
-import { actionSchema, readAction } from '../../shot/action.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import { rigOf } from '../../shot/shot.ts';
+import { actionSchema, readAction } from '../../document/action.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import { rigOf } from '../../document/shot.ts';
 import { defineEdit, refused } from '../edit.ts';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { blended } from '../poses/blend-pose.ts';
-import { repeatsOption } from '../repeats-option.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
 import { mappedAction, mappingFindings, mappingOptions } from './mapping-options.ts';
 
 export const blendActionPose = defineEdit({

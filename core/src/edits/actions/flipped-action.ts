@@ -1,8 +1,8 @@
 /** An action's curves with left and right exchanged, as the shot's figure mirrors. */
 import { z } from 'zod';
 import type { Curve } from '../../curve/curve.ts';
-import { rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { rigOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { planeChoice, planeOptions } from '../poses/flipped-pose.ts';
 import { flippedCurves } from '../poses/flipped-curves.ts';
 

@@ -4,11 +4,11 @@ import type { Curve } from '../../curve/curve.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { ovenDoor } from '../../demo/oven-door.ts';
 import { shelf } from '../../demo/shelf.ts';
-import { ACTION_VERSION, curvesToJson, readAction } from '../../shot/action.ts';
-import type { ActionJson } from '../../shot/action.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import { curveOf, rigOf } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { ACTION_VERSION, curvesToJson, readAction } from '../../document/action.ts';
+import type { ActionJson } from '../../document/action.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import { curveOf, rigOf } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 

@@ -1,9 +1,9 @@
 /** Map an action: the same motion as an action of the character here, to be kept beside the other. */
 import { z } from 'zod';
-import { curvesToJson } from '../../shot/action.ts';
-import type { ActionJson } from '../../shot/action.ts';
-import { splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { curvesToJson } from '../../document/action.ts';
+import type { ActionJson } from '../../document/action.ts';
+import { splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, nothingTaken } from './action-on-shot.ts';
 import { mappingOptions } from './mapping-options.ts';

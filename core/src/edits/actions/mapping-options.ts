@@ -2,11 +2,11 @@
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import type { Action } from '../../shot/action.ts';
-import type { Carried } from '../../shot/mapping/carry-over.ts';
-import { mapAction } from '../../shot/mapping/map-action.ts';
-import type { Mapped } from '../../shot/mapping/map-action.ts';
-import type { Shot } from '../../shot/shot.ts';
+import type { Action } from '../../document/action.ts';
+import type { Carried } from '../../mapping/carry-over.ts';
+import { mapAction } from '../../mapping/map-action.ts';
+import type { Mapped } from '../../mapping/map-action.ts';
+import type { Shot } from '../../document/shot.ts';
 import { flippedAction } from './flipped-action.ts';
 
 export const mappingOptions = {

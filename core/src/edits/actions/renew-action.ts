@@ -3,15 +3,15 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { withEnds } from '../../layers/layer-range.ts';
 import { lengthOf } from '../../layers/placements/block-time.ts';
-import type { Shot } from '../../shot/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { grownTo } from '../lay-keys.ts';
+import { grownTo } from '../shared/lay-keys.ts';
 import { actionOnShot, actionOption, nothingTaken } from './action-on-shot.ts';
-import { withCrossingsFitted } from './crossings.ts';
+import { withCrossingsFitted } from '../placements/crossings.ts';
 import { mappingOptions } from './mapping-options.ts';
-import { sameTable, tableOf } from './place-action.ts';
-import { placementsOf } from './placement-option.ts';
-import type { Placement } from './placement-option.ts';
+import { sameTable, tableOf } from '../placements/place-action.ts';
+import { placementsOf } from '../placements/placement-option.ts';
+import type { Placement } from '../placements/placement-option.ts';
 
 export const renewAction = defineEdit({
   id: 'actions.renew',

@@ -12,15 +12,15 @@ import type { Curve } from '../../curve/curve.ts';
 import { partOf } from '../../curve/part.ts';
 import { allRows, buildCurve, rebuild } from '../../curve/rebuild.ts';
 import { CHANNEL_KINDS, channelKind, restValue } from '../../rig/node.ts';
-import { ACTION_VERSION, curvesToJson } from '../../shot/action.ts';
-import type { ActionJson } from '../../shot/action.ts';
-import { stackOf, valuesAt } from '../../shot/evaluation.ts';
-import { characterOf, skeletonOf } from '../../shot/mapping/map-action.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { ACTION_VERSION, curvesToJson } from '../../document/action.ts';
+import type { ActionJson } from '../../document/action.ts';
+import { stackOf, valuesAt } from '../../evaluation/evaluation.ts';
+import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 /** What a saved action is called, and found by. */
 export const nameAndWords = {

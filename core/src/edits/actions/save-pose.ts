@@ -2,13 +2,13 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { restValue } from '../../rig/node.ts';
-import { ACTION_VERSION, curvesToJson } from '../../shot/action.ts';
-import type { ActionJson } from '../../shot/action.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import { constantCurve, rigOf, splitChannel } from '../../shot/shot.ts';
+import { ACTION_VERSION, curvesToJson } from '../../document/action.ts';
+import type { ActionJson } from '../../document/action.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import { constantCurve, rigOf, splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { nameAndWords, rootsAmong, skeletonAround } from './save-action.ts';
 
 export const savePose = defineEdit({

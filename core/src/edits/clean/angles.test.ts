@@ -8,8 +8,8 @@ import { rebuild } from '../../curve/rebuild.ts';
 import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
 import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { angleBetween } from '../../math/quaternion.ts';
-import { curveOf, withCurves } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { curveOf, withCurves } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { choose, curve, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { withoutRedundant } from '../../curve/redundant.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 export const dropRedundant = defineEdit({
   id: 'clean.dropRedundant',

@@ -9,11 +9,11 @@ import { allRows } from '../../curve/rebuild.ts';
 import { rowsOf } from '../../curve/rows-of.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
 import { unitOf } from '../../rig/node.ts';
-import { targetsOf } from '../../shot/selection.ts';
-import { splitChannel } from '../../shot/shot.ts';
+import { targetsOf } from '../../document/selection.ts';
+import { splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding, openRows } from '../targets.ts';
+import { changeTargets, lockedKeysFinding, openRows } from '../shared/targets.ts';
 
 export const resample = defineEdit({
   id: 'clean.resample',

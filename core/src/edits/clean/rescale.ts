@@ -10,12 +10,12 @@ import { channelKind } from '../../rig/node.ts';
 import type { Node, Solid, Vector } from '../../rig/node.ts';
 import type { CurveTable } from '../../layers/layer.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
-import type { Shot } from '../../shot/shot.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import { splitChannel } from '../../shot/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import { splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { actionsWith } from '../spaces/node-changes.ts';
-import { whichCharacter } from '../targets.ts';
+import { whichCharacter } from '../shared/targets.ts';
 
 export const rescale = defineEdit({
   id: 'clean.rescale',

@@ -15,9 +15,9 @@ import { EULER_ORDERS, eulerFromQuat, quatFromEuler } from '../../math/euler.ts'
 import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { angleBetween } from '../../math/quaternion.ts';
 import type { Node } from '../../rig/node.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import { curveOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 
 const AXES = ['rx', 'ry', 'rz'] as const;

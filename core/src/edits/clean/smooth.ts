@@ -6,11 +6,11 @@ import type { Columns, Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { butterworth, filterBothWays, savitzkyGolay, withoutSpikes } from '../../curve/smooth.ts';
 import { unitOf } from '../../rig/node.ts';
-import { framesPerSecond, splitChannel } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { framesPerSecond, splitChannel } from '../../document/shot.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 import { SAMPLE_GAP, withoutSteps } from './unwrap.ts';
 
 const options = z.object({

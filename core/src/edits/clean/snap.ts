@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../shared/targets.ts';
 
 export const snap = defineEdit({
   id: 'clean.snap',

@@ -6,12 +6,12 @@ import type { ThinOptions } from '../../curve/thin.ts';
 import type { Work } from '../../base/work.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
 import type { ChannelKind } from '../../rig/node.ts';
-import { splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
-import type { Selection } from '../../shot/selection.ts';
+import { splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import type { Selection } from '../../document/selection.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargetsOver } from '../targets.ts';
-import type { CurveChanges } from '../targets.ts';
+import { changeTargetsOver } from '../shared/targets.ts';
+import type { CurveChanges } from '../shared/targets.ts';
 
 export type FitWishes = Omit<ThinOptions, 'tolerance' | 'takesPart'>;
 

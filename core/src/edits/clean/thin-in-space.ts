@@ -1,10 +1,10 @@
 /** Thinning within a tolerance in space: no joint of the chosen controls' limbs, and no far end of them, leaves its place by more than so much. */
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Work } from '../../base/work.ts';
-import type { Drift } from '../../shot/drift.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import type { Selection } from '../../shot/selection.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { Drift } from '../../advice/drift.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import type { Selection } from '../../document/selection.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { thinChannels } from './thin-channels.ts';
 import type { FitWishes, Thinned } from './thin-channels.ts';
 import { withinSpace } from './within-space.ts';

@@ -4,16 +4,16 @@
  */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { driftBetween } from '../../shot/drift.ts';
-import type { Drift } from '../../shot/drift.ts';
+import { driftBetween } from '../../advice/drift.ts';
+import type { Drift } from '../../advice/drift.ts';
 import { channelKind } from '../../rig/node.ts';
 import { movedBy } from '../../rig/influence.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
-import { rigOf, splitChannel } from '../../shot/shot.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
+import { rigOf, splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { lockedKeysFinding } from '../targets.ts';
-import { toleranceOption } from '../tolerance-option.ts';
+import { lockedKeysFinding } from '../shared/targets.ts';
+import { toleranceOption } from '../shared/tolerance-option.ts';
 
 import { fitErrors, thinChannels } from './thin-channels.ts';
 import type { FitErrors, Thinned } from './thin-channels.ts';

@@ -14,13 +14,13 @@ import { quatFromEuler, wholeTurns } from '../../math/euler.ts';
 import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { angleBetween } from '../../math/quaternion.ts';
 import { channelKind } from '../../rig/node.ts';
-import { targetsOf } from '../../shot/selection.ts';
-import type { Selection, Target } from '../../shot/selection.ts';
-import { rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { targetsOf } from '../../document/selection.ts';
+import type { Selection, Target } from '../../document/selection.ts';
+import { rigOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { lockedKeysFinding, openRows } from '../targets.ts';
+import { lockedKeysFinding, openRows } from '../shared/targets.ts';
 
 export const unwrap = defineEdit({
   id: 'clean.unwrap',

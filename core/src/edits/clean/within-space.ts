@@ -11,10 +11,10 @@ import type { Work } from '../../base/work.ts';
 import { channelKind } from '../../rig/node.ts';
 import { bodyPoints, movedBy } from '../../rig/influence.ts';
 import type { Rig } from '../../rig/rig.ts';
-import { driftBetween } from '../../shot/drift.ts';
-import type { Drift } from '../../shot/drift.ts';
-import { rigOf, splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { driftBetween } from '../../advice/drift.ts';
+import type { Drift } from '../../advice/drift.ts';
+import { rigOf, splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 
 /** The part of the tolerance that is used: what lies between two looks is a little more than what is seen. */
 const USED = 0.98;

@@ -1,15 +1,15 @@
 /** Lay a live filter over the chosen controls; their keys stay as they are. */
 import { z } from 'zod';
-import { nameOption } from '../stack/name-option.ts';
+import { nameOption } from '../shared/name-option.ts';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { isFilter, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
 import { overlaidInTime } from '../../layers/time-filters.ts';
-import { selectedChannels } from '../../shot/selection.ts';
+import { selectedChannels } from '../../document/selection.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { chosenNodes } from '../stack/chosen-nodes.ts';
-import { freshLayer } from '../stack/fresh-layer.ts';
-import { bookendsOption, rampsOption, rangeOf } from '../stack/range-options.ts';
+import { chosenNodes } from '../shared/chosen-nodes.ts';
+import { freshLayer } from '../shared/fresh-layer.ts';
+import { bookendsOption, rampsOption, rangeOf } from '../shared/range-options.ts';
 import { checkedSettings } from './filter-option.ts';
 import { filterFindings } from './filter-findings.ts';
 

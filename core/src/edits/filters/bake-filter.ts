@@ -8,13 +8,13 @@ import { rising } from '../../base/frames.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { timesWithRepeats } from '../../curve/repeated-times.ts';
-import { stackOf } from '../../shot/evaluation.ts';
-import { curveOf, rigOf, withActionsPlaced, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { curveOf, rigOf, withActionsPlaced, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { bake, bakeOptions, repeatsEnded, timesOf } from '../stack/bake.ts';
-import type { Baked } from '../stack/bake.ts';
-import { freshLayer } from '../stack/fresh-layer.ts';
+import { bake, bakeOptions, repeatsEnded, timesOf } from '../shared/bake.ts';
+import type { Baked } from '../shared/bake.ts';
+import { freshLayer } from '../shared/fresh-layer.ts';
 import { filterOption, openFilter } from './filter-option.ts';
 
 export const bakeFilter = defineEdit({

@@ -3,9 +3,9 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Layer } from '../../layers/layer.ts';
 import type { Signals } from '../../layers/signal.ts';
-import { stackOf } from '../../shot/evaluation.ts';
-import { rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 
 /** Controls that move, share a figure or a hand with those that are stepped, and are left out: they slide while the rest holds. */
 export function leftSliding(shot: Shot, filter: Layer): string[] {

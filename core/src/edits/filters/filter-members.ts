@@ -3,9 +3,9 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { overlaidInTime } from '../../layers/time-filters.ts';
-import { withLayer } from '../../shot/shot.ts';
+import { withLayer } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { chosenNodes } from '../stack/chosen-nodes.ts';
+import { chosenNodes } from '../shared/chosen-nodes.ts';
 import { filterFindings, leftSliding } from './filter-findings.ts';
 import { filterOption, openFilter } from './filter-option.ts';
 

@@ -3,10 +3,10 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { isKeyed, kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
-import { contextOf } from '../../shot/evaluation.ts';
-import { layerOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
-import { problemOf } from '../../shot/describe-problem.ts';
+import { contextOf } from '../../evaluation/evaluation.ts';
+import { layerOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import { problemOf } from '../../document/describe-problem.ts';
 import { InputError } from '../../base/finding.ts';
 
 export const filterOption = z.string().meta({ title: 'Filter', description: 'The id of the filter.' });

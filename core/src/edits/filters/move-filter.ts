@@ -1,7 +1,7 @@
 /** Another place in the stack: a filter works on what lies below it. */
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { placeOption, putInPlace } from '../stack/put-in-place.ts';
+import { placeOption, putInPlace } from '../shared/put-in-place.ts';
 import { filterOption, knownFilter } from './filter-option.ts';
 
 export const moveFilter = defineEdit({

@@ -1,6 +1,6 @@
 /** Remove a filter: the keys were never touched, so what they make shows again. */
 import { z } from 'zod';
-import { withoutLayers } from '../../shot/shot.ts';
+import { withoutLayers } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { filterOption, openFilter } from './filter-option.ts';
 

@@ -1,7 +1,7 @@
 /** Settings, name, colour, mute, solo, lock and range of a filter. */
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { setUp, setUpOptions } from '../stack/set-up.ts';
+import { setUp, setUpOptions } from '../shared/set-up.ts';
 import { checkedSettings, filterOption, knownFilter, openFilter } from './filter-option.ts';
 
 export const setFilter = defineEdit({

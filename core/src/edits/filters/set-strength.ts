@@ -1,7 +1,7 @@
 /** How much of a filter shows: for all of the shot, or keyed at a frame. */
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { weigh, weighOptions } from '../stack/weigh.ts';
+import { weigh, weighOptions } from '../shared/weigh.ts';
 import { filterOption, openFilter } from './filter-option.ts';
 
 export const setStrength = defineEdit({

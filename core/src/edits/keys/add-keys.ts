@@ -1,16 +1,16 @@
 /** Add keys: on each selected channel at a frame, without changing the curve's shape. */
 import { z } from 'zod';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
 import { keyPlace } from '../../curve/with-key.ts';
 import { rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { selectedCurves } from '../../shot/selection.ts';
-import { constantCurve, curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { selectedCurves } from '../../document/selection.ts';
+import { constantCurve, curveOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { restValue } from '../../rig/node.ts';
-import { RepeatNotes, repeatsOption } from '../repeats-option.ts';
+import { RepeatNotes, repeatsOption } from '../shared/repeats-option.ts';
 import { defineEdit, outcome } from '../edit.ts';
 
 export const addKeys = defineEdit({

@@ -5,11 +5,11 @@ import { bakeLeads } from '../../curve/bake-lead.ts';
 import { repeats } from '../../curve/lead.ts';
 import { differenceOf } from '../../curve/difference.ts';
 import { unitOf } from '../../rig/node.ts';
-import { splitChannel } from '../../shot/shot.ts';
+import { splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 const bound = (title: string, description: string) =>
   z

@@ -3,10 +3,10 @@ import { z } from 'zod';
 import { differenceOf } from '../../curve/difference.ts';
 import { withoutKeys } from '../../curve/without-keys.ts';
 import { unitOf } from '../../rig/node.ts';
-import { splitChannel } from '../../shot/shot.ts';
+import { splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 export const deleteKeepingShape = defineEdit({
   id: 'keys.deleteKeepingShape',

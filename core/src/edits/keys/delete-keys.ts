@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { EMPTY_CURVE } from '../../curve/curve.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 export const deleteKeys = defineEdit({
   id: 'keys.delete',

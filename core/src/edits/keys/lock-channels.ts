@@ -1,7 +1,7 @@
 /** Lock channels: no edit changes their base curves until they are unlocked. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { rigOf } from '../../shot/shot.ts';
+import { rigOf } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 
 export const lockChannels = defineEdit({

@@ -3,9 +3,9 @@ import { z } from 'zod';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
-import { targetsOf } from '../../shot/selection.ts';
-import { withCurves } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { targetsOf } from '../../document/selection.ts';
+import { withCurves } from '../../document/shot.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 
 export const lockKeys = defineEdit({

@@ -4,7 +4,7 @@ import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../shared/targets.ts';
 
 export const moveKeys = defineEdit({
   id: 'keys.move',

@@ -6,17 +6,17 @@ import type { Curve } from '../../curve/curve.ts';
 import { addedTo } from '../../curve/add.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { channelKind, restValue, unitOf } from '../../rig/node.ts';
-import { clipSchema, readClip } from '../../shot/clip.ts';
-import type { Clip } from '../../shot/clip.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import type { Selection } from '../../shot/selection.ts';
-import { curveOf, rigOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { clipSchema, readClip } from '../../evaluation/clip.ts';
+import type { Clip } from '../../evaluation/clip.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import type { Selection } from '../../document/selection.ts';
+import { curveOf, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { grownTo, layKeys } from '../lay-keys.ts';
-import { travellers, travelsOver } from '../travel.ts';
+import { grownTo, layKeys } from '../shared/lay-keys.ts';
+import { travellers, travelsOver } from '../shared/travel.ts';
 
 export const pasteKeys = defineEdit({
   id: 'keys.paste',

@@ -5,9 +5,9 @@ import { LEADS } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { edgeSlope } from '../../curve/lead.ts';
 import { unitOf } from '../../rig/node.ts';
-import { targetsOf } from '../../shot/selection.ts';
-import { splitChannel, withCurves } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { targetsOf } from '../../document/selection.ts';
+import { splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 export const setValue = defineEdit({
   id: 'keys.setValue',

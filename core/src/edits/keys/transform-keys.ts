@@ -4,11 +4,11 @@ import { finding } from '../../base/finding.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { landingOf, transformKeys as transformCurve } from '../../curve/transform.ts';
 import type { KeyTransform } from '../../curve/transform.ts';
-import { targetsOf } from '../../shot/selection.ts';
-import type { Target } from '../../shot/selection.ts';
+import { targetsOf } from '../../document/selection.ts';
+import type { Target } from '../../document/selection.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../shared/targets.ts';
 
 const scale = (title: string, description: string) =>
   z.number().min(-1000).max(1000).default(1).meta({ title, unit: '×', step: 0.05, description });

@@ -1,11 +1,11 @@
 /** Add an offset pass over the chosen controls. It starts at nothing: the motion is what it was until it is posed. */
 import { z } from 'zod';
-import { nameOption } from '../stack/name-option.ts';
+import { nameOption } from '../shared/name-option.ts';
 import { finding } from '../../base/finding.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { freshLayer } from '../stack/fresh-layer.ts';
-import { bookendsOption, rampsOption, rangeOf } from '../stack/range-options.ts';
-import { chosenNodes } from '../stack/chosen-nodes.ts';
+import { freshLayer } from '../shared/fresh-layer.ts';
+import { bookendsOption, rampsOption, rangeOf } from '../shared/range-options.ts';
+import { chosenNodes } from '../shared/chosen-nodes.ts';
 import { underFilters } from './under-filters.ts';
 
 export const addOffsetPass = defineEdit({

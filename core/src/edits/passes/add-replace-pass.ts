@@ -3,23 +3,23 @@
  * keys on the pose columns, so that the timing of what lies below stays.
  */
 import { z } from 'zod';
-import { nameOption } from '../stack/name-option.ts';
+import { nameOption } from '../shared/name-option.ts';
 import { finding, refuse } from '../../base/finding.ts';
 import { inRange } from '../../base/frame-range.ts';
 import { curveThrough, shownBy } from '../../curve/curve-through.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
-import { stackOf } from '../../shot/evaluation.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
-import { rigOf, withCurves } from '../../shot/shot.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
+import { rigOf, withCurves } from '../../document/shot.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { frameOption } from '../frame-option.ts';
-import { chosenNodes } from '../stack/chosen-nodes.ts';
-import { freshLayer } from '../stack/fresh-layer.ts';
-import { bookendsOption, rampsOption, rangeOf } from '../stack/range-options.ts';
-import { usually } from '../actions/block-options.ts';
-import { mixedRotations } from '../stack/rotations-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
+import { chosenNodes } from '../shared/chosen-nodes.ts';
+import { freshLayer } from '../shared/fresh-layer.ts';
+import { bookendsOption, rampsOption, rangeOf } from '../shared/range-options.ts';
+import { usually } from '../placements/block-options.ts';
+import { mixedRotations } from '../shared/rotations-option.ts';
 import { placeForPass, underFilters } from './under-filters.ts';
 
 export const addReplacePass = defineEdit({

@@ -3,15 +3,15 @@ import { z } from 'zod';
 import { rising } from '../../base/frames.ts';
 import type { Work } from '../../base/work.ts';
 import { timesWithRepeats } from '../../curve/repeated-times.ts';
-import { shotToJson } from '../../shot/document/shot-json.ts';
-import { stackOf } from '../../shot/evaluation.ts';
-import { curveOf, rigOf, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
-import type { Selection } from '../../shot/selection.ts';
+import { shotToJson } from '../../document/parts/shot-json.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import type { Selection } from '../../document/selection.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
-import { bake, bakeOptions, movedAlike, repeatsEnded, timesOf } from '../stack/bake.ts';
-import type { Baked, BakeWishes } from '../stack/bake.ts';
+import { bake, bakeOptions, movedAlike, repeatsEnded, timesOf } from '../shared/bake.ts';
+import type { Baked, BakeWishes } from '../shared/bake.ts';
 
 export const bakeOutName = z
   .string()

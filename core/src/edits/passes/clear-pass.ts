@@ -1,6 +1,6 @@
 /** A pass without its keys: its members, weight and place stay. */
 import { z } from 'zod';
-import { curvesIn, withLayer } from '../../shot/shot.ts';
+import { curvesIn, withLayer } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { keysOn } from './pass-nodes.ts';
 import { openPass, passOption } from './pass-option.ts';

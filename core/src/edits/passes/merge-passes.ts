@@ -15,12 +15,12 @@ import { isKeyed } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import type { Signals } from '../../layers/signal.ts';
 import { weightOf } from '../../layers/weight.ts';
-import { soundingLayers, stackOf } from '../../shot/evaluation.ts';
-import { constantCurve, curveOf, curvesIn, rigOf, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { soundingLayers, stackOf } from '../../evaluation/evaluation.ts';
+import { constantCurve, curveOf, curvesIn, rigOf, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { bake, bakeOptions, movedAlike, repeatsEnded, timesOf } from '../stack/bake.ts';
-import type { Baked } from '../stack/bake.ts';
+import { bake, bakeOptions, movedAlike, repeatsEnded, timesOf } from '../shared/bake.ts';
+import type { Baked } from '../shared/bake.ts';
 import { keysOn } from './pass-nodes.ts';
 import { knownPass } from './pass-option.ts';
 

@@ -1,7 +1,7 @@
 /** Another place in the stack: what is above counts over what is below. */
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { placeOption, putInPlace } from '../stack/put-in-place.ts';
+import { placeOption, putInPlace } from '../shared/put-in-place.ts';
 import { knownPass, passOption } from './pass-option.ts';
 
 export const movePass = defineEdit({

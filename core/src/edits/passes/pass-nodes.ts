@@ -1,7 +1,7 @@
 /** What a pass holds: its keys, itself without some of its controls, and those alone. */
-import { curvesIn, splitChannel } from '../../shot/shot.ts';
+import { curvesIn, splitChannel } from '../../document/shot.ts';
 import type { Layer } from '../../layers/layer.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 
 interface Parted {
   readonly pass: Layer;

@@ -3,8 +3,8 @@ import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import { isKeyed } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
-import { layerOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { layerOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 
 export const passOption = z.string().meta({ title: 'Pass', description: 'The id of the pass.' });
 

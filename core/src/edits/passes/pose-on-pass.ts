@@ -1,9 +1,9 @@
 /** Pose on a pass: finds the values on the pass that show the wanted pose, whatever lies below and above. */
 import { z } from 'zod';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { finding } from '../../base/finding.ts';
-import { splitChannel, withLayer } from '../../shot/shot.ts';
-import { repeatsOption } from '../repeats-option.ts';
+import { splitChannel, withLayer } from '../../document/shot.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { writePose } from '../poses/write-pose.ts';
 import { openPass, passOption } from './pass-option.ts';

@@ -1,9 +1,9 @@
 /** Which controls a pass moves. Those that leave take their keys on it along, which is said. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { withLayer } from '../../shot/shot.ts';
+import { withLayer } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { chosenNodes } from '../stack/chosen-nodes.ts';
+import { chosenNodes } from '../shared/chosen-nodes.ts';
 import { openPass, passOption } from './pass-option.ts';
 import { withoutNodes } from './pass-nodes.ts';
 

@@ -1,7 +1,7 @@
 /** Name, colour, mute, solo, lock and range of a pass. */
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { setUp, setUpOptions } from '../stack/set-up.ts';
+import { setUp, setUpOptions } from '../shared/set-up.ts';
 import { knownPass, passOption } from './pass-option.ts';
 
 export const setPass = defineEdit({

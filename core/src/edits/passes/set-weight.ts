@@ -1,7 +1,7 @@
 /** Set the weight of a pass: for all of the shot, or keyed at a frame. */
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
-import { weigh, weighOptions } from '../stack/weigh.ts';
+import { weigh, weighOptions } from '../shared/weigh.ts';
 import { openPass, passOption } from './pass-option.ts';
 
 export const setWeight = defineEdit({

@@ -2,8 +2,8 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { chosenNodes } from '../stack/chosen-nodes.ts';
-import { freshLayerId, freshLayerName } from '../stack/fresh-layer.ts';
+import { chosenNodes } from '../shared/chosen-nodes.ts';
+import { freshLayerId, freshLayerName } from '../shared/fresh-layer.ts';
 import { openPass, passOption } from './pass-option.ts';
 import { onlyNodes, withoutNodes } from './pass-nodes.ts';
 

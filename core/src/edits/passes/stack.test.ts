@@ -1,8 +1,8 @@
 /** Passes put in order, parted and cleared: what shows, and what is left of it. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { valuesAt } from '../../shot/evaluation.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import type { Shot } from '../../document/shot.ts';
 import { anyCurve } from '../../testing/arbitrary-curves.ts';
 import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';

@@ -1,7 +1,7 @@
 /** Where a new pass or block comes to lie: over all of them, and under the filters that are on top, so that they work on it too. */
 import { isFilter } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
-import type { Shot } from '../../shot/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 
 /** How many layers lie under that place. */
 export const placeForPass = ({ layers }: Pick<Shot, 'layers'>): number =>

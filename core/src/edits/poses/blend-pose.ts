@@ -1,24 +1,24 @@
 /** Blend poses: toward the column before or after, the rest pose, or a stored one; beyond 100 % too. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { isChoice, isSwitch } from '../../shot/switches.ts';
+import { isChoice, isSwitch } from '../../document/switches.ts';
 import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
 import type { EulerOrder, Quaternion, Triple } from '../../math/euler.ts';
 import { conjugate, multiply, power } from '../../math/quaternion.ts';
 import type { Rig } from '../../rig/rig.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import type { Selection } from '../../shot/selection.ts';
-import { poseSchema } from '../../shot/stored-pose.ts';
-import type { StoredPose } from '../../shot/stored-pose.ts';
-import { curveOf, rigOf, withLayer } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import type { Selection } from '../../document/selection.ts';
+import { poseSchema } from '../../evaluation/stored-pose.ts';
+import type { StoredPose } from '../../evaluation/stored-pose.ts';
+import { curveOf, rigOf, withLayer } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
 import type { RepeatWay } from '../../curve/with-key.ts';
-import { repeatsOption } from '../repeats-option.ts';
-import { frameOption } from '../frame-option.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { writePose } from './write-pose.ts';
 
 const TOWARD = ['previous', 'next', 'rest', 'stored'] as const;

@@ -2,16 +2,16 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import { oddOnes } from '../../shot/flip-test.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import type { Selection } from '../../shot/selection.ts';
-import { curveOf, rigOf, splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import { oddOnes } from '../../mirror/flip-test.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import type { Selection } from '../../document/selection.ts';
+import { curveOf, rigOf, splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
-import { frameOption } from '../frame-option.ts';
-import type { PlaneChoice } from '../../shot/mirror-plane.ts';
+import { frameOption } from '../shared/frame-option.ts';
+import type { PlaneChoice } from '../../mirror/mirror-plane.ts';
 import { excludedNodes, exclusionOptions, flippedPose, planeChoice, planeOptions } from './flipped-pose.ts';
 import { writePose } from './write-pose.ts';
 

@@ -12,8 +12,8 @@ import { hasLead } from '../../curve/lead.ts';
 import { EMPTY_CURVE, FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { buildCurve } from '../../curve/rebuild.ts';
-import { oddOnes } from '../../shot/flip-test.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
+import { oddOnes } from '../../mirror/flip-test.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
 import {
   curveOf,
   curvesIn,
@@ -22,15 +22,15 @@ import {
   rigOf,
   splitChannel,
   withCurves,
-} from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+} from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { placedIn } from '../actions/placement-option.ts';
-import { appendPart, partOf, replacePart } from '../lay-part.ts';
-import type { LaidPart } from '../lay-part.ts';
+import { placedIn } from '../placements/placement-option.ts';
+import { appendPart, partOf, replacePart } from '../shared/lay-part.ts';
+import type { LaidPart } from '../shared/lay-part.ts';
 import { rangeIn } from '../timing/scope.ts';
-import { travellers, travelsOver } from '../travel.ts';
+import { travellers, travelsOver } from '../shared/travel.ts';
 import { excludedNodes, exclusionOptions, planeChoice, planeOptions } from './flipped-pose.ts';
 import { nodesWithPartners } from './flip-pose.ts';
 import { flippedCurves } from './flipped-curves.ts';

@@ -9,13 +9,13 @@ import { evaluate } from '../../curve/evaluate.ts';
 import { buildCurve, rebuild } from '../../curve/rebuild.ts';
 import { restValue } from '../../rig/node.ts';
 import type { Rig } from '../../rig/rig.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import type { PlaneChoice } from '../../shot/mirror-plane.ts';
-import { reflectedValues, signsBetween } from '../../shot/reflection.ts';
-import type { Mirroring } from '../../shot/reflection.ts';
-import { curveOf, rigOf } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
-import { partOf } from '../lay-part.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import type { PlaneChoice } from '../../mirror/mirror-plane.ts';
+import { reflectedValues, signsBetween } from '../../mirror/reflection.ts';
+import type { Mirroring } from '../../mirror/reflection.ts';
+import { curveOf, rigOf } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import { partOf } from '../shared/lay-part.ts';
 import { mirrorings } from './flipped-pose.ts';
 
 export interface FlippedCurves {

@@ -1,16 +1,16 @@
 /** A pose with left and right exchanged: what pasting flipped, flipping and mirroring share. */
 import { z } from 'zod';
-import { reflectedValues, signsBetween } from '../../shot/reflection.ts';
-import type { Mirroring, NodeValues } from '../../shot/reflection.ts';
+import { reflectedValues, signsBetween } from '../../mirror/reflection.ts';
+import type { Mirroring, NodeValues } from '../../mirror/reflection.ts';
 import { refuse } from '../../base/finding.ts';
-import { mirrorsOf } from '../../shot/mirror-plane.ts';
-import type { PlaneChoice } from '../../shot/mirror-plane.ts';
+import { mirrorsOf } from '../../mirror/mirror-plane.ts';
+import type { PlaneChoice } from '../../mirror/mirror-plane.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { relationKindOf } from '../../rig/relations/kinds.ts';
 import { readsOf } from '../../rig/relations/reads-and-writes.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import { rigOf, splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import { rigOf, splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 
 export interface FlippedPose {
   readonly values: ReadonlyMap<ChannelId, number>;

@@ -1,14 +1,14 @@
 /** Paste a pose: keys a copied pose at a frame, as it is or flipped to the other side. */
 import { z } from 'zod';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { poseSchema } from '../../shot/stored-pose.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import { rigOf, splitChannel } from '../../shot/shot.ts';
-import { isChoice } from '../../shot/switches.ts';
-import type { ChannelId } from '../../shot/shot.ts';
-import { repeatsOption } from '../repeats-option.ts';
+import { poseSchema } from '../../evaluation/stored-pose.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import { rigOf, splitChannel } from '../../document/shot.ts';
+import { isChoice } from '../../document/switches.ts';
+import type { ChannelId } from '../../document/shot.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { flippedPose, planeChoice, planeOptions } from './flipped-pose.ts';
 import { writePose } from './write-pose.ts';

@@ -7,11 +7,11 @@ import type { Node } from '../../rig/node.ts';
 import { angleBetween, multiply } from '../../math/quaternion.ts';
 import { quatFromEuler } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
-import { placeIn, valuesAt, worldAt } from '../../shot/evaluation.ts';
-import { flipTest } from '../../shot/flip-test.ts';
-import { facingOf } from '../../shot/mirror-plane.ts';
-import { curveOf, withCurves } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { placeIn, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
+import { flipTest } from '../../mirror/flip-test.ts';
+import { facingOf } from '../../mirror/mirror-plane.ts';
+import { curveOf, withCurves } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { runEdit } from '../run-edit.ts';
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });

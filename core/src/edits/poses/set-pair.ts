@@ -1,11 +1,11 @@
 /** A control's partner and flip signs set by hand, where names and the rest pose do not say it. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { rigOf } from '../../shot/shot.ts';
+import { rigOf } from '../../document/shot.ts';
 import { SIDES } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { whichCharacter } from '../targets.ts';
+import { whichCharacter } from '../shared/targets.ts';
 
 export const setPair = defineEdit({
   id: 'poses.setPair',

@@ -5,10 +5,10 @@ import { FLAG, rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { keyPlace, withValueAt } from '../../curve/with-key.ts';
 import type { RepeatWay } from '../../curve/with-key.ts';
-import { solve } from '../../shot/solve.ts';
-import { curveOf, layerOf, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
-import { RepeatNotes } from '../repeats-option.ts';
+import { solve } from '../../evaluation/solve.ts';
+import { curveOf, layerOf, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import { RepeatNotes } from '../shared/repeats-option.ts';
 
 export interface WrittenPose {
   readonly shot: Shot;

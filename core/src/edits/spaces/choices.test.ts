@@ -1,10 +1,10 @@
 /** Root: channels that choose. Whatever is done to all channels of a control that follows several things, its switch stays what it is, and it does not jump. */
 import { describe, expect, test } from '@jest/globals';
-import { NOTHING } from '../../shot/selection.ts';
-import { stackOf } from '../../shot/evaluation.ts';
-import { curveOf, rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
-import { capturePose } from '../../shot/stored-pose.ts';
+import { NOTHING } from '../../document/selection.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { curveOf, rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import { capturePose } from '../../evaluation/stored-pose.ts';
 import { curve, choose, filter, pass } from '../../testing/shot-literals.ts';
 import { done, follower } from '../../testing/spaces.ts';
 import { runEdit } from '../run-edit.ts';

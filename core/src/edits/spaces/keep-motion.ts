@@ -21,11 +21,11 @@ import type { Rig } from '../../rig/rig.ts';
 import { readsOf } from '../../rig/relations/reads-and-writes.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
 import { newSeat, seatInto } from '../../rig/relations/seat.ts';
-import { stackOf, valuesAt, worldInto } from '../../shot/evaluation.ts';
-import { jumpsInWorld } from '../../shot/jumps.ts';
-import { descend } from '../../shot/solve.ts';
-import { constantCurve, curveOf, rigOf, withCurves } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { stackOf, valuesAt, worldInto } from '../../evaluation/evaluation.ts';
+import { jumpsInWorld } from '../../evaluation/jumps.ts';
+import { descend } from '../../evaluation/solve.ts';
+import { constantCurve, curveOf, rigOf, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { spliced } from './spliced.ts';
 
 /** A node whose channels are written over some frames. */

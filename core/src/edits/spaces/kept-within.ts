@@ -7,10 +7,10 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Work } from '../../base/work.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
-import type { Shot } from '../../shot/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import type { Measure } from '../edit.ts';
-import { isWithin, motionMeasures, notKept, sameMotion } from '../same-motion.ts';
-import type { SameMotion } from '../same-motion.ts';
+import { isWithin, motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
+import type { SameMotion } from '../shared/same-motion.ts';
 import { keepMotion } from './keep-motion.ts';
 import type { Kept, KeepWishes, Rewrite } from './keep-motion.ts';
 

@@ -9,9 +9,9 @@ import { AT_REST } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { limbsOf } from '../../rig/limbs.ts';
 import { reachOf } from '../../rig/relations/reach.ts';
-import { placeIn, valuesAt, worldAt } from '../../shot/evaluation.ts';
-import { curveOf, newShot, rigOf, withCurves } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { placeIn, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
+import { curveOf, newShot, rigOf, withCurves } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { choose, curve } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 

@@ -1,7 +1,7 @@
 /** Match: over a range the control follows another target and moves as it did. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import { curveOf } from '../../shot/shot.ts';
+import { curveOf } from '../../document/shot.ts';
 import { defineEdit } from '../edit.ts';
 import { rangeIn } from '../timing/scope.ts';
 import { relationOption, switchedRelation, wishesOf, withinOptions } from './relation-option.ts';

@@ -1,9 +1,9 @@
 /** Move a switch: it happens sooner or later, and the motion stays. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import { curveOf } from '../../shot/shot.ts';
+import { curveOf } from '../../document/shot.ts';
 import { defineEdit } from '../edit.ts';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { relationOption, switchedRelation, wishesOf, withinOptions } from './relation-option.ts';
 import { respaced } from './respaced.ts';
 import { spansOf, withTarget } from './switch-curve.ts';

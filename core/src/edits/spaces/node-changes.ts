@@ -1,8 +1,8 @@
 /** Nodes and channels that come and go with relations: whatever names them goes along. */
 import type { CurveTable, Layer } from '../../layers/layer.ts';
 import type { Node } from '../../rig/node.ts';
-import { splitChannel } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 
 /** `base`, `base2`, `base3` …: the first name that the node has no channel of. */
 export function freshChannel({ channels }: Node, base: string): string {

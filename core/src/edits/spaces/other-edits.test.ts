@@ -2,9 +2,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { ovenDoor } from '../../demo/oven-door.ts';
 import { angleBetween, mirrorX } from '../../math/quaternion.ts';
-import { placeIn, worldAt } from '../../shot/evaluation.ts';
-import { curveOf, rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
+import { curveOf, rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { choose } from '../../testing/shot-literals.ts';
 import { targetAt } from './switch-curve.ts';
 import { runEdit } from '../run-edit.ts';

@@ -2,8 +2,8 @@
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
-import type { Shot } from '../../shot/shot.ts';
-import { toleranceOption } from '../tolerance-option.ts';
+import type { Shot } from '../../document/shot.ts';
+import { toleranceOption } from '../shared/tolerance-option.ts';
 import type { KeepWishes } from './keep-motion.ts';
 
 /** The word for what is no control: the world itself. */

@@ -2,9 +2,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { Matrix4, Object3D, Quaternion, Vector3 } from 'three';
 import { angleBetween } from '../../math/quaternion.ts';
-import { placeIn, worldAt } from '../../shot/evaluation.ts';
-import { curveOf, rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
+import { curveOf, rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { randomRig } from '../../testing/random-rigs.ts';
 import { apart, done, follower, last, targetsFor, whole } from '../../testing/spaces.ts';
 import { choose } from '../../testing/shot-literals.ts';

@@ -1,10 +1,10 @@
 /** Switch: from a frame on another target holds, without a jump. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import { curveOf, rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { curveOf, rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { defineEdit } from '../edit.ts';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { relationOption, switchedRelation, wishesOf, withinOptions } from './relation-option.ts';
 import { respaced } from './respaced.ts';
 import { spansOf, withTarget } from './switch-curve.ts';

@@ -5,10 +5,10 @@ import { SEGMENT } from '../../curve/curve.ts';
 import { differenceOf } from '../../curve/difference.ts';
 import { RETANGENT_METHODS, retangent } from '../../curve/retangent.ts';
 import { unitOf } from '../../rig/node.ts';
-import { splitChannel } from '../../shot/shot.ts';
+import { splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 export const retangentKeys = defineEdit({
   id: 'tangents.retangent',

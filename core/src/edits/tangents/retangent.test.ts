@@ -6,7 +6,7 @@ import { differenceOf } from '../../curve/difference.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { RETANGENT_METHODS } from '../../curve/retangent.ts';
-import { curveOf } from '../../shot/shot.ts';
+import { curveOf } from '../../document/shot.ts';
 import { anyCurve } from '../../testing/arbitrary-curves.ts';
 import { choose, curve, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
-import { curveOf, withCurves } from '../../shot/shot.ts';
+import { curveOf, withCurves } from '../../document/shot.ts';
 import { choose, curve, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 import { copyTangents } from './set-tangents.ts';

@@ -7,7 +7,7 @@ import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Columns, Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { changeTargets, lockedKeysFinding } from '../targets.ts';
+import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
 const KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 

@@ -17,14 +17,14 @@ import { buildCurve, rebuild } from '../../curve/rebuild.ts';
 import { closeSeam, seamGap, SEAM_WINNERS } from '../../curve/seam.ts';
 import type { SeamWinner } from '../../curve/seam.ts';
 import { channelKind, unitOf } from '../../rig/node.ts';
-import { changeLayers } from '../../shot/change-layers.ts';
-import { curveOf, splitChannel, withCurves } from '../../shot/shot.ts';
-import { isSwitch } from '../../shot/switches.ts';
-import { partsThroughTime } from '../../shot/through-time.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { changeLayers } from '../../document/change-layers.ts';
+import { curveOf, splitChannel, withCurves } from '../../document/shot.ts';
+import { isSwitch } from '../../document/switches.ts';
+import { partsThroughTime } from '../../document/through-time.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { travellers, travelsOver } from '../travel.ts';
+import { travellers, travelsOver } from '../shared/travel.ts';
 import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
 import {
   channelOf,

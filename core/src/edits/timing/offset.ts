@@ -7,12 +7,12 @@ import type { Curve } from '../../curve/curve.ts';
 import { repeats } from '../../curve/lead.ts';
 import { repeatsAtAll } from '../../curve/with-key.ts';
 import { retimeCurve } from '../../curve/retime-keys.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import { rigOf, splitChannel } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import { rigOf, splitChannel } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../targets.ts';
+import { blockedFinding, changeTargets, freeOfLocked, lockedKeysFinding } from '../shared/targets.ts';
 
 export const offset = defineEdit({
   id: 'timing.offset',

@@ -6,10 +6,10 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { inRange } from '../../base/frame-range.ts';
 import { timeThrough } from '../../base/time-map.ts';
-import { retimeShot } from '../../shot/retime.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
+import { retimeShot } from '../../document/retime.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { repeatsOption } from '../repeats-option.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
 import {
   channelsIn,
   rangeIn,

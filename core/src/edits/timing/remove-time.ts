@@ -2,9 +2,9 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { timeTakenOut } from '../../base/time-map.ts';
-import { retimeShot } from '../../shot/retime.ts';
+import { retimeShot } from '../../document/retime.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { repeatsOption } from '../repeats-option.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
 import { channelsIn, rangeIn, retimedFindings, scopeOption } from './scope.ts';
 
 export const removeTime = defineEdit({

@@ -11,10 +11,10 @@ import { hasLead } from '../../curve/lead.ts';
 import { replacedWithin } from '../../curve/replaced-within.ts';
 import { addKeysKeepingShape, withFrozenEnds } from '../../curve/split.ts';
 import { bisectRight } from '../../base/bisect.ts';
-import { appendPart, partOf } from '../lay-part.ts';
-import { changeLayers } from '../../shot/change-layers.ts';
-import { partsThroughTime } from '../../shot/through-time.ts';
-import type { ChannelId } from '../../shot/shot.ts';
+import { appendPart, partOf } from '../shared/lay-part.ts';
+import { changeLayers } from '../../document/change-layers.ts';
+import { partsThroughTime } from '../../document/through-time.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { channelsIn, leftAlone, rangeIn, scopeOption } from './scope.ts';
 

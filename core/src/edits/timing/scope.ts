@@ -3,11 +3,11 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
-import { selectedChannels } from '../../shot/selection.ts';
-import type { Selection } from '../../shot/selection.ts';
-import type { LayerChanges } from '../../shot/change-layers.ts';
-import type { Retimed } from '../../shot/retime.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { selectedChannels } from '../../document/selection.ts';
+import type { Selection } from '../../document/selection.ts';
+import type { LayerChanges } from '../../document/change-layers.ts';
+import type { Retimed } from '../../document/retime.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 
 export const scopeOption = z
   .enum(['everything', 'selected'])

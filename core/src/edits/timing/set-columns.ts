@@ -1,7 +1,7 @@
 /** Pose columns: how they are found, and which are added or taken out by hand. */
 import { z } from 'zod';
-import { poseColumns } from '../../shot/pose-columns.ts';
-import { DEFAULT_COLUMNS } from '../../shot/shot.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
+import { DEFAULT_COLUMNS } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
 

@@ -1,15 +1,15 @@
 /** Set gap: the frames from a key or pose column to the next; whatever follows ripples. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
-import { curveOf } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
+import { curveOf } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { timeThrough } from '../../base/time-map.ts';
-import { retimeShot } from '../../shot/retime.ts';
+import { retimeShot } from '../../document/retime.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { frameOption } from '../frame-option.ts';
+import { frameOption } from '../shared/frame-option.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { repeatsOption } from '../repeats-option.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
 import { channelsIn, retimedFindings, scopeOption, tangentsOption, wholeFramesOption } from './scope.ts';
 
 export const setGap = defineEdit({

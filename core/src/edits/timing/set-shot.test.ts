@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { curveOf, framesPerSecond } from '../../shot/shot.ts';
+import { curveOf, framesPerSecond } from '../../document/shot.ts';
 import { choose, curve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 

@@ -4,10 +4,10 @@ import { finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
 import { timeScaled } from '../../base/time-map.ts';
-import { retimeShot } from '../../shot/retime.ts';
-import { timedCurves } from '../../shot/document/parts.ts';
-import { framesPerSecond } from '../../shot/shot.ts';
-import type { Rate, Shot } from '../../shot/shot.ts';
+import { retimeShot } from '../../document/retime.ts';
+import { timedCurves } from '../../document/parts/parts.ts';
+import { framesPerSecond } from '../../document/shot.ts';
+import type { Rate, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { retimedFindings, wholeFramesOption } from './scope.ts';
 

@@ -2,11 +2,11 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { timeMoved } from '../../base/time-map.ts';
-import { retimeShot } from '../../shot/retime.ts';
-import { timedCurves } from '../../shot/document/parts.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { retimeShot } from '../../document/retime.ts';
+import { timedCurves } from '../../document/parts/parts.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import { repeatsOption } from '../repeats-option.ts';
+import { repeatsOption } from '../shared/repeats-option.ts';
 import { channelsIn, rangeIn, retimedFindings, scopeOption, wholeFramesOption } from './scope.ts';
 
 export const stretch = defineEdit({

@@ -1,7 +1,7 @@
 /** The last pose has a gap too: to the end of the shot. */
 import { expect, test } from '@jest/globals';
 import { choose, curve, keysOf, puppet } from '../../testing/shot-literals.ts';
-import { curveOf } from '../../shot/shot.ts';
+import { curveOf } from '../../document/shot.ts';
 import { runEdit } from '../run-edit.ts';
 
 const shot = puppet({ 'hips.ty': curve([0, 1, 8, 5, 20, 2]), 'arm_l.rz': curve([0, 0, 8, 30, 20, 9]) });

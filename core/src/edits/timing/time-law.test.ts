@@ -8,13 +8,13 @@ import { factorOf, oldFrame, pieceAt } from '../../base/time-pieces.ts';
 import type { TimePieces } from '../../base/time-pieces.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { SEGMENT } from '../../curve/curve.ts';
-import { ACTION_VERSION, curvesToJson } from '../../shot/action.ts';
-import { stackOf } from '../../shot/evaluation.ts';
-import { rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { ACTION_VERSION, curvesToJson } from '../../document/action.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { choose, curve, filter, pass, puppet } from '../../testing/shot-literals.ts';
 import { shotFromJson } from '../../interchange/shot-file/read-shot.ts';
-import { shotToJson } from '../../shot/document/shot-json.ts';
+import { shotToJson } from '../../document/parts/shot-json.ts';
 import { runEdit } from '../run-edit.ts';
 
 const stepped = (keys: readonly number[]) =>

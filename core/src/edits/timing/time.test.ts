@@ -7,11 +7,11 @@ import { evaluate, slopeAt } from '../../curve/evaluate.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { weightOf } from '../../layers/weight.ts';
-import { placeIn, valuesAt, worldAt } from '../../shot/evaluation.ts';
-import { poseColumns } from '../../shot/pose-columns.ts';
-import { NOTHING } from '../../shot/selection.ts';
-import { curveOf, curvesIn, withCurves } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { placeIn, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
+import { poseColumns } from '../../document/pose-columns.ts';
+import { NOTHING } from '../../document/selection.ts';
+import { curveOf, curvesIn, withCurves } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 

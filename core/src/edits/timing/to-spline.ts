@@ -5,10 +5,10 @@ import { FLAG, rowAtTime, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { addKeysKeepingShape } from '../../curve/split.ts';
-import { changeLayers } from '../../shot/change-layers.ts';
-import { columnsOfNode, poseColumns } from '../../shot/pose-columns.ts';
-import { rigOf, splitChannel } from '../../shot/shot.ts';
-import { isSwitch } from '../../shot/switches.ts';
+import { changeLayers } from '../../document/change-layers.ts';
+import { columnsOfNode, poseColumns } from '../../document/pose-columns.ts';
+import { rigOf, splitChannel } from '../../document/shot.ts';
+import { isSwitch } from '../../document/switches.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { channelsIn, leftAlone, scopeOption } from './scope.ts';
 

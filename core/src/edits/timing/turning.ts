@@ -12,8 +12,8 @@ import { eulerFromQuat, quatFromEuler } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
 import { conjugate, multiply, rotate, slerp } from '../../math/quaternion.ts';
 import type { Node } from '../../rig/node.ts';
-import { curveOf } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { curveOf } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 
 /** How one turn of the cycle moves the world of a character: about the upright, then along the ground. */
 export interface Turning {

@@ -1,9 +1,9 @@
 /** What a variant shows, as a shot of its own. */
 import { z } from 'zod';
-import { withVariant } from '../../shot/variants.ts';
+import { withVariant } from '../../document/variants.ts';
 import { defineEdit } from '../edit.ts';
 import { bakedOut, bakeOutName } from '../passes/bake-out.ts';
-import { bakeOptions } from '../stack/bake.ts';
+import { bakeOptions } from '../shared/bake.ts';
 import { knownVariant, variantOption } from './variant-option.ts';
 
 export const bakeOutVariant = defineEdit({

@@ -1,6 +1,6 @@
 /** Forget a variant; the stack stays as it stands. */
 import { z } from 'zod';
-import { variantsOf } from '../../shot/variants.ts';
+import { variantsOf } from '../../document/variants.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { knownVariant, variantOption } from './variant-option.ts';
 

@@ -1,9 +1,9 @@
 /** Name the stack as it stands. */
 import { z } from 'zod';
-import { nameOption } from '../stack/name-option.ts';
+import { nameOption } from '../shared/name-option.ts';
 import { finding, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
-import { stateOf, variantsOf } from '../../shot/variants.ts';
+import { stateOf, variantsOf } from '../../document/variants.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 
 export const saveVariant = defineEdit({

@@ -1,7 +1,7 @@
 /** Rename a variant, or let it have the stack as it stands. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { stateOf, variantsOf } from '../../shot/variants.ts';
+import { stateOf, variantsOf } from '../../document/variants.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { knownVariant, variantOption } from './variant-option.ts';
 

@@ -1,7 +1,7 @@
 /** Put the stack into the state of a variant. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { shownVariant, withVariant } from '../../shot/variants.ts';
+import { shownVariant, withVariant } from '../../document/variants.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { knownVariant, variantOption } from './variant-option.ts';
 

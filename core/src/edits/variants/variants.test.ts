@@ -3,9 +3,9 @@ import { describe, expect, test } from '@jest/globals';
 import { shotFromJson } from '../../interchange/shot-file/read-shot.ts';
 import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
 import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
-import { valuesAt } from '../../shot/evaluation.ts';
-import type { Shot } from '../../shot/shot.ts';
-import { shownVariant, variantsOf } from '../../shot/variants.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import type { Shot } from '../../document/shot.ts';
+import { shownVariant, variantsOf } from '../../document/variants.ts';
 import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 

@@ -8,8 +8,8 @@ import { BVHLoader } from 'three/examples/jsm/loaders/BVHLoader.js';
 import { InputError } from '../../base/finding.ts';
 import { angleBetween } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
-import { placeIn, worldAt } from '../../shot/evaluation.ts';
-import { curveOf, keyCount, rigOf } from '../../shot/shot.ts';
+import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
+import { curveOf, keyCount, rigOf } from '../../document/shot.ts';
 import { openData } from '../../testing/open-data.ts';
 import { readBvh } from './read-bvh.ts';
 

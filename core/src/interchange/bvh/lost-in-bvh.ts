@@ -1,9 +1,9 @@
 /** What of a shot BVH cannot hold, for whoever writes one to say. */
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { timedCurves } from '../../shot/document/parts.ts';
+import { timedCurves } from '../../document/parts/parts.ts';
 import { lostBetweenFrames, lostToShear } from '../lost.ts';
-import type { Shot } from '../../shot/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 
 /** Keys nearer to a frame than this stand on it. */
 const ON_FRAME = 1e-6;

@@ -8,8 +8,8 @@ import { LIMITS } from '../../base/limits.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import { eulerFromQuat } from '../../math/euler.ts';
 import type { Triple } from '../../math/euler.ts';
-import { framesPerSecond, rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { framesPerSecond, rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { LocalTransforms } from '../local-transforms.ts';
 import { uniqueNames } from '../unique-names.ts';
 

@@ -1,7 +1,7 @@
 /** What of a shot a table of values cannot hold. */
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import type { Shot } from '../../shot/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 
 /** Who hangs on whom: values stay, places do not. */
 export const lostInCsv = ({ nodes, relations }: Shot): Finding[] =>

@@ -12,7 +12,7 @@ import { buildCurve } from '../../curve/rebuild.ts';
 import { AT_REST } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
-import { newShot, splitChannel } from '../../shot/shot.ts';
+import { newShot, splitChannel } from '../../document/shot.ts';
 import type { NodeCurves } from '../../layers/layer.ts';
 import type { ReadResult } from '../bvh/read-bvh.ts';
 

@@ -4,9 +4,9 @@
  */
 import { refuse } from '../../base/finding.ts';
 import { newWorldPose } from '../../rig/pose.ts';
-import { channelValues, worldInto } from '../../shot/evaluation.ts';
-import { rigOf } from '../../shot/shot.ts';
-import type { ChannelId, Shot } from '../../shot/shot.ts';
+import { channelValues, worldInto } from '../../evaluation/evaluation.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 
 export interface CsvRequest {
   readonly frames: ArrayLike<number>;

@@ -4,7 +4,7 @@
  */
 import { z } from 'zod';
 import { InputError, finding, refuse } from '../../base/finding.ts';
-import { describeProblem } from '../../shot/describe-problem.ts';
+import { describeProblem } from '../../document/describe-problem.ts';
 
 const index = z.number().int().min(0);
 const count = z.number().int().min(1);

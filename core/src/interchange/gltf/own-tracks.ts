@@ -14,8 +14,8 @@ import type { Quaternion, Triple } from '../../math/euler.ts';
 import { hermite } from '../../math/hermite.ts';
 import { angleBetween, multiply, unit } from '../../math/quaternion.ts';
 import type { Node } from '../../rig/node.ts';
-import { constantCurve, rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { constantCurve, rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { looksOver, LocalTransforms, relatedNodes } from '../local-transforms.ts';
 
 type Mode = 'STEP' | 'LINEAR' | 'CUBICSPLINE';

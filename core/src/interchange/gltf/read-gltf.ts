@@ -17,8 +17,8 @@ import { conjugate, multiply, rotate, slerp, unit } from '../../math/quaternion.
 import { pairNames, partOf } from '../../rig/sides.ts';
 import { TRANSFORM } from '../../rig/node.ts';
 import type { Node, Vector } from '../../rig/node.ts';
-import { curvesIn, newShot } from '../../shot/shot.ts';
-import type { Rate, Shot } from '../../shot/shot.ts';
+import { curvesIn, newShot } from '../../document/shot.ts';
+import type { Rate, Shot } from '../../document/shot.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
 import { perSecond, rateOfTimes } from '../rate.ts';
 import { uniqueNames } from '../unique-names.ts';

@@ -1,8 +1,8 @@
 /** A file of every version that ever was opens to the poses that it showed then. */
 import { readdirSync, readFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
-import { SHOT_VERSION } from '../../shot/document/parts.ts';
-import { worldAt } from '../../shot/evaluation.ts';
+import { SHOT_VERSION } from '../../document/parts/parts.ts';
+import { worldAt } from '../../evaluation/evaluation.ts';
 import { readShotFile } from './read-shot.ts';
 import { writeShotFile } from './write-shot.ts';
 

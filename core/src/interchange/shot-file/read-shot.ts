@@ -3,12 +3,12 @@
  * point nowhere, circles, curves whose columns do not fit).
  */
 import { refuse } from '../../base/finding.ts';
-import { problemOf } from '../../shot/describe-problem.ts';
-import { migrated } from '../../shot/document/migrate.ts';
-import { EVERY_PART, SHOT_VERSION, shotSchema } from '../../shot/document/parts.ts';
-import type { ShotJson } from '../../shot/document/parts.ts';
-import { rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { problemOf } from '../../document/describe-problem.ts';
+import { migrated } from '../../document/versions/migrate.ts';
+import { EVERY_PART, SHOT_VERSION, shotSchema } from '../../document/parts/parts.ts';
+import type { ShotJson } from '../../document/parts/parts.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { readJson } from '../read-json.ts';
 
 const KNOWN = new Set(Object.keys(shotSchema.shape));

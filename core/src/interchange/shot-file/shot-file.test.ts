@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { InputError } from '../../base/finding.ts';
 import { DEMO_SHOTS } from '../../demo/bakery.ts';
-import { shotFileSchemaText } from '../../shot/document/parts.ts';
+import { shotFileSchemaText } from '../../document/parts/parts.ts';
 import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../../edits/run-edit.ts';
 import { readShotFile } from './read-shot.ts';

@@ -4,9 +4,9 @@
  */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { channelValues, stackOf, valuesAt } from '../../shot/evaluation.ts';
-import { rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { channelValues, stackOf, valuesAt } from '../../evaluation/evaluation.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { curve, denseCurve, filter, pass, puppet } from '../../testing/shot-literals.ts';
 import type { Curve } from '../../curve/curve.ts';
 import type { Layer } from '../layer.ts';

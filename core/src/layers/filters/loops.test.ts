@@ -1,9 +1,9 @@
 /** Root: one idea of the period. What is loop-aware goes by the length of the cycle, wherever the shot ends. */
 import { describe, expect, test } from '@jest/globals';
 import { runEdit } from '../../edits/run-edit.ts';
-import { stackOf } from '../../shot/evaluation.ts';
-import { rigOf } from '../../shot/shot.ts';
-import type { Shot } from '../../shot/shot.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { choose, denseCurve, filter, puppet } from '../../testing/shot-literals.ts';
 
 /** A cycle of 24 frames, sampled; its last key equals its first. */

@@ -1,0 +1,157 @@
+/**
+ * Place an action: it lies over the motion as a block that can be moved, cut, stretched, repeated and crossed with the next. The keys below stay as they
+ * are, and the action stands once in the shot, however often it is placed.
+ */
+import { z } from 'zod';
+import { finding, refuse } from '../../base/finding.ts';
+import { LIMITS } from '../../base/limits.ts';
+import { sameShape } from '../../curve/curve.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { retimedBy } from '../../curve/retimed-by.ts';
+import type { CurveTable, StoredAction } from '../../layers/layer.ts';
+import { withEnds } from '../../layers/layer-range.ts';
+import { lengthOf } from '../../layers/placements/block-time.ts';
+import type { PlacementSettings } from '../../layers/placements/placement.ts';
+import { constantCurve, curvesIn, rigOf, splitChannel } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { frameOption } from '../shared/frame-option.ts';
+import { grownTo } from '../shared/lay-keys.ts';
+import { underFilters } from '../passes/under-filters.ts';
+import { freshLayer } from '../shared/fresh-layer.ts';
+import {
+  actionOnShot,
+  actionOption,
+  layOptions,
+  tidyFrame,
+  nothingTaken,
+} from '../actions/action-on-shot.ts';
+import { carryTo, movedRoots } from './carry-on.ts';
+import { blockOptions, usually } from './block-options.ts';
+import { mixedRotations } from '../shared/rotations-option.ts';
+import { placementsOf } from './placement-option.ts';
+
+export const placeAction = defineEdit({
+  id: 'actions.place',
+  title: 'Place action',
+  summary: 'Lays a saved action over the motion as a block; no key changes.',
+  words: 'clip library reuse load insert layer block nonlinear',
+  group: 'actions',
+  locks: 'none',
+  options: z.object({
+    action: actionOption,
+    frame: frameOption('Frame', 'Where it begins.'),
+    stretch: usually(blockOptions.stretch, 1),
+    repeats: usually(blockOptions.repeats, 1),
+    rampIn: usually(blockOptions.rampIn, 6),
+    rampOut: usually(blockOptions.rampOut, 6),
+    weight: usually(blockOptions.weight, 1),
+    adds: usually(blockOptions.adds, false),
+    rotations: usually(mixedRotations, 'orientations'),
+    ...layOptions,
+  }),
+  run(shot, selection, { action, frame, onlySelected, carryOn, ...given }) {
+    const { stretch, repeats, rampIn, rampOut, weight, adds, rotations, ...choice } = given;
+    if (shot.layers.length >= LIMITS.layers)
+      return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
+    const taken = actionOnShot(shot, selection, action, onlySelected, choice);
+    const refusal = nothingTaken(shot, selection, taken);
+    if (refusal) return refusal;
+    const length = taken.length * taken.stretch;
+    if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
+    const { stored, held } = storedIn(shot, taken.name, length, tableOf(shot, taken.curves, taken.stretch));
+    const roots = movedRoots(shot, taken.roots, taken.curves);
+    const meant = new Set(taken.meant);
+    const members = shot.nodes
+      .map(({ id }) => id)
+      .filter((id) => taken.meant.some((channel) => splitChannel(channel).node === id));
+    const settings: PlacementSettings = {
+      action: stored.id,
+      first: frame,
+      factor: stretch,
+      from: 0,
+      to: length,
+      repeats,
+      adds,
+      goesOn: repeats > 1 && roots.length > 0,
+      carry: carryOn && roots.length > 0 ? carryTo(shot, roots, taken.curves, frame) : null,
+      roots,
+      leaves: [...taken.curves.keys()].filter(
+        (id) => !meant.has(id) && members.includes(splitChannel(id).node),
+      ),
+      crosses: null,
+      course: null,
+      rotations,
+    };
+    const ends = { start: frame, end: frame + lengthOf(settings) };
+    if (ends.end > LIMITS.frame) refuse('beyondFrames', {}, LIMITS.frame);
+    const twice = placementsOf(shot).find(
+      (other) =>
+        other.settings.action === stored.id &&
+        other.settings.first === frame &&
+        other.members.some((id) => members.includes(id)),
+    );
+    if (twice) return refused(shot, selection, finding('placedTwice', {}, twice.name, frame));
+    const block = freshLayer(shot, nameFor(shot, stored.name), stored.name, {
+      kind: 'placement',
+      members,
+      settings,
+      range: withEnds({ ...ends, rampIn, rampOut }, ends),
+      weight: constantCurve(weight, shot.range.start),
+    });
+    const laid = underFilters({ ...shot, actions: held }, block);
+    const { shot: after, finding: grown } = grownTo(laid, ends.end);
+    return outcome(shot, after, selection, {
+      findings: [
+        ...taken.findings,
+        finding('coveredRange', {}, tidyFrame(ends.start), tidyFrame(ends.end)),
+        ...(grown ? [grown] : []),
+      ],
+      measures: [
+        { name: 'channels', value: taken.meant.length, unit: '' },
+        { name: 'length', value: tidyFrame(ends.end - ends.start), unit: 'frames' },
+      ],
+    });
+  },
+});
+
+/** The action's name, with a number where a layer is called that. */
+function nameFor(shot: Shot, name: string): string {
+  return shot.layers.some((layer) => layer.name === name) ? '' : name.slice(0, 60);
+}
+
+/** A table beside the shot's nodes, in the shot's frames. */
+export function tableOf(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, stretch: number): CurveTable {
+  const rig = rigOf(shot);
+  const table: (Record<string, Curve> | undefined)[] = [];
+  for (const [id, curve] of curves) {
+    const { node, name } = splitChannel(id);
+    (table[rig.indexOf(node)] ??= {})[name] = retimedBy(curve, stretch);
+  }
+  return table;
+}
+
+/** The action in the shot, which it may be in already, and the shot's actions with it. */
+function storedIn(
+  shot: Shot,
+  name: string,
+  length: number,
+  curves: CurveTable,
+): { readonly stored: StoredAction; readonly held: readonly StoredAction[] } {
+  const actions = shot.actions ?? [];
+  const found = actions.find(
+    (one) => one.name === name && Math.abs(one.length - length) < 1e-9 && sameTable(shot, one.curves, curves),
+  );
+  if (found) return { stored: found, held: actions };
+  const numbers = actions.map(({ id }) => Number(/^action-(\d+)$/.exec(id)?.[1] ?? 0));
+  const stored = { id: `action-${Math.max(0, ...numbers) + 1}`, name, length, curves };
+  return { stored, held: [...actions, stored] };
+}
+
+export function sameTable({ nodes }: Shot, a: CurveTable, b: CurveTable): boolean {
+  const [ours, theirs] = [new Map(curvesIn(a, nodes)), new Map(curvesIn(b, nodes))];
+  return (
+    ours.size === theirs.size &&
+    [...ours].every(([id, curve]) => theirs.has(id) && sameShape(curve, theirs.get(id)!))
+  );
+}

@@ -1,0 +1,37 @@
+/** The option that names a placement, and finding it: what all edits on placements share. */
+import { z } from 'zod';
+import { refuse } from '../../base/finding.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { isBlock } from '../../layers/kinds.ts';
+import type { Layer, LayerRange } from '../../layers/layer.ts';
+import type { PlacementSettings } from '../../layers/placements/placement.ts';
+import { layerOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+
+export const placementOption = z
+  .string()
+  .meta({ title: 'Placement', description: 'The id of the placement.' });
+
+/** A placement with what every one has. */
+export type Placement = Layer & { readonly range: LayerRange; readonly settings: PlacementSettings };
+
+const isPlacement = (layer: Layer): layer is Placement => isBlock(layer) && layer.range !== null;
+
+export const placementsOf = ({ layers }: Pick<Shot, 'layers'>): Placement[] => layers.filter(isPlacement);
+
+/** Names of the placements that lie in a range. @param moves which of their controls matter; left out, all do */
+export const placedIn = (
+  shot: Pick<Shot, 'layers'>,
+  { start, end }: FrameRange,
+  moves: (node: string) => boolean = () => true,
+): string[] =>
+  placementsOf(shot)
+    .filter(({ range, members }) => range.start <= end && range.end >= start && members.some(moves))
+    .map(({ name }) => name);
+
+/** The placement, which must be there and not locked. */
+export function openPlacement(shot: Shot, id: string): Placement {
+  const layer = layerOf(shot, id);
+  if (!layer || !isPlacement(layer)) return refuse('unknownPlacement', {}, id);
+  return layer.locked ? refuse('lockedPass', {}, layer.name) : layer;
+}

@@ -1,0 +1,399 @@
+/** Placements: a block is what its keys would be, wherever it lies, and nothing else changes. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { evaluate } from '../../curve/evaluate.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { partOf } from '../../curve/part.ts';
+import { nightRound } from '../../demo/night-round.ts';
+import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
+import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
+import { envelopeAt } from '../../layers/weight.ts';
+import type { LayerRange } from '../../layers/layer.ts';
+import type { PlacementSettings } from '../../layers/placements/placement.ts';
+import { angleBetween, multiply } from '../../math/quaternion.ts';
+import { ACTION_VERSION, curvesToJson } from '../../document/action.ts';
+import type { ActionJson } from '../../document/action.ts';
+import { valuesAt, worldAt, placeIn } from '../../evaluation/evaluation.ts';
+import { curveOf, layerOf, rigOf, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import { solve } from '../../evaluation/solve.ts';
+import { anyCurve } from '../../testing/arbitrary-curves.ts';
+import { choose, curve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
+import { runEdit } from '../run-edit.ts';
+
+const actionOf = (
+  curves: Readonly<Record<ChannelId, Curve>>,
+  length: number,
+  more: Partial<ActionJson> = {},
+): ActionJson => ({
+  ...{
+    format: 'kneader-action',
+    version: ACTION_VERSION,
+    name: 'One',
+    tags: [],
+    notes: '',
+    source: 'a test',
+  },
+  ...{
+    rate: { numerator: 24, denominator: 1 },
+    length,
+    curves: curvesToJson(new Map(Object.entries(curves))),
+    roots: ['hips'],
+  },
+  ...more,
+});
+const still = puppet({
+  'arm_l.rz': curve([0, 10, 24, -20]),
+  'hips.tx': curve([0, 3, 24, 40]),
+  'hand_r.rx': curve([0, 1, 24, 9]),
+});
+const run = (shot: Shot, edit: string, options: object, selection = choose({})) => {
+  const result = runEdit(edit, shot, selection, options);
+  expect(result.report.findings.map(({ code }) => code)).not.toContain('badOption');
+  return result;
+};
+const sharp = { rampIn: 0, rampOut: 0 };
+const placed = (shot: Shot, action: object, frame: number, more: object = {}) =>
+  run(shot, 'actions.place', { action, frame, ...sharp, ...more }).shot;
+const at = (shot: Shot, id: ChannelId, frame: number) => valuesAt(shot, frame)[rigOf(shot).channelIndex(id)]!;
+const fifths = (from: number, to: number) =>
+  Array.from({ length: Math.round((to - from) * 5) + 1 }, (_, i) => from + i / 5);
+const block = (shot: Shot, i = -1) =>
+  shot.layers.at(i)! as {
+    id: string;
+    range: LayerRange;
+    settings: PlacementSettings;
+  } & Shot['layers'][number];
+const codes = (result: { report: { findings: readonly { code: string }[] } }) =>
+  result.report.findings.map(({ code }) => code);
+
+describe('what a block shows', () => {
+  test('whole and alone it is its keys, at fifths of frames, within 1e-9; beyond its range nothing differs to the bit', () => {
+    fc.assert(
+      fc.property(
+        anyCurve({ weighted: true }),
+        fc.double({ min: -4, max: 30, noNaN: true }),
+        (own, frame) => {
+          // As saving leaves it: with a key on each end.
+          const action = actionOf({ 'arm_l.rz': partOf(own, { start: 0, end: 12 }) }, 12);
+          const block = placed(still, action, frame);
+          const keys = run(still, 'actions.apply', { action, frame }).shot;
+          for (const time of fifths(0, 12).map((inside) => frame + inside))
+            expect(Math.abs(at(block, 'arm_l.rz', time) - at(keys, 'arm_l.rz', time))).toBeLessThan(1e-9);
+          for (const time of [frame - 7.3, frame - 0.01, frame + 12.01, frame + 30])
+            expect(Object.is(at(block, 'arm_l.rz', time), at(still, 'arm_l.rz', time))).toBe(true);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  test('stretched it is f(t/k), cut a part of it, repeated that part again and again', () => {
+    const own = curve([0, 0, 3, 25, 7, -8, 12, 0]);
+    const shot = placed(still, actionOf({ 'arm_l.rz': own }, 12), 5);
+    const set = (options: object) =>
+      run(shot, 'actions.setPlacement', { placement: block(shot).id, ...options }).shot;
+    const longer = set({ stretch: 1.5 });
+    expect(block(longer).range).toEqual({ start: 5, end: 23, ...sharp });
+    for (const time of fifths(5, 23))
+      expect(at(longer, 'arm_l.rz', time)).toBeCloseTo(evaluate(own, (time - 5) / 1.5), 9);
+    const part = set({ from: 2, to: 6, repeats: 3, stretch: 0.5 });
+    expect(block(part).range).toEqual({ start: 5, end: 11, ...sharp });
+    for (const time of fifths(5, 10.8))
+      expect(at(part, 'arm_l.rz', time)).toBeCloseTo(evaluate(own, 2 + (((time - 5) / 0.5 + 1e-9) % 4)), 6);
+    expect(at(part, 'arm_l.rz', 11)).toBe(evaluate(own, 6));
+    const trimmed = set({ start: 9, end: 30 });
+    expect(at(trimmed, 'arm_l.rz', 8.9)).toBe(at(still, 'arm_l.rz', 8.9));
+    expect(at(trimmed, 'arm_l.rz', 9)).toBeCloseTo(evaluate(own, 4), 9);
+    expect(at(trimmed, 'arm_l.rz', 29)).toBeCloseTo(0, 12);
+  });
+
+  test('of another rate it takes as many seconds', () => {
+    const own = curve([0, 0, 10, 30, 20, 5]);
+    const shot = placed(
+      still,
+      actionOf({ 'arm_l.rz': own }, 20, { rate: { numerator: 48, denominator: 1 } }),
+      2,
+    );
+    expect(block(shot).range.end).toBe(12);
+    expect(at(shot, 'arm_l.rz', 6.5)).toBeCloseTo(evaluate(own, 9), 9);
+  });
+
+  test('ramps, weight and adding', () => {
+    const action = actionOf({ 'arm_l.rz': curve([0, 50, 10, 90]) }, 10);
+    const soft = placed(still, action, 4, { rampIn: 4, rampOut: 2, weight: 0.5 });
+    for (const time of fifths(4, 14)) {
+      const share = 0.5 * envelopeAt(block(soft).range, time);
+      const below = at(still, 'arm_l.rz', time);
+      const own = evaluate(curve([0, 50, 10, 90]), time - 4);
+      expect(at(soft, 'arm_l.rz', time)).toBeCloseTo(below + share * (own - below), 9);
+    }
+    const adds = placed(still, action, 4, { adds: true });
+    expect(at(adds, 'arm_l.rz', 4)).toBe(at(still, 'arm_l.rz', 4));
+    expect(at(adds, 'arm_l.rz', 14)).toBeCloseTo(at(still, 'arm_l.rz', 14) + 40, 9);
+  });
+
+  test('only what is selected, and nothing of the rest to the bit; locked channels stay', () => {
+    const action = actionOf(
+      { 'arm_l.rz': curve([0, 50, 10, 90]), 'hips.tx': curve([0, 9, 10, 4]), 'hips.ty': curve([0, 9]) },
+      10,
+    );
+    const shot = { ...still, locked: ['hips.tx'] };
+    const upper = run(
+      shot,
+      'actions.place',
+      { action, frame: 4, ...sharp, onlySelected: true },
+      choose({ nodes: ['arm_l'] }),
+    ).shot;
+    for (const time of fifths(0, 24)) expect(at(upper, 'hips.ty', time)).toBe(0);
+    const all = run(shot, 'actions.place', { action, frame: 4, ...sharp });
+    expect(codes(all)).toContain('lockedChannels');
+    for (const time of fifths(0, 24)) expect(at(all.shot, 'hips.tx', time)).toBe(at(shot, 'hips.tx', time));
+    expect(at(all.shot, 'hips.ty', 6)).toBe(9);
+    // Placed twice the action stands once, and back again all parts count.
+    const twice = run(upper, 'actions.place', { action, frame: 15, ...sharp }).shot;
+    expect(twice.actions).toHaveLength(1);
+    const whole = run(upper, 'actions.setPlacement', { placement: block(upper).id, parts: 'all' }).shot;
+    expect(block(whole).members).toEqual(['hips', 'arm_l']);
+  });
+});
+
+describe('crossing', () => {
+  const one = actionOf({ 'arm_l.rz': curve([0, 70, 12, 70]), 'hips.ty': curve([0, 5, 12, 5]) }, 12);
+  const two = actionOf({ 'arm_l.rz': curve([0, 30, 12, 30]) }, 12, { name: 'Two' });
+  const both = () => placed(placed(still, one, 2, { rampOut: 3 }), two, 11, { rampIn: 1 });
+  const crossed = (frames: number | null = null) =>
+    run(both(), 'actions.cross', { placement: block(both()).id, frames }).shot;
+
+  test('the weights of the two sum to one, and what only the first has goes out by its own ramp', () => {
+    for (const frames of [null, 5, 9.5]) {
+      const shot = crossed(frames);
+      const { start, rampIn } = block(shot).range;
+      expect(start + rampIn).toBe(14);
+      for (const time of fifths(start, 14)) {
+        const share = envelopeAt(block(shot).range, time);
+        expect(at(shot, 'arm_l.rz', time)).toBeCloseTo(70 + share * (30 - 70), 9);
+        expect(at(shot, 'hips.ty', time)).toBeCloseTo(5 * envelopeAt(block(shot, 0).range, time), 9);
+      }
+    }
+    // As they were laid, what lies below shows through.
+    expect(at(both(), 'arm_l.rz', 13)).not.toBeCloseTo(at(crossed(), 'arm_l.rz', 13), 3);
+  });
+
+  test('dragged, the crossing is as long as they overlap; apart it is undone, and said; the first above is put below', () => {
+    const shot = crossed();
+    const moved = run(shot, 'actions.movePlacement', { placement: block(shot).id, frame: 7 });
+    expect(block(moved.shot).range).toMatchObject({ start: 7, end: 19, rampIn: 7 });
+    const apart = run(moved.shot, 'actions.movePlacement', { placement: block(shot).id, frame: 15 });
+    expect([codes(apart), block(apart.shot, 0).settings.crosses]).toEqual([
+      expect.arrayContaining(['noLongerCross']),
+      null,
+    ]);
+    const turned = { ...both(), layers: [...both().layers].reverse() };
+    const back = run(turned, 'actions.cross', { placement: block(both()).id }).shot;
+    expect(back.layers.map(({ name }) => name)).toEqual(['One', 'Two']);
+    expect(codes(run(both(), 'actions.cross', { placement: block(both(), 0).id }))).toEqual([
+      'nothingToCross',
+    ]);
+  });
+
+  test('when the next is muted or gone the first goes out by its own ramp', () => {
+    const shot = crossed();
+    const muted = run(shot, 'filters.set', { filter: block(shot).id, muted: true }).shot;
+    const gone = run(shot, 'filters.remove', { filter: block(shot).id }).shot;
+    for (const after of [muted, gone])
+      expect(at(after, 'arm_l.rz', 13.5)).toBeCloseTo(
+        at(placed(still, one, 2, { rampOut: 3 }), 'arm_l.rz', 13.5),
+        9,
+      );
+    expect(gone.actions!.map(({ name }) => name)).toEqual(['One']);
+  });
+});
+
+describe('to keys', () => {
+  const own = curve([0, 0, 3, 25, 7, -8, 12, 0]);
+  const action = actionOf({ 'arm_l.rz': own, 'hips.ty': curve([0, 2, 12, 2]) }, 12);
+  const shots = {
+    'sharp ends': placed(still, action, 6),
+    'ramps, stretched': placed(still, action, 4.5, { rampIn: 3, rampOut: 4, stretch: 1.3 }),
+    'twice over, half of it': placed(still, action, -3, { repeats: 2, weight: 0.5, rampIn: 2 }),
+    adding: placed(still, action, 5, { adds: true, rampIn: 2, rampOut: 2 }),
+  };
+
+  test.each(Object.entries(shots))('%s: what it showed, and beyond its range the same', (_, shot) => {
+    for (const onto of ['base', 'pass']) {
+      const result = run(shot, 'actions.toKeys', { placement: block(shot).id, onto });
+      const { shot: after } = result;
+      expect([after.actions, after.layers.length]).toEqual([undefined, onto === 'base' ? 0 : 1]);
+      const { start, end } = block(shot).range;
+      for (const id of ['arm_l.rz', 'hips.ty'] as const) {
+        for (const time of fifths(start, end).slice(1, -1))
+          expect(Math.abs(at(after, id, time) - at(shot, id, time))).toBeLessThan(2e-3);
+        for (let time = 0; time <= 24; time += 1)
+          if (time < start - 1 || time > end + 1)
+            expect(at(after, id, time)).toBeCloseTo(at(shot, id, time), 9);
+      }
+    }
+  });
+
+  test('where all of it counts they are its own keys, handles and all; over another layer they go onto a pass', () => {
+    const after = run(shots['ramps, stretched'], 'actions.toKeys', {
+      placement: block(shots['ramps, stretched']).id,
+    }).shot;
+    expect(keysOf(curveOf(after, null, 'arm_l.rz'))).toContain('8.4:25 13.6:-8');
+    const over = { ...still, layers: [pass('p', { members: ['arm_l'] })] };
+    const lifted = withCurves(over, 'p', new Map([['arm_l.rz', curve([0, 5])]]));
+    const block2 = placed(lifted, action, 6);
+    const result = run(block2, 'actions.toKeys', { placement: block(block2).id });
+    expect(codes(result)).toContain('bakedOver');
+    expect(curveOf(result.shot, null, 'arm_l.rz')).toBe(curveOf(still, null, 'arm_l.rz'));
+  });
+
+  test('a locked key in its range, a muted block, a solo layer: refused, and nothing lost', () => {
+    const shot = shots['sharp ends'];
+    const { id } = block(shot);
+    const locked = { ...shot, locked: ['arm_l.rz'] };
+    expect(codes(run(locked, 'actions.toKeys', { placement: id }))).toEqual(['lockedInTheWay']);
+    const muted = run(shot, 'filters.set', { filter: id, muted: true }).shot;
+    expect(codes(run(muted, 'actions.toKeys', { placement: id }))).toEqual(['mutedPlacement']);
+    const solo = run(shot, 'filters.set', { filter: id, solo: true }).shot;
+    expect(codes(run(solo, 'actions.toKeys', { placement: id }))).toEqual(['soloFirst']);
+  });
+});
+
+describe('over the ground', () => {
+  const walk = actionOf(
+    {
+      'hips.tx': curve([0, 5, 10, 5]),
+      'hips.tz': curve([0, 0, 10, 30]),
+      'hips.ry': curve([0, 0, 10, 20]),
+      'hips.rx': curve([0, 4, 10, 9]),
+    },
+    10,
+  );
+  /** Stands elsewhere, and faces +X. */
+  const elsewhere = puppet({
+    'hips.tx': curve([0, 200]),
+    'hips.tz': curve([0, -80]),
+    'hips.ry': curve([0, 90]),
+  });
+  const hips = (shot: Shot, frame: number) => placeIn(worldAt(shot, frame), 0);
+
+  test('carried on it begins where the character stands and goes the way that it faces; placed and as keys alike', () => {
+    const shot = placed(elsewhere, walk, 3, { carryOn: true });
+    expect(hips(shot, 3)).toEqual([expect.closeTo(200, 6), 90, expect.closeTo(-80, 6)]);
+    expect(hips(shot, 13)).toEqual([expect.closeTo(230, 6), 90, expect.closeTo(-80, 6)]);
+    const turnOf = (of: Shot, frame: number) =>
+      [...worldAt(of, frame).turns.slice(0, 4)] as [number, number, number, number];
+    const quarter = [0, Math.SQRT1_2, 0, Math.SQRT1_2] as const;
+    const plain = placed(puppet(), walk, 3);
+    expect(angleBetween(turnOf(shot, 13), multiply(quarter, turnOf(plain, 13)))).toBeLessThan(1e-5);
+    const keys = run(elsewhere, 'actions.apply', { action: walk, frame: 3, carryOn: true }).shot;
+    for (const time of fifths(3, 13)) {
+      for (const id of ['hips.tx', 'hips.tz', 'hips.rx', 'hips.ry', 'hips.rz'])
+        expect(Math.abs(at(keys, id, time) - at(shot, id, time))).toBeLessThan(0.02);
+    }
+  });
+
+  test('an action that does not turn it goes on as it faces: moved there, and not turned', () => {
+    const { 'hips.tx': x, 'hips.tz': z } = walk.curves;
+    const moves = { ...walk, curves: { 'hips.tx': x!, 'hips.tz': z! } };
+    const shot = placed(elsewhere, moves, 3, { carryOn: true });
+    expect(hips(shot, 3)).toEqual([expect.closeTo(200, 6), 90, expect.closeTo(-80, 6)]);
+    expect(hips(shot, 13)).toEqual([expect.closeTo(200, 6), 90, expect.closeTo(-50, 6)]);
+    expect(at(shot, 'hips.ry', 13)).toBeCloseTo(90, 6);
+  });
+
+  test('each time round goes on from where the one before came to, turned as it came', () => {
+    const level = {
+      ...walk,
+      curves: Object.fromEntries(Object.entries(walk.curves).filter(([id]) => id !== 'hips.rx')),
+    };
+    const shot = placed(puppet(), level, 0, { repeats: 3 });
+    expect(block(shot).settings.goesOn).toBe(true);
+    for (const seam of [10, 20]) {
+      const [ahead, behind] = [hips(shot, seam - 1e-6), hips(shot, seam + 1e-6)];
+      ahead.forEach((value, axis) => expect(behind[axis]).toBeCloseTo(value, 3));
+    }
+    expect(at(shot, 'hips.ry', 30)).toBeCloseTo(60, 6);
+    const jumps = run(shot, 'actions.setPlacement', { placement: block(shot).id, goesOn: false }).shot;
+    expect(hips(jumps, 20.01)[2]).toBeLessThan(1);
+  });
+});
+
+describe('in the shot', () => {
+  const action = actionOf({ 'arm_l.rz': curve([0, 0, 3, 25, 12, 0]), 'hips.ty': curve([0, 2, 12, 8]) }, 12);
+  const shot = () => placed(still, action, 6, { rampIn: 3 });
+
+  test('written and read it shows the same; the action stands once', () => {
+    const again = readShotFile(writeShotFile(placed(shot(), action, 30)));
+    expect(again.actions).toHaveLength(1);
+    for (const time of fifths(0, 44))
+      expect(at(again, 'arm_l.rz', time)).toBe(at(placed(shot(), action, 30), 'arm_l.rz', time));
+  });
+
+  test('time that is stretched or put in takes the block along', () => {
+    const longer = run(shot(), 'timing.stretch', { factor: 2 }, choose({ range: { start: 0, end: 24 } }));
+    expect(longer.report.status).toBe('changed');
+    expect(block(longer.shot)).toMatchObject({
+      range: { start: 12, end: 36 },
+      settings: { first: 12, factor: 2 },
+    });
+    expect(at(longer.shot, 'hips.ty', 30)).toBeCloseTo(at(shot(), 'hips.ty', 15), 9);
+    const later = run(shot(), 'timing.addHold', { frame: 2, frames: 5 }).shot;
+    expect(block(later).range.start).toBe(11);
+    expect(at(later, 'hips.ty', 20)).toBeCloseTo(at(shot(), 'hips.ty', 15), 9);
+  });
+
+  test('a flip leaves it as it is, and says so', () => {
+    const result = run(shot(), 'poses.flipRange', {}, choose({ nodes: ['arm_l', 'hips'] }));
+    expect(codes(result)).toContain('placementsUnflipped');
+    expect(result.shot.layers).toEqual(shot().layers);
+  });
+
+  test('what is posed below it shows through where part of it counts, and is refused where all of it does', () => {
+    const half = run(shot(), 'actions.setPlacement', { placement: block(shot()).id, weight: 0.4 }).shot;
+    const wish = { kind: 'values', values: { 'arm_l.rz': 33 } } as const;
+    const { keys } = solve(half, null, 12, wish);
+    const { frame, value } = keys.get('arm_l.rz')!;
+    const posed = withCurves(half, null, new Map([['arm_l.rz', curve([frame, value])]]));
+    expect(at(posed, 'arm_l.rz', 12)).toBeCloseTo(33, 6);
+    expect(solve(shot(), null, 12, wish).hidden).toEqual(['arm_l.rz']);
+  });
+
+  test('at the same place twice, beyond the frames, a single pose, nothing of it here: refused with a sentence', () => {
+    expect(codes(run(shot(), 'actions.place', { action, frame: 6 }))).toEqual(['placedTwice']);
+    expect(codes(run(still, 'actions.place', { action, frame: 999995 }))).toEqual(['beyondFrames']);
+    expect(codes(run(still, 'actions.place', { action: { ...action, length: 0 }, frame: 2 }))).toEqual([
+      'tooShortToPlace',
+    ]);
+    const foreign = actionOf({ 'tail.rz': curve([0, 1, 9, 4]) }, 9);
+    expect(codes(run(still, 'actions.place', { action: foreign, frame: 2 }))).toEqual(['unmatchedNodes']);
+    expect(layerOf(shot(), block(shot()).id)!.locked).toBe(false);
+    const locked = run(shot(), 'filters.set', { filter: block(shot()).id, locked: true }).shot;
+    expect(codes(run(locked, 'actions.movePlacement', { placement: block(shot()).id, frame: 1 }))).toEqual([
+      'lockedPass',
+    ]);
+  });
+
+  test('in the night round: the upper body only, the feet untouched to the bit', () => {
+    const round = nightRound();
+    const legs = round.nodes
+      .filter(({ id }) => /thigh|shin|foot|heel|ball|ankle|toe|root|hips|knee/.test(id))
+      .map(({ id }) => id);
+    const upper = round.nodes.map(({ id }) => id).filter((id) => !legs.includes(id));
+    const made = run(
+      round,
+      'actions.save',
+      { name: 'Upper' },
+      choose({ nodes: upper, range: { start: 4, end: 14 } }),
+    );
+    const after = placed(round, made.made as object, 11, { rampIn: 3, rampOut: 3 });
+    const rig = rigOf(round);
+    for (const time of fifths(8, 24)) {
+      const [was, is] = [worldAt(round, time), worldAt(after, time)];
+      for (const id of legs) expect(placeIn(is, rig.indexOf(id))).toEqual(placeIn(was, rig.indexOf(id)));
+    }
+    expect(at(after, 'spine_low.ry', 16)).not.toBe(at(round, 'spine_low.ry', 16));
+  });
+});

@@ -1,0 +1,180 @@
+/** Set up a placement: how long it takes, which part of it shows and how often, what it counts for. Its beginning stays. */
+import { z } from 'zod';
+import { finding, refuse } from '../../base/finding.ts';
+import { LIMITS } from '../../base/limits.ts';
+import { withEnds } from '../../layers/layer-range.ts';
+import type { LayerRange } from '../../layers/layer.ts';
+import { lengthOf } from '../../layers/placements/block-time.ts';
+import { actionOf } from '../../layers/placements/placement.ts';
+import type { PlacementSettings } from '../../layers/placements/placement.ts';
+import { constantCurve, withLayer } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import { defineEdit, outcome } from '../edit.ts';
+import { grownTo } from '../shared/lay-keys.ts';
+import { mixedRotations } from '../shared/rotations-option.ts';
+import { chosenNodes } from '../shared/chosen-nodes.ts';
+import { tidyFrame } from '../actions/action-on-shot.ts';
+import { blockOptions, maybe } from './block-options.ts';
+import { withCrossingsFitted } from './crossings.ts';
+import { openPlacement, placementOption } from './placement-option.ts';
+import type { Placement } from './placement-option.ts';
+
+const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
+
+export const setPlacement = defineEdit({
+  id: 'actions.setPlacement',
+  title: 'Set up placement',
+  summary: 'Stretches, cuts or repeats a placed action, or says how much of it counts and for which parts.',
+  words: 'clip block stretch trim cut repeat loop weight ramp parts additive',
+  group: 'actions',
+  locks: 'none',
+  options: z.object({
+    placement: placementOption,
+    stretch: maybe(blockOptions.stretch),
+    from: frame.min(0).optional().meta({
+      title: 'Part from',
+      unit: 'frame',
+      step: 1,
+      description: 'Of the action, from 0.',
+    }),
+    to: frame.min(0).optional().meta({ title: 'Part to', unit: 'frame', step: 1 }),
+    repeats: maybe(blockOptions.repeats),
+    start: frame.optional().meta({
+      title: 'Shows from',
+      unit: 'frame',
+      step: 1,
+      description: 'What is cut off ahead does not show; the rest stays where it is.',
+    }),
+    end: frame.optional().meta({
+      title: 'Shows to',
+      unit: 'frame',
+      step: 1,
+      description: 'Beyond its end it holds its last pose.',
+    }),
+    rampIn: maybe(blockOptions.rampIn),
+    rampOut: maybe(blockOptions.rampOut),
+    weight: maybe(blockOptions.weight),
+    adds: maybe(blockOptions.adds),
+    rotations: maybe(mixedRotations),
+    goesOn: z.boolean().optional().meta({
+      title: 'Goes on over the ground',
+      description: 'Each time round begins where the one before came to.',
+    }),
+    parts: z
+      .enum(['selected', 'all'])
+      .optional()
+      .meta({
+        title: 'Parts',
+        labels: { selected: 'what is selected', all: 'all of the action' },
+        description: 'The body parts or controls that it counts for.',
+      }),
+  }),
+  run(shot, selection, { placement: id, parts, weight, ...given }) {
+    const block = openPlacement(shot, id);
+    const members = parts
+      ? membersOf(shot, block, parts === 'all' ? null : chosenNodes(shot, selection))
+      : null;
+    const settings = settingsWith(shot, block.settings, given);
+    const range = rangeWith(block, settings, given);
+    if (range.end > LIMITS.frame) refuse('beyondFrames', {}, LIMITS.frame);
+    const next: Placement = {
+      ...block,
+      settings,
+      range,
+      ...(members && { members }),
+      ...(weight !== undefined && { weight: constantCurve(weight, shot.range.start) }),
+    };
+    if (JSON.stringify(plain(next)) === JSON.stringify(plain(block))) return outcome(shot, shot, selection);
+    const fitted = withCrossingsFitted(withLayer(shot, id, () => next));
+    const { shot: after, finding: grown } = grownTo(fitted.shot, range.end);
+    const keyed = weight !== undefined && block.weight.times.length > 1;
+    return outcome(shot, after, selection, {
+      findings: [
+        finding('coveredRange', {}, tidyFrame(range.start), tidyFrame(range.end)),
+        ...(keyed ? [finding('keysReplaced', {}, block.weight.times.length)] : []),
+        ...fitted.findings,
+        ...(grown ? [grown] : []),
+      ],
+      measures: [
+        {
+          name: 'length',
+          value: tidyFrame(range.end - range.start),
+          unit: 'frames',
+          before: tidyFrame(block.range.end - block.range.start),
+        },
+      ],
+    });
+  },
+});
+
+const plain = ({ settings, range, members, weight }: Placement) => [
+  settings,
+  range,
+  members,
+  [...weight.times],
+  [...weight.values],
+];
+
+interface Given {
+  readonly stretch?: number | undefined;
+  readonly from?: number | undefined;
+  readonly to?: number | undefined;
+  readonly repeats?: number | undefined;
+  readonly start?: number | undefined;
+  readonly end?: number | undefined;
+  readonly rampIn?: number | undefined;
+  readonly rampOut?: number | undefined;
+  readonly adds?: boolean | undefined;
+  readonly rotations?: 'channels' | 'orientations' | undefined;
+  readonly goesOn?: boolean | undefined;
+}
+
+function settingsWith(shot: Shot, was: PlacementSettings, given: Given): PlacementSettings {
+  const { length } = actionOf(was, shot.actions ?? []) ?? { length: was.to };
+  const from = given.from ?? was.from;
+  const to = Math.min(given.to ?? was.to, length);
+  if (!(to - from >= 1)) refuse('badRange', {}, from, to);
+  const repeats = given.repeats ?? was.repeats;
+  const factor = given.stretch ?? was.factor;
+  const others = from !== was.from || to !== was.to || repeats !== was.repeats || factor !== was.factor;
+  if (was.course && others) refuse('blockBent', {});
+  const goesOn = given.goesOn ?? (was.repeats === 1 && repeats > 1 ? was.roots.length > 0 : was.goesOn);
+  return {
+    ...was,
+    ...{
+      from,
+      to,
+      repeats,
+      goesOn,
+      factor,
+      adds: given.adds ?? was.adds,
+      rotations: given.rotations ?? was.rotations,
+    },
+  };
+}
+
+/** Where it shows: what is cut off of it goes along when it is stretched; with another part or other repeats it shows as a whole. */
+function rangeWith(
+  { range, settings: was }: Placement,
+  settings: PlacementSettings,
+  given: Given,
+): LayerRange {
+  const { first } = settings;
+  // Through a change of time it shows where that took it.
+  const natural = settings.course ? range.end : first + lengthOf(settings);
+  const k = settings.factor / was.factor;
+  const other = settings.from !== was.from || settings.to !== was.to || settings.repeats !== was.repeats;
+  const end = given.end ?? (other ? natural : first + (range.end - first) * k);
+  const start = given.start ?? (other ? Math.min(range.start, end - 1) : first + (range.start - first) * k);
+  if (!(end - start >= 1)) refuse('badRange', {}, start, end);
+  const ramps = { rampIn: given.rampIn ?? range.rampIn, rampOut: given.rampOut ?? range.rampOut };
+  return withEnds({ ...range, ...ramps }, { start, end });
+}
+
+/** The controls that the action moves, and those of them that are chosen. */
+function membersOf(shot: Shot, { settings }: Placement, chosen: readonly string[] | null): string[] {
+  const action = actionOf(settings, shot.actions ?? []);
+  const moved = shot.nodes.flatMap(({ id }, row) => (action?.curves[row] ? [id] : []));
+  const members = chosen ? moved.filter((id) => chosen.includes(id)) : moved;
+  return members.length > 0 ? members : refuse('nothingOfAction', {});
+}

@@ -1,0 +1,118 @@
+/**
+ * The promise of the same motion, measured in one way: whole world matrices of what was written and of all that hangs on it, on frames and between them. What is not
+ * kept is a sentence with how much and where, never only a number.
+ */
+import { framesOf } from '../../base/frame-range.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { movedBy } from '../../rig/influence.ts';
+import type { Seat } from '../../rig/relations/relation.ts';
+import { worldsOver } from '../../evaluation/evaluation.ts';
+import { LOOKS_PER_FRAME, worldDifference } from '../../evaluation/measure.ts';
+import type { WorldDifference } from '../../evaluation/measure.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import type { Measure } from '../edit.ts';
+
+/** What was asked: mm and degrees. */
+export interface Promised {
+  readonly mm: number;
+  readonly degrees: number;
+}
+
+export interface SameMotion {
+  readonly onFrames: WorldDifference;
+  readonly between: WorldDifference;
+}
+
+/** How much more than was asked is taken for rounding. */
+const ROUNDING = 1.02;
+
+/**
+ * How far two shots of a rig are apart.
+ * @param ranges frames that are looked at, rising
+ * @param nodes what was written; what hangs on them counts too
+ * @param wanted where a node shall lie instead of where it lay: what hangs on it goes along, and is not looked at
+ */
+export function sameMotion(
+  before: Shot,
+  after: Shot,
+  nodes: readonly string[],
+  ranges: readonly FrameRange[],
+  wanted?: (node: string, frame: number) => Seat | null,
+): SameMotion {
+  const rig = rigOf(after);
+  const rows = nodes.map(rig.indexOf).filter((row) => row >= 0 && row < before.nodes.length);
+  const watched = wanted
+    ? Uint8Array.from(rig.nodes, (_, row) => (rows.includes(row) ? 1 : 0))
+    : movedBy(rig, rows);
+  // Nodes that are new lay nowhere.
+  watched.fill(0, before.nodes.length);
+  const compare = (frames: Float64Array) => {
+    const [was, is] = [worldsOver(before, frames), worldsOver(after, frames)];
+    const meant = new Float64Array(before.nodes.length * 16);
+    return worldDifference(
+      rig,
+      (frame) => {
+        const { matrices } = was.next().value!.pose;
+        if (!wanted) return matrices;
+        meant.set(matrices.subarray(0, meant.length));
+        for (const row of rows) {
+          const seat = wanted(rig.nodes[row]!.id, frame);
+          if (seat) meant.set(seat.matrix, row * 16);
+        }
+        return meant;
+      },
+      () => is.next().value!.pose.matrices,
+      frames,
+      watched,
+    );
+  };
+  const frames = ranges.flatMap((range) => [...framesOf(range)]);
+  const between = ranges.flatMap((range) =>
+    [...framesOf(range)].flatMap((frame) =>
+      Array.from({ length: LOOKS_PER_FRAME - 1 }, (_, k) => frame + (k + 1) / LOOKS_PER_FRAME).filter(
+        (look) => look < range.end,
+      ),
+    ),
+  );
+  return { onFrames: compare(Float64Array.from(frames)), between: compare(Float64Array.from(between)) };
+}
+
+/** Whether it is within what was asked. */
+export const isWithin = ({ onFrames, between }: SameMotion, { mm, degrees }: Promised): boolean =>
+  [onFrames, between].every(
+    ({ place, turn }) => place.amount * 10 <= mm * ROUNDING && turn.amount <= degrees * ROUNDING,
+  );
+
+/** The measures of a report. */
+export const motionMeasures = ({ onFrames, between }: SameMotion): Measure[] =>
+  [['on frames', onFrames] as const, ['between frames', between] as const].flatMap(
+    ([words, { place, turn }]): Measure[] => [
+      {
+        name: `greatest distance ${words}`,
+        value: place.amount * 10,
+        unit: 'mm',
+        where: { node: place.node, frame: place.frame },
+      },
+      {
+        name: `greatest turn ${words}`,
+        value: turn.amount,
+        unit: '°',
+        where: { node: turn.node, frame: turn.frame },
+      },
+    ],
+  );
+
+/** What is to be said where more was promised than is so. */
+export function notKept(found: SameMotion, asked: Promised): Finding[] {
+  if (isWithin(found, asked)) return [];
+  const far = [found.onFrames.place, found.between.place].sort((a, b) => b.amount - a.amount)[0]!;
+  const turned = [found.onFrames.turn, found.between.turn].sort((a, b) => b.amount - a.amount)[0]!;
+  const worst = far.amount * 10 > asked.mm * ROUNDING ? far : turned;
+  const { node, frame } = worst;
+  return [
+    finding('notKept', { node, frame }, far.amount * 10, turned.amount, node, frame, asked.mm, asked.degrees),
+  ];
+}

@@ -1,0 +1,302 @@
+/**
+ * Motion carried from one skeleton over to another: joints point the same way in the world, whatever their rest orientations and the orders of
+ * their angles are, and places are scaled by the heights if that is wanted.
+ *
+ * With C the turn from where the one faces to where the other does, rest turns W in the world and D = W⁻¹ C⁻¹ Q V for a pair (Q takes the bone of
+ * the target at rest to that of the source), R′ = C R D. With B = (rest to the pair above, target)⁻¹ · D of that pair⁻¹ and T the turn from the pair
+ * above to the joint in the source, a joint's own turn becomes E′ = B · T · D. Where only rests lie between, T is constant but for the joint's own E,
+ * and where the constants are nothing too the curves stay as they are; what moves between the two without a partner of its own (a twist joint, a root
+ * above the hips) goes along in T.
+ */
+import { rising } from '../base/frames.ts';
+import { curveAlong, shownBy } from '../curve/curve-through.ts';
+import type { Curve } from '../curve/curve.ts';
+import { EMPTY_CURVE } from '../curve/curve.ts';
+import { CurveReader } from '../curve/evaluate.ts';
+import { jumpsOfCurve } from '../curve/jumps.ts';
+import { rebuild } from '../curve/rebuild.ts';
+import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
+import type { Quaternion, Triple } from '../math/euler.ts';
+import { angleBetween, conjugate, multiply, rotate, rotationBetween, unit } from '../math/quaternion.ts';
+import type { ChannelId } from '../document/shot.ts';
+import type { Pair } from './match.ts';
+import { pathFrom } from './path-between.ts';
+import type { Path } from './path-between.ts';
+import { measured, turnAbout } from '../rig/skeleton.ts';
+import type { Measured, Skeleton } from '../rig/skeleton.ts';
+
+/** How a pair is carried over. */
+export interface Carried extends Pair {
+  /** Degrees between how their bones lie at rest. */
+  readonly turned: number;
+  /** The length of the target's bone against the source's, beyond what the heights account for; 1 is as long. */
+  readonly longer: number;
+}
+
+export interface CarriedOver {
+  /** By the target's channels. */
+  readonly curves: ReadonlyMap<ChannelId, Curve>;
+  readonly pairs: readonly Carried[];
+  /** Channels of paired joints that the target lacks. */
+  readonly lacking: readonly ChannelId[];
+  /** Joints of the source without a partner whose motion goes along in what hangs on them. */
+  readonly along: readonly string[];
+  /** What places were multiplied by. */
+  readonly size: number;
+}
+
+/** Between keys a curve that is keyed anew keeps within this of what it shall be: degrees, cm. */
+const TOLERANCE = 0.01;
+/** Turns smaller than this, degrees, and parts nearer to 1 are none. */
+const NEAR = 1e-6;
+
+/** @param curves of the source, by its channels; @param scaled whether places go by the heights of the two */
+export function carriedOver(
+  from: Skeleton,
+  to: Skeleton,
+  pairs: readonly Pair[],
+  curves: ReadonlyMap<ChannelId, Curve>,
+  scaled: boolean,
+): CarriedOver {
+  const [a, b] = [measured(from), measured(to)];
+  const facing = turnAbout(to.facing - from.facing);
+  const size = scaled ? b.height / a.height : 1;
+  const turns = new Map<string, Joint>();
+  const result = new Map<ChannelId, Curve>();
+  const lacking: ChannelId[] = [];
+  const along = new Set<string>();
+  const partner = new Map(pairs.map((pair) => [pair.source, pair.target]));
+  const carried = new Map<string, Carried>();
+  const byDepth = [...pairs].sort(
+    (p, q) => a.rig.order.indexOf(a.rig.indexOf(p.source)) - a.rig.order.indexOf(a.rig.indexOf(q.source)),
+  );
+  for (const pair of byDepth) {
+    const [i, j] = [a.rig.indexOf(pair.source), b.rig.indexOf(pair.target)];
+    const above = pairAbove(a, b, i, j, partner, turns);
+    const joint = jointOf(a, b, i, j, facing, above, partner);
+    turns.set(pair.source, joint);
+    carried.set(pair.source, { ...pair, turned: joint.turned, longer: longerOf(a, b, i, j, above) });
+    const path = pathFrom(a, above.source, i, curves);
+    for (const id of path.joints) if (!partner.has(id)) along.add(id);
+    const own = (name: string) => curves.get(`${pair.source}.${name}`);
+    const has = (name: string) => b.bones[j]!.channels.includes(name);
+    const lay = (name: string, curve: Curve | undefined) => {
+      if (curve === undefined) return;
+      if (has(name)) result.set(`${pair.target}.${name}`, curve);
+      else lacking.push(`${pair.target}.${name}`);
+    };
+    const rotation = TURN.map(own);
+    if (path.turns || rotation.some((curve) => curve !== undefined))
+      turnedCurves(rotation, a, b, i, j, joint, path).forEach((curve, axis) => lay(TURN[axis]!, curve));
+    const position = PLACE.map(own);
+    const isMoved = position.some((curve) => curve !== undefined);
+    if (isMoved || path.moves)
+      movedCurves(position, joint, size, path).forEach((curve, axis) => {
+        // Where only those above moved it, a joint that cannot be moved lacks nothing that it had.
+        if (isMoved || has(PLACE[axis]!)) lay(PLACE[axis]!, curve);
+      });
+    for (const name of a.bones[i]!.channels) {
+      const curve = own(name);
+      if (curve && !TURN.includes(name) && !PLACE.includes(name)) lay(name, curve);
+    }
+  }
+  return {
+    curves: result,
+    pairs: pairs.map(({ source }) => carried.get(source)!),
+    lacking,
+    along: [...along],
+    size,
+  };
+}
+
+const TURN = ['rx', 'ry', 'rz'];
+const PLACE = ['tx', 'ty', 'tz'];
+
+interface Joint {
+  /** E′ = base · T · right, and left · E · right where only rests lie between. */
+  readonly base: Quaternion;
+  readonly left: Quaternion;
+  readonly right: Quaternion;
+  /** What turns a place in the axes of the source's parent into those of the target's. */
+  readonly moves: Quaternion;
+  /** The same from the axes of the pair above. */
+  readonly movesFromAbove: Quaternion;
+  readonly turned: number;
+}
+
+/** The nearest pair that stands above both; −1 where none does. */
+interface Above {
+  readonly source: number;
+  readonly target: number;
+  readonly right: Quaternion;
+}
+
+function pairAbove(
+  a: Measured,
+  b: Measured,
+  i: number,
+  j: number,
+  partner: ReadonlyMap<string, string>,
+  turns: ReadonlyMap<string, Joint>,
+): Above {
+  for (let up = a.rig.parents[i]!; up >= 0; up = a.rig.parents[up]!) {
+    const { id } = a.bones[up]!;
+    const known = turns.get(id);
+    const target = known ? b.rig.indexOf(partner.get(id)!) : -1;
+    if (known && standsAbove(b, target, j)) return { source: up, target, right: known.right };
+  }
+  return { source: -1, target: -1, right: [0, 0, 0, 1] };
+}
+
+function standsAbove({ rig }: Measured, above: number, below: number): boolean {
+  for (let up = rig.parents[below]!; up >= 0; up = rig.parents[up]!) if (up === above) return true;
+  return false;
+}
+
+function jointOf(
+  a: Measured,
+  b: Measured,
+  i: number,
+  j: number,
+  facing: Quaternion,
+  above: Above,
+  partner: ReadonlyMap<string, string>,
+): Joint {
+  const [w, v] = [a.rig.restTurns[i]!, b.rig.restTurns[j]!];
+  const bend = bendBetween(a, b, i, j, facing, partner);
+  const right = unit(multiply(multiply(conjugate(w), conjugate(facing)), multiply(bend, v)));
+  const restOf = ({ rig }: Measured, row: number, from: number) =>
+    from < 0 ? rig.restTurns[row]! : multiply(conjugate(rig.restTurns[from]!), rig.restTurns[row]!);
+  const across = above.source < 0 ? facing : conjugate(above.right);
+  const base = unit(multiply(conjugate(restOf(b, j, above.target)), across));
+  const left = unit(multiply(base, restOf(a, i, above.source)));
+  const parentOf = (of: Measured, row: number, from: number): Quaternion => {
+    const parent = of.rig.parents[row]!;
+    if (parent < 0 || parent === from) return [0, 0, 0, 1];
+    return restOf(of, parent, from);
+  };
+  const movesFromAbove = unit(multiply(conjugate(parentOf(b, j, above.target)), across));
+  const moves = unit(multiply(movesFromAbove, parentOf(a, i, above.source)));
+  return { base, left, right, moves, movesFromAbove, turned: angleBetween(bend, [0, 0, 0, 1]) };
+}
+
+/** What turns the target's bone at rest onto the source's; joints from which several bones go, and the last ones, lie as they lie. */
+function bendBetween(
+  a: Measured,
+  b: Measured,
+  i: number,
+  j: number,
+  facing: Quaternion,
+  partner: ReadonlyMap<string, string>,
+): Quaternion {
+  const next = a.children[i]!.flatMap((child) => {
+    const target = partner.get(a.bones[child]!.id);
+    const row = target === undefined ? -1 : b.rig.indexOf(target);
+    return row >= 0 && standsAbove(b, j, row) ? [[child, row] as const] : [];
+  });
+  if (next.length !== 1) return [0, 0, 0, 1];
+  const [child, row] = next[0]!;
+  const ours = directionOf(a, i, child);
+  const theirs = directionOf(b, j, row);
+  return ours && theirs ? rotationBetween(theirs, rotate(facing, ...ours)) : [0, 0, 0, 1];
+}
+
+function directionOf({ rig }: Measured, from: number, to: number): Triple | null {
+  const [p, q] = [rig.restPlaces[from]!, rig.restPlaces[to]!];
+  const way: Triple = [q[0] - p[0], q[1] - p[1], q[2] - p[2]];
+  const length = Math.hypot(...way);
+  return length < 1e-6 ? null : [way[0] / length, way[1] / length, way[2] / length];
+}
+
+function longerOf(a: Measured, b: Measured, i: number, j: number, { source, target }: Above): number {
+  if (source < 0) return 1;
+  const bone = ({ rig, height }: Measured, from: number, to: number) => {
+    const [p, q] = [rig.restPlaces[from]!, rig.restPlaces[to]!];
+    return Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) / height;
+  };
+  const was = bone(a, source, i);
+  return was < 1e-6 ? 1 : bone(b, target, j) / was;
+}
+
+const isNothing = (turn: Quaternion) => angleBetween(turn, [0, 0, 0, 1]) < NEAR;
+
+/** The three angles of the target; the source's own curves where nothing lies between them. */
+function turnedCurves(
+  own: readonly (Curve | undefined)[],
+  a: Measured,
+  b: Measured,
+  i: number,
+  j: number,
+  { base, left, right }: Joint,
+  path: Path,
+): (Curve | undefined)[] {
+  const [was, is] = [a.bones[i]!.order, b.bones[j]!.order];
+  if (!path.turns && was === is && isNothing(left) && isNothing(right)) return [...own];
+  const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
+  const turn: Quaternion = [0, 0, 0, 1];
+  const seen = new Map<number, Triple>();
+  const before = (frame: number) => (path.turns ? multiply(base, path.turnAt(frame)) : left);
+  const anglesAt = (frame: number, near: Triple): Triple => {
+    quatFromEuler(turn, 0, readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame), was);
+    return eulerFromQuat(unit(multiply(multiply(before(frame), turn), right)), is, near);
+  };
+  const times = keyTimes([...own, ...path.curves]);
+  // Angles go on from frame to frame, so that nothing turns the long way; between frames they go by the frame before.
+  const [first, last] = [Math.floor(times[0]!), Math.ceil(times[times.length - 1]!)];
+  let near: Triple = [0, 0, 0];
+  for (let frame = first; frame <= last; frame += 1) seen.set(frame, (near = anglesAt(frame, near)));
+  const at = (frame: number, axis: number) =>
+    (seen.get(frame) ?? anglesAt(frame, seen.get(Math.floor(frame)) ?? near))[axis]!;
+  return threeAlong(at, times, [...own, ...path.curves]);
+}
+
+/** The three positions of the target. */
+function movedCurves(
+  own: readonly (Curve | undefined)[],
+  { moves, movesFromAbove }: Joint,
+  size: number,
+  path: Path,
+): (Curve | undefined)[] {
+  if (!path.moves && isNothing(moves)) return own.map((curve) => curve && scaledBy(curve, size));
+  const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
+  const times = keyTimes([...own, ...path.curves]);
+  const placeAt = (frame: number): Triple => {
+    const place: Triple = [readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame)];
+    return path.moves ? rotate(movesFromAbove, ...path.shiftAt(frame, place)) : rotate(moves, ...place);
+  };
+  const at = (frame: number, axis: number) => size * placeAt(frame)[axis]!;
+  return threeAlong(at, times, [...own, ...path.curves]);
+}
+
+function scaledBy(curve: Curve, size: number): Curve {
+  if (Math.abs(size - 1) < NEAR) return curve;
+  return rebuild(curve, null, (columns) => {
+    for (const name of ['values', 'slopesIn', 'slopesOut'] as const)
+      for (let row = 0; row < columns.times.length; row += 1) columns[name][row]! *= size;
+  });
+}
+
+/** Three curves through what they are by axis, cut where any of those that they are made of jumps. */
+function threeAlong(
+  at: (frame: number, axis: number) => number,
+  times: readonly number[],
+  made: readonly (Curve | undefined)[],
+): Curve[] {
+  const jumps = jumpsOf(made);
+  return [0, 1, 2].map((axis) =>
+    curveAlong(
+      shownBy((frame) => at(frame, axis), jumps),
+      times,
+      TOLERANCE,
+    ),
+  );
+}
+
+const EVERYWHERE = { start: -Infinity, end: Infinity };
+const jumpsOf = (curves: readonly (Curve | undefined)[]): number[] =>
+  rising(...curves.map((curve) => (curve ? jumpsOfCurve(held(curve), EVERYWHERE) : [])));
+/** Within its keys alone. */
+const held = (curve: Curve): Curve => ({ ...curve, leadIn: 'hold', leadOut: 'hold' });
+
+const keyTimes = (curves: readonly (Curve | undefined)[]): number[] =>
+  [...new Set(curves.flatMap((curve) => [...(curve?.times ?? [])]))].sort((a, b) => a - b);

@@ -1,0 +1,117 @@
+/** An action on a shot: which of its joints stands for which of a character, and its curves as that character moves. */
+import type { Curve } from '../curve/curve.ts';
+import type { Action, ActionJson } from '../document/action.ts';
+import { facingOf } from '../mirror/mirror-plane.ts';
+import { splitChannel } from '../document/shot.ts';
+import type { ChannelId, Shot } from '../document/shot.ts';
+import { carriedOver } from './carry-over.ts';
+import type { Carried } from './carry-over.ts';
+import { matchSkeletons } from './match.ts';
+import type { MatchBy } from './match.ts';
+import { bonesOf } from '../rig/skeleton.ts';
+import type { Skeleton } from '../rig/skeleton.ts';
+
+export interface MappingWishes {
+  readonly by: MatchBy;
+  /** Whose joints the action goes to; null is the shot's first. */
+  readonly character: string | null;
+  /** Whether places go by the heights of the two. */
+  readonly scaled: boolean;
+  /** The shot's joint, or null for none, by the action's; said by hand. */
+  readonly byHand: Readonly<Record<string, string | null>>;
+}
+
+export interface Mapping {
+  readonly pairs: readonly Carried[];
+  /** Joints of the action that stand for nothing here. */
+  readonly missing: readonly string[];
+  /** Joints here that nothing of the action stands for. */
+  readonly spare: readonly string[];
+}
+
+/** Of `missing` only those whose motion is left out. */
+export interface Mapped extends Mapping {
+  readonly curves: ReadonlyMap<ChannelId, Curve>;
+  /** Joints of the action without a partner, whose motion goes along in what hangs on them. */
+  readonly along: readonly string[];
+  /** Channels that have motion and that the joints here lack. */
+  readonly lacking: readonly ChannelId[];
+  /** What places were multiplied by. */
+  readonly size: number;
+}
+
+/** The joints of a character and whatever carries them; of none, those that belong to nobody. */
+export function skeletonOf(shot: Shot, character: string | null): Skeleton {
+  const kept = new Set(shot.nodes.filter((node) => node.character === character).map(({ id }) => id));
+  for (const { id } of shot.nodes.filter((node) => kept.has(node.id)))
+    for (let up = parentOf(shot, id); up !== null; up = parentOf(shot, up)) kept.add(up);
+  return {
+    bones: bonesOf(shot.nodes.filter(({ id }) => kept.has(id))),
+    facing: facingOf(shot, character).degrees,
+  };
+}
+
+const parentOf = (shot: Shot, id: string) => shot.nodes.find((node) => node.id === id)?.parent ?? null;
+
+/** The character that most of these nodes belong to. */
+export function characterOf(shot: Shot, nodes: Iterable<string>): string | null {
+  const counts = new Map<string | null, number>();
+  const owner = new Map(shot.nodes.map(({ id, character }) => [id, character]));
+  for (const id of nodes) {
+    const character = owner.get(id) ?? null;
+    if (owner.has(id)) counts.set(character, (counts.get(character) ?? 0) + 1);
+  }
+  let [best, most] = [null as string | null, 0];
+  for (const [character, count] of counts) if (count > most) [best, most] = [character, count];
+  return best;
+}
+
+/** Which joint of the action stands for which here, and how they differ; null for an action that knows no skeleton. */
+export function mappingOf(shot: Shot, { json }: Pick<Action, 'json'>, wishes: MappingWishes): Mapping | null {
+  const found = matched(shot, json, wishes);
+  if (!found) return null;
+  const { skeleton, here, matching } = found;
+  const { pairs } = carriedOver(skeleton, here, matching.pairs, new Map(), wishes.scaled);
+  return { ...matching, pairs };
+}
+
+/** The action's curves by the shot's channels. What belongs to no joint of its skeleton goes by name, as it is. */
+export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Mapped {
+  const found = matched(shot, action.json, wishes);
+  if (!found)
+    return { curves: action.curves, pairs: [], lacking: [], along: [], missing: [], spare: [], size: 1 };
+  const { skeleton, here, matching } = found;
+  const { curves, pairs, lacking, along, size } = carriedOver(
+    skeleton,
+    here,
+    matching.pairs,
+    action.curves,
+    wishes.scaled,
+  );
+  const own = new Set(skeleton.bones.map(({ id }) => id));
+  const moving = new Set([...action.curves.keys()].map((id) => splitChannel(id).node));
+  const rest = [...action.curves].filter(([id]) => !own.has(splitChannel(id).node));
+  return {
+    ...matching,
+    curves: new Map([...rest, ...curves]),
+    pairs,
+    lacking,
+    along,
+    size,
+    missing: matching.missing.filter((id) => moving.has(id) && !along.includes(id)),
+  };
+}
+
+function matched(shot: Shot, { skeleton }: ActionJson, { by, character, byHand }: MappingWishes) {
+  if (!skeleton) return null;
+  const whose =
+    character ??
+    characterOf(
+      shot,
+      skeleton.bones.map(({ id }) => id),
+    ) ??
+    shot.characters[0]?.id ??
+    null;
+  const here = skeletonOf(shot, whose);
+  return { skeleton, here, matching: matchSkeletons(skeleton, here, by, byHand) };
+}

@@ -1,0 +1,96 @@
+/** A skeleton by itself: what an action keeps of the shot it was saved from, so that it finds its way onto another. */
+import { z } from 'zod';
+import { EULER_ORDERS } from '../math/euler.ts';
+import type { Triple } from '../math/euler.ts';
+import { rotate } from '../math/quaternion.ts';
+import type { Quaternion } from '../math/euler.ts';
+import type { Node } from './node.ts';
+import { compileRig } from './rig.ts';
+import type { Rig } from './rig.ts';
+
+const triple = z.tuple([z.number(), z.number(), z.number()]);
+
+export const boneSchema = z.object({
+  id: z.string().min(1),
+  parent: z.string().nullable(),
+  rest: z.object({
+    translation: triple,
+    rotation: z
+      .tuple([z.number(), z.number(), z.number(), z.number()])
+      .refine((turn) => Math.abs(Math.hypot(...turn) - 1) < 1e-3, 'an orientation of length 1'),
+    scale: triple,
+  }),
+  order: z.enum(EULER_ORDERS),
+  side: z.enum(['left', 'right', 'centre']),
+  channels: z.array(z.string()),
+});
+export type Bone = z.infer<typeof boneSchema>;
+
+export interface Skeleton {
+  readonly bones: readonly Bone[];
+  /** About the upright, from +z toward +x, degrees: where it faces at rest. */
+  readonly facing: number;
+}
+
+/** What of these nodes a skeleton keeps. */
+export const bonesOf = (nodes: readonly Node[]): Bone[] =>
+  nodes.map(({ id, parent, rest, order, side, channels }) => ({
+    ...{ id, parent: nodes.some((node) => node.id === parent) ? parent : null, order, side },
+    rest: {
+      translation: [...rest.translation],
+      rotation: [...rest.rotation],
+      scale: [...rest.scale],
+    },
+    channels: [...channels],
+  }));
+
+/** A skeleton measured: places in heights of the figure, seen as if it faced +z. */
+export interface Measured {
+  readonly rig: Rig;
+  readonly bones: readonly Bone[];
+  /** cm from the lowest to the highest joint; 1 where they lie on one level. */
+  readonly height: number;
+  readonly places: readonly Triple[];
+  readonly children: readonly (readonly number[])[];
+  readonly roots: readonly number[];
+  /** How many joints hang on each, itself among them. */
+  readonly sizes: readonly number[];
+}
+
+export function measured({ bones, facing }: Skeleton): Measured {
+  const nodes = bones.map((bone): Node => ({
+    ...bone,
+    kind: 'joint',
+    pair: null,
+    part: 'extra',
+    character: null,
+    solids: [],
+  }));
+  const rig = compileRig(nodes, NO_RELATIONS);
+  const heights = rig.restPlaces.map(([, y]) => y);
+  const height = Math.max(...heights) - Math.min(...heights) || 1;
+  const children: number[][] = bones.map(() => []);
+  const roots: number[] = [];
+  rig.parents.forEach((parent, row) => (parent < 0 ? roots : children[parent]!).push(row));
+  const sizes = bones.map(() => 1);
+  for (const row of [...rig.order].reverse()) {
+    const parent = rig.parents[row]!;
+    if (parent >= 0) sizes[parent]! += sizes[row]!;
+  }
+  const main = roots.reduce((best, row) => (sizes[row]! > sizes[best]! ? row : best), roots[0] ?? 0);
+  const [cx, , cz] = rig.restPlaces[main] ?? [0, 0, 0];
+  const back = turnAbout(-facing);
+  const low = Math.min(...heights);
+  const places = rig.restPlaces.map(([x, y, z]) =>
+    rotate(back, (x - cx) / height, (y - low) / height, (z - cz) / height),
+  );
+  return { rig, bones, height, places, children, roots, sizes };
+}
+
+const NO_RELATIONS: readonly never[] = [];
+
+/** A turn about the upright, degrees, from +z toward +x. */
+export function turnAbout(degrees: number): Quaternion {
+  const half = (degrees * Math.PI) / 360;
+  return [0, Math.sin(half), 0, Math.cos(half)];
+}
