@@ -5,8 +5,8 @@ const port = Number(process.env['E2E_PORT'] ?? 4199);
 export default defineConfig({
   testDir: '.',
   workers: 1,
-  timeout: 120_000,
-  expect: { timeout: 15_000 },
+  timeout: 300_000,
+  expect: { timeout: 45_000 },
   reporter: [['list'], ['json', { outputFile: '../.cache/e2e.json' }]],
   outputDir: '../.cache/test-results',
   use: {

@@ -1,6 +1,7 @@
 /** What a hand takes and drags on the bench, and what the bench answers to it. */
 import type { Page } from '@playwright/test';
 import {
+  applyOpen,
   dragWithin,
   edits,
   expect,
@@ -63,9 +64,7 @@ test('passes are carried to another place of the stack, by their grips and by th
   for (const name of ['First', 'Second']) {
     await openEdit(page, 'Add offset pass');
     await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill(name);
-    await edits(page)
-      .getByRole('button', { name: /^(Apply|Once more)$/ })
-      .click();
+    await applyOpen(page);
     await expect(page.locator('.pass-name').filter({ hasText: name })).toBeVisible();
     await page.keyboard.press('Escape');
   }

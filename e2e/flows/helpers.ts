@@ -187,6 +187,13 @@ export async function reportNumber(page: Page, name: string): Promise<number> {
   );
 }
 
+/** Applies what the open panel tries; a panel that has applied already tries once more first. */
+export async function applyOpen(page: Page): Promise<void> {
+  const again = edits(page).getByRole('button', { name: 'Once more' });
+  if (await again.isVisible()) await again.click();
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+}
+
 /** Tries to make a whole walk out of half a cycle: hands and tray are left out. */
 export async function tryWholeWalk(page: Page): Promise<void> {
   await openEdit(page, 'Flip a range');

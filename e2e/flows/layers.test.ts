@@ -1,6 +1,7 @@
 /** The three ways through the layers: passes and variants on a toss, live filters on a loop, on twos in a blocking. */
 import type { Page } from '@playwright/test';
 import {
+  applyOpen,
   animated,
   exportedGlb,
   edits,
@@ -18,11 +19,6 @@ import {
   valueField,
 } from './helpers.ts';
 
-const apply = async (page: Page) => {
-  await edits(page)
-    .getByRole('button', { name: /^(Apply|Once more)$/ })
-    .click();
-};
 const typeValue = async (page: Page, label: string, value: number) => {
   await valueField(page, label).click();
   await page.keyboard.type(String(value));
@@ -52,7 +48,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await edits(page)
       .getByText(/Bookends at the chosen range/)
       .click();
-    await apply(page);
+    await applyOpen(page);
     await goToFrame(page, 60);
     await typeValue(page, 'upperarm_r rz', before - 40);
     const weight = page.getByRole('spinbutton', { name: 'Weight of Push' });
@@ -115,7 +111,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Look');
     await edits(page).getByRole('combobox', { name: 'Starts from' }).click();
     await page.getByTitle('the pose columns').click();
-    await apply(page);
+    await applyOpen(page);
     await expect.poll(() => rows(page)).toEqual(['Look', 'Push']);
     await expect(page.getByRole('note').filter({ hasText: '2 controls on Look' })).toBeVisible();
     await expect.poll(() => shownValue(page, 'head rx')).toBeCloseTo(head[1]!, 1);
@@ -130,7 +126,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await touchControl(page, 'hand_r', 'Shift');
     await openEdit(page, 'Split out');
     await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Wrist');
-    await apply(page);
+    await applyOpen(page);
     await expect.poll(() => rows(page)).toEqual(['Look', 'Wrist', 'Push']);
     const grip = async (name: string) =>
       (await page.getByRole('button', { name: `Move ${name} in the stack` }).boundingBox())!;
@@ -194,7 +190,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await edits(page).getByRole('spinbutton', { name: 'In space' }).fill('2');
     await page.keyboard.press('Tab');
     await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(2);
-    await apply(page);
+    await applyOpen(page);
     await expect.poll(() => rows(page)).toEqual(['Look', 'Push']);
   });
 
@@ -229,7 +225,7 @@ test('Kneading loop: filters laid, turned while it plays, posed under, baked and
   await test.step('a shift of two frames; a value set under it lands where it is seen', async () => {
     await openEdit(page, 'Add filter');
     await edits(page).getByRole('radio', { name: 'Shift' }).click();
-    await apply(page);
+    await applyOpen(page);
     expect(await plain(6)).toBe(at4);
     await goToFrame(page, 10);
     await typeValue(page, 'chest rx', at10 + 12);
@@ -245,7 +241,7 @@ test('Kneading loop: filters laid, turned while it plays, posed under, baked and
     await openEdit(page, 'Add filter');
     await edits(page).getByRole('radio', { name: 'Spring' }).click();
     await edits(page).getByText('Loop-aware').click();
-    await apply(page);
+    await applyOpen(page);
     await expect
       .poll(() => rows(page))
       .toEqual([expect.stringContaining('Spring 1'), expect.stringContaining('Shift 1')]);
@@ -282,7 +278,7 @@ test('Kneading loop: filters laid, turned while it plays, posed under, baked and
     await page.getByRole('button', { name: 'Remove Spring 1' }).click();
     await openEdit(page, 'Bake filter');
     await expect(findings(page)).toContainText(/replaced by those that show the same/);
-    await apply(page);
+    await applyOpen(page);
     await expect.poll(() => page.locator('.pass-name').count()).toBe(0);
     expect(Math.abs((await plain(6)) - at4)).toBeLessThan(0.2);
   });
@@ -297,7 +293,7 @@ test('First tray: on twos by keyboard, a pattern, a range; the tray that slides 
 }) => {
   await takeDemo(page, 'First tray');
   await openEdit(page, 'Stepped to spline');
-  await apply(page);
+  await applyOpen(page);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Head', exact: true }).click();
   for (const part of ['Torso', 'L arm', 'R arm', 'L leg', 'R leg', 'Extra'])

@@ -2,6 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import {
+  applyOpen,
   animated,
   dropFiles,
   edits,
@@ -20,10 +21,6 @@ import {
 } from './helpers.ts';
 import { goTo, tabTo } from './hands-on-keys.ts';
 
-const apply = (page: Page) =>
-  edits(page)
-    .getByRole('button', { name: /^(Apply|Once more)$/ })
-    .click();
 const track = (page: Page) => page.getByRole('img', { name: /^What tray follows/ });
 async function chooseTray(page: Page): Promise<void> {
   await page.getByRole('group', { name: 'Body parts' }).getByText('Props', { exact: true }).click();
@@ -68,7 +65,7 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
     await openEdit(page, 'Add parent control');
     await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('both_hands');
     await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(0.1);
-    await apply(page);
+    await applyOpen(page);
     await expect(page.getByRole('textbox', { name: 'both_hands rz', exact: true })).toBeVisible();
     await goToFrame(page, 60);
     await page.getByRole('textbox', { name: 'both_hands rz', exact: true }).fill('8');
@@ -79,7 +76,7 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
     await openEdit(page, 'Dissolve parent control');
     await pick(page, 'Control', 'both_hands');
     await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(1);
-    await apply(page);
+    await applyOpen(page);
     await expect(history(page).getByRole('button', { name: 'Dissolve parent control' })).toHaveCount(1);
   });
 
@@ -91,7 +88,7 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
       await pick(page, 'To', to);
       await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(1);
       await expect.poll(() => reportNumber(page, 'greatest turn between frames')).toBeLessThanOrEqual(1);
-      await apply(page);
+      await applyOpen(page);
       await goToFrame(page, 50);
       await expect(valueField(page, 'hand_goal_r ik')).toHaveValue(to === 'joints' ? '0.00' : '1.00');
     }
@@ -103,13 +100,13 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
     await page.getByRole('group', { name: 'Body parts' }).getByText('All', { exact: true }).click();
     await openEdit(page, 'Add filter');
     await edits(page).getByRole('radio', { name: 'Step' }).click();
-    await apply(page);
+    await applyOpen(page);
     await markRange(page, 20, 60);
     await openEdit(page, 'Steady in the camera');
     await expect(edits(page).getByRole('status', { name: 'Report' })).toContainText(
       /Held in the picture of camera/,
     );
-    await apply(page);
+    await applyOpen(page);
     await expect(history(page).getByRole('button', { name: 'Steady in the camera' })).toHaveCount(1);
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
@@ -120,7 +117,7 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
     await chooseTray(page);
     await openEdit(page, 'Bake to keys');
     await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(1);
-    await apply(page);
+    await applyOpen(page);
     await expect(track(page)).toBeHidden();
     const root = await exportedGlb(page);
     const last = animated(root, 'tray', 'translation').at(-1)!.value;
@@ -149,12 +146,12 @@ test('captured motion: goals in one step, a hand posed on an offset pass at thre
   await dropWalk(page);
   await openEdit(page, 'Add goals');
   await expect.poll(() => reportNumber(page, 'goals'), { timeout: 30_000 }).toBe(4);
-  await apply(page);
+  await applyOpen(page);
   // The list holds the channels of four goals: only one is wanted.
   await page.getByPlaceholder(/^Filter/).fill('LeftHand ty');
   await expect(valueField(page, 'goal_LeftHand ty')).toBeVisible();
   await openEdit(page, 'Add offset pass');
-  await apply(page);
+  await applyOpen(page);
   await expect(page.locator('.pass-name')).toHaveText([/Offset 1/]);
   for (const [frame, lift] of [
     [20, 0],
@@ -179,7 +176,7 @@ test('captured motion: goals in one step, a hand posed on an offset pass at thre
   await expect
     .poll(() => reportNumber(page, 'greatest distance on frames'), { timeout: 30_000 })
     .toBeLessThanOrEqual(2);
-  await apply(page);
+  await applyOpen(page);
   await expect(history(page).getByRole('button', { name: 'Back to joints' })).toHaveCount(1);
   await expect(page.getByRole('alert')).toHaveCount(0);
 });

@@ -2,6 +2,7 @@
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import {
+  applyOpen,
   dragWithin,
   edits,
   goToFrame,
@@ -52,9 +53,7 @@ test('a picture of the stack', async ({ page }) => {
   for (const kind of ['Shift', 'Spring']) {
     await openEdit(page, 'Add filter');
     await edits(page).getByRole('radio', { name: kind }).click();
-    await edits(page)
-      .getByRole('button', { name: /^(Apply|Once more)$/ })
-      .click();
+    await applyOpen(page);
     await expect(page.locator('.pass-name').filter({ hasText: kind })).toBeVisible();
     await page.getByRole('group', { name: 'Variants' }).getByRole('button', { name: 'plus Variant' }).click();
   }

@@ -185,8 +185,10 @@ export const [frameCurves, onFrameCurves] = signal<Framing>();
 export const [frameStage, onFrameStage] = signal();
 /** The search of edits opens. */
 export const [findEdit, onFindEdit] = signal();
-/** The open panel applies what it tries; one that has applied tries once more. */
+/** The open panel applies what it tries, once. */
 export const [applyTried, onApplyTried] = signal();
+/** The open panel tries once more what it has applied. */
+export const [tryAgain, onTryAgain] = signal();
 /** The shot's name is written anew. */
 export const [renameShot, onRenameShot] = signal();
 

@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import { useEffect, useEffectEvent, useState } from 'react';
 import type { ReactNode } from 'react';
 import type { Edit } from '@kneader/core';
-import { onApplyTried } from '../bench-actions.ts';
+import { onApplyTried, onTryAgain } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ActsOnLine } from './acts-on-line.tsx';
 import { FilterChoice, useChosenFilter } from './filter-choice.tsx';
@@ -59,11 +59,13 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
   // Asked for while it is still being tried: it is applied as soon as there is something to apply.
   const [asked, setAsked] = useState<string | null>(null);
   const ask = () => {
-    if (!trying) setApplied(null);
-    else if (waiting || !fits) setAsked(key);
+    if (!trying) return;
+    if (waiting || !fits) setAsked(key);
     else if (changes) apply();
   };
+  const again = () => setApplied(null);
   useEffect(() => onApplyTried(ask));
+  useEffect(() => onTryAgain(again));
   const part = preview !== null && !preview.whole;
   const settle = useEffectEvent(() => {
     if (asked === null || waiting || !fits) return;
@@ -83,18 +85,23 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
       )}
       {report && <ReportView report={report} tried={tried !== null} />}
       <div className="edit-foot">
-        {trying ? (
-          <Button size="small" type="primary" disabled={!changes && !waiting} onClick={ask}>
-            Apply
-          </Button>
-        ) : (
-          <Button size="small" onClick={() => setApplied(null)}>
-            Once more
-          </Button>
-        )}
+        {/* It never becomes another button: a press that was meant for it must not begin something else. */}
+        <Button
+          size="small"
+          type="primary"
+          disabled={!trying || (!changes && !waiting)}
+          onClick={ask}
+        >
+          Apply
+        </Button>
         <Button size="small" onClick={() => bench.openEdit(null)}>
           Leave
         </Button>
+        {!trying && (
+          <Button size="small" title="Shift and Enter" onClick={again}>
+            Once more
+          </Button>
+        )}
         {waiting && (
           <span className="soft">
             {asked === null ? 'trying' : 'applied when tried'} …{share > 0 && ` ${Math.round(share * 100)} %`}

@@ -9,6 +9,7 @@
  */
 import {
   applyTried,
+  tryAgain,
   changeGap,
   chooseAllKeys,
   chooseNextKeys,
@@ -156,7 +157,8 @@ export const SHORTCUTS: readonly Shortcut[] = [
   },
   ...grouped('Edits', [
     ['find', '/', 'Find an edit', findEdit],
-    ['apply', 'Enter', 'Apply what is tried, or try it once more', applyTried],
+    ['apply', 'Enter', 'Apply what is tried', applyTried],
+    ['again', 'Shift+Enter', 'Try what was applied once more', tryAgain],
     ['escape', 'Escape', 'Leave: the drag, the edit, the chosen keys, channels, controls', escape],
     ['undo', 'Ctrl+Z', 'Undo', bench.undo],
     ['redo', 'Ctrl+Shift+Z', 'Redo', bench.redo],
