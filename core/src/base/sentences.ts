@@ -316,6 +316,8 @@ export const sentences = {
     'Time was held, cut or turned inside this block since it was laid: turn it to keys, or lay the action anew, to stretch or repeat it.',
   notKept: (mm: number, degrees: number, node: string, frame: number, asked: number, turn: number) =>
     `Not kept as was asked: up to ${short(mm)} mm and ${short(degrees)}° off, at ${node} on frame ${short(frame)} (asked: ${short(asked)} mm, ${short(turn)}°).`,
+  settingsMove: (mm: number, degrees: number, node: string, frame: number) =>
+    `With these settings the motion is another: up to ${short(mm)} mm and ${short(degrees)}°, most at ${node} on frame ${short(frame)}.`,
   heldAhead: (node: string, frame: number, mm: number) =>
     `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since its values mean another thing on the two sides: up to ${short(mm)} mm off there, and on no frame.`,
   outsideStays: (count: number) =>

@@ -105,6 +105,20 @@ export const motionMeasures = ({ onFrames, between }: SameMotion): Measure[] =>
     ],
   );
 
+/** How far it goes on frames and between, and where: at the greatest distance, or, where nothing is displaced, the greatest turn. */
+export function worstOf({ onFrames, between }: SameMotion): {
+  readonly mm: number;
+  readonly degrees: number;
+  readonly node: string;
+  readonly frame: number;
+} {
+  const [far, turned] = (['place', 'turn'] as const).map((of) =>
+    onFrames[of].amount >= between[of].amount ? onFrames[of] : between[of],
+  ) as [WorldDifference['place'], WorldDifference['turn']];
+  const { node, frame } = far.amount > 1e-6 ? far : turned;
+  return { mm: far.amount * 10, degrees: turned.amount, node, frame };
+}
+
 /** What is to be said where more was promised than is so. */
 export function notKept(found: SameMotion, asked: Promised): Finding[] {
   if (isWithin(found, asked)) return [];

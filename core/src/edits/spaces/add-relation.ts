@@ -3,12 +3,13 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { FOLLOW } from '../../rig/node.ts';
 import { seatOf } from '../../rig/pose.ts';
-import { aimTurn, AIM_AXES } from '../../rig/relations/aim.ts';
 import { RELATION_KINDS, relationKindOf } from '../../rig/relations/kinds.ts';
 import { NO_OFFSET } from '../../rig/relations/relation.ts';
-import type { Offset, Relation, Seat } from '../../rig/relations/relation.ts';
-import { offsetBetween, placeOn, seatFrom } from '../../rig/relations/seat.ts';
-import { conjugate, multiply } from '../../math/quaternion.ts';
+import type { Offset, Relation, RelationKind, Seat } from '../../rig/relations/relation.ts';
+import type { Node } from '../../rig/node.ts';
+import type { WorldPose } from '../../rig/pose.ts';
+import type { Rig } from '../../rig/rig.ts';
+import { offsetBetween, seatFrom } from '../../rig/relations/seat.ts';
 import { worldAt } from '../../evaluation/evaluation.ts';
 import { constantCurve, rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
@@ -22,10 +23,7 @@ import { freshChannel, withChannels } from './node-changes.ts';
 import { freshRelationId, targetNode, wishesOf, withinOptions } from './relation-option.ts';
 import { switchThrough } from './switch-curve.ts';
 
-/** A reach and what holds in the camera are made by edits of their own. */
-const OFFERED = RELATION_KINDS.filter(({ kind }) => kind !== 'reach' && kind !== 'steady').map(
-  ({ kind }) => kind,
-);
+const OFFERED = RELATION_KINDS.filter(({ ownEdit }) => !ownEdit).map(({ kind }) => kind);
 export const SWITCH = 'space';
 
 export const addRelation = defineEdit({
@@ -132,21 +130,18 @@ function related(
           ),
         )
       : null;
-  const settings: Record<string, unknown> = { ...(found.settings.parse({}) as object) };
+  const settings = found.settings.parse({});
   const targets = goals.map((goal, i) => ({
     node: goal,
-    offset: keep
-      ? keptOffset(kind, seat, seatFrom(pose, goal === null ? -1 : rig.indexOf(goal)), own.rest, node)
-      : NO_OFFSET,
+    offset:
+      (keep && keptOffset(found, seat, targetSeat(rig, pose, goal), own)) ||
+      (keep && found.standsOn !== null ? refuse('flatSpace', {}, node) : NO_OFFSET),
     share: shares ? `${node}.${shares[i]!}` : null,
   }));
-  if (kind === 'aim' && keep)
-    settings['offset'] = keptAim(
-      seat,
-      own.rest,
-      seatFrom(pose, goals[0] === null ? -1 : rig.indexOf(goals[0]!)),
-      pose.matrices.subarray(row * 16 + 12, row * 16 + 15),
-    );
+  const place = pose.matrices.subarray(row * 16 + 12, row * 16 + 15);
+  const kept = keep
+    ? found.keptSettings?.(settings, seat, own.rest, targetSeat(rig, pose, goals[0]!), place)
+    : {};
   return {
     shot: withChannels(shot, node, [follow, ...(by ? [by] : []), ...(shares ?? [])]),
     relation: {
@@ -156,37 +151,18 @@ function related(
       targets,
       weight: `${node}.${follow}`,
       switch: by ? `${node}.${by}` : null,
-      settings,
+      settings: { ...settings, ...kept },
     },
   };
 }
 
-type Rest = {
-  readonly translation: readonly [number, number, number];
-  readonly rotation: readonly [number, number, number, number];
-};
+export const targetSeat = (rig: Rig, pose: WorldPose, goal: string | null): Seat =>
+  seatFrom(pose, goal === null ? -1 : rig.indexOf(goal));
 
-/** From the target to what carries the node now, so that nothing moves on this frame. */
-function keptOffset(kind: string, seat: Seat, target: Seat, rest: Rest, node: string): Offset {
-  const matrix = seat.matrix.slice();
-  let turn = Array.from(seat.turn) as unknown as Offset['turn'];
-  if (kind === 'position') matrix.set(placeOn(seat, [...rest.translation]), 12);
-  if (kind === 'orientation') turn = multiply(seat.turn, rest.rotation);
-  // Looking is at the target itself.
-  if (kind === 'aim') return NO_OFFSET;
-  return offsetBetween(target, { matrix, turn: Float64Array.from(turn) }) ?? refuse('flatSpace', {}, node);
-}
-
-function keptAim(seat: Seat, rest: Rest, target: Seat, place: ArrayLike<number>): readonly number[] {
-  const toward = [0, 1, 2].map((axis) => target.matrix[12 + axis]! - place[axis]!);
-  const length = Math.hypot(...toward) || 1;
-  const turn = aimTurn(
-    AIM_AXES['+z'],
-    AIM_AXES['+y'],
-    toward.map((part) => part / length),
-    [0, 1, 0],
-  );
-  return turn ? multiply(conjugate(turn), multiply(seat.turn, rest.rotation)) : [0, 0, 0, 1];
+/** From the target to what the node is carried by, so that it stays where it is; null where no offset says that, or the target is flat. */
+export function keptOffset(kind: RelationKind, seat: Seat, target: Seat, node: Node): Offset | null {
+  if (kind.standsOn === null) return null;
+  return offsetBetween(target, kind.standsOn?.(seat, node.rest) ?? seat);
 }
 
 /** Two relations that hold the same of one control would undo each other; a joint of a limb is turned by its reach. */

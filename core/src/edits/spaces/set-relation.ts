@@ -1,16 +1,18 @@
 /** Set up a relation: what it goes by, and its settings. A target more changes nothing until it is switched to. */
 import { z } from 'zod';
-import { refuse } from '../../base/finding.ts';
+import { finding, refuse } from '../../base/finding.ts';
 import { relationKindOf } from '../../rig/relations/kinds.ts';
 import { seatOf } from '../../rig/pose.ts';
-import type { RelationTarget } from '../../rig/relations/relation.ts';
-import { offsetBetween, seatFrom } from '../../rig/relations/seat.ts';
-import { worldAt } from '../../evaluation/evaluation.ts';
+import type { Relation, RelationKind, RelationTarget, Seat } from '../../rig/relations/relation.ts';
+import { newSeat, offsetBetween, targetFrame } from '../../rig/relations/seat.ts';
+import { valuesAt, worldAt } from '../../evaluation/evaluation.ts';
 import { problemOf } from '../../document/describe-problem.ts';
 import { rigOf, withCurves } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
+import { motionMeasures, sameMotion, worstOf } from '../shared/same-motion.ts';
 import { frameOption } from '../shared/frame-option.ts';
-import { SWITCH } from './add-relation.ts';
+import { keptOffset, SWITCH, targetSeat } from './add-relation.ts';
 import { freshChannel, withChannels } from './node-changes.ts';
 import { knownRelation, relationOption, targetNode, withRelation } from './relation-option.ts';
 import { switchThrough } from './switch-curve.ts';
@@ -47,10 +49,16 @@ export const setRelation = defineEdit({
     const rig = rigOf(shot);
     const row = rig.indexOf(relation.node);
     const pose = worldAt(shot, frame);
+    // What the targets give together now, whatever part of it holds: a new one gives the same, so that switching to it moves nothing on this frame.
+    const compiled = rig.relations[row]?.find(({ relation: one }) => one.id === id);
+    const together = newSeat();
     const seat = seatOf(rig, pose, row);
+    const offsetTo =
+      compiled && targetFrame(together, compiled, valuesAt(shot, frame), pose)
+        ? (target: Seat) => offsetBetween(target, together)
+        : (target: Seat) => keptOffset(kind, seat, target, rig.nodes[row]!);
     const fresh = goals.map((goal): RelationTarget => {
-      const target = seatFrom(pose, goal === null ? -1 : rig.indexOf(goal));
-      const offset = offsetBetween(target, seat) ?? refuse('flatSpace', { frame }, relation.node);
+      const offset = offsetTo(targetSeat(rig, pose, goal)) ?? refuse('flatSpace', { frame }, relation.node);
       return { node: goal, offset, share: null };
     });
     const needsSwitch =
@@ -58,19 +66,68 @@ export const setRelation = defineEdit({
     const by = needsSwitch ? freshChannel(rig.nodes[row]!, SWITCH) : null;
     const switched = by === null ? relation.switch : `${relation.node}.${by}`;
     const channel = by === null ? shot : withChannels(shot, relation.node, [by]);
+    const kept =
+      settings === null || 'offset' in settings ? {} : keptNow(kind, relation, parsed.data!, shot, frame);
     let after = withRelation(channel, id, (was) => ({
       ...was,
       targets: [...was.targets, ...fresh],
       switch: switched,
-      settings: settings === null ? was.settings : parsed.data,
+      settings: settings === null ? was.settings : { ...parsed.data, ...kept },
     }));
     rigOf(after);
     if (by !== null)
       after = withCurves(after, null, new Map([[switched!, switchThrough([{ ...shot.range, target: 0 }])]]));
     const same = fresh.length === 0 && JSON.stringify(parsed.data) === JSON.stringify(relation.settings);
+    const moved = same || settings === null ? null : sameMotion(shot, after, [relation.node], [shot.range]);
+    const worst = moved && worstOf(moved);
     return outcome(shot, same ? shot : after, selection, {
       touched: by === null ? [] : [switched!],
-      measures: [{ name: 'targets', value: relation.targets.length + fresh.length, unit: '' }],
+      measures: [
+        { name: 'targets', value: relation.targets.length + fresh.length, unit: '' },
+        ...(moved ? motionMeasures(moved).slice(0, 2) : []),
+      ],
+      findings:
+        worst && (worst.mm > 0.01 || worst.degrees > 0.01)
+          ? [
+              finding(
+                'settingsMove',
+                { node: worst.node, frame: worst.frame },
+                worst.mm,
+                worst.degrees,
+                worst.node,
+                worst.frame,
+              ),
+            ]
+          : [],
     });
   },
 });
+
+/** What was made so that the node stays turned as it was is made so with other settings too. */
+function keptNow(
+  kind: RelationKind,
+  relation: Relation,
+  settings: object,
+  shot: Shot,
+  frame: number,
+): object {
+  const [first] = relation.targets;
+  if (!kind.keptSettings || !first) return {};
+  const rig = rigOf(shot);
+  const row = rig.indexOf(relation.node);
+  const pose = worldAt(shot, frame);
+  const place = pose.matrices.subarray(row * 16 + 12, row * 16 + 15);
+  const target = targetSeat(rig, pose, first.node);
+  const kept = kind.keptSettings(
+    settings as never,
+    seatOf(rig, pose, row),
+    rig.nodes[row]!.rest,
+    target,
+    place,
+  );
+  const bare = kind.settings.parse({}) as Readonly<Record<string, unknown>>;
+  const wasKept = Object.keys(kept).some(
+    (name) => JSON.stringify(relation.settings[name] ?? bare[name]) !== JSON.stringify(bare[name]),
+  );
+  return wasKept ? kept : {};
+}

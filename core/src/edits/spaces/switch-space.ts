@@ -36,14 +36,14 @@ export const switchSpace = defineEdit({
     const next = spansOf(curve, shot.range).find(({ start }) => start > frame);
     const end = next ? next.start - 1 : shot.range.end;
     const spans = withTarget(curve, shot.range, { start: frame, end }, to);
-    const later = keysAfter(shot, relation.node, frame, end);
-    // Where nothing is keyed after it the control goes along with its new target; else its poses stay where they are.
+    const later = hasKeysAfter(shot, relation.node, frame, end);
+    // Where nothing is keyed after it the control goes along with its new target; else its motion stays as it was.
     return yield* respaced(
       shot,
       selection,
       relation,
       spans,
-      ({ start }) => (later.length === 0 ? 'hold' : [start, ...later]),
+      () => (later ? 'existing' : 'hold'),
       wishesOf(given),
     );
   },
@@ -51,10 +51,9 @@ export const switchSpace = defineEdit({
 
 const TRANSFORM = /^[trs][xyz]$/;
 
-function keysAfter(shot: Shot, node: string, frame: number, end: number): number[] {
+function hasKeysAfter(shot: Shot, node: string, frame: number, end: number): boolean {
   const entries = shot.curves[rigOf(shot).indexOf(node)] ?? {};
-  const times = Object.entries(entries).flatMap(([name, { times: own }]) =>
-    TRANSFORM.test(name) ? [...own] : [],
+  return Object.entries(entries).some(
+    ([name, { times }]) => TRANSFORM.test(name) && times.some((time) => time > frame + 1e-6 && time <= end),
   );
-  return [...new Set(times.filter((time) => time > frame + 1e-6 && time <= end))].sort((a, b) => a - b);
 }

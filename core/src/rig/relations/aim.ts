@@ -46,6 +46,14 @@ export const aim = defineRelation({
   }),
   time: 'none',
   holds: () => ['turn'],
+  // Looking is at the target itself.
+  standsOn: null,
+  keptSettings({ axis, up }, seat, rest, target, place) {
+    const toward = unitOf([0, 1, 2].map((k) => target.matrix[12 + k]! - place[k]!) as Triple);
+    const turn = toward && aimTurn(AIM_AXES[axis], AIM_AXES[up], toward, [0, 1, 0]);
+    const own = multiply(seat.turn, rest.rotation);
+    return { offset: (turn ? multiply(conjugate(turn), own) : [0, 0, 0, 1]) as Quaternion };
+  },
   reads: ({ upNode }) => (upNode === null ? [] : [upNode]),
   seat(seat, { compiled, values, pose, weight, rig }) {
     if (!targetFrame(frame, compiled, values, pose)) return;

@@ -17,6 +17,10 @@ export const orientation = defineRelation({
   settings: z.object({}),
   time: 'none',
   holds: () => ['turn'],
+  standsOn: (seat, rest) => ({
+    matrix: seat.matrix,
+    turn: Float64Array.from(multiply(seat.turn, rest.rotation)),
+  }),
   seat(seat, { compiled, values, pose, weight, rig }) {
     if (!targetFrame(frame, compiled, values, pose)) return;
     const own = restTurnOn(rig, seat, compiled.node);

@@ -25,6 +25,11 @@ export const position = defineRelation({
   settings: z.object({ x: along('x'), y: along('y'), z: along('z') }),
   time: 'none',
   holds: () => ['place'],
+  standsOn(seat, rest) {
+    const matrix = seat.matrix.slice();
+    matrix.set(placeOn(seat, [...rest.translation]), 12);
+    return { matrix, turn: seat.turn };
+  },
   seat(seat, { compiled, values, pose, weight, rig }) {
     if (!targetFrame(frame, compiled, values, pose)) return;
     const from = placeOn(seat, [...rig.nodes[compiled.node]!.rest.translation]);

@@ -51,6 +51,7 @@ export const reach = defineRelation({
   title: 'Reaches',
   summary: 'A limb bends so that its end comes to a goal.',
   words: 'ik inverse kinematics limb goal pole',
+  ownEdit: true,
   settings,
   time: 'none',
   holds: () => ['turn'],

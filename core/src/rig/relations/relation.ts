@@ -125,6 +125,18 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly reads?: (settings: z.output<Schema>) => readonly string[];
   /** Nodes that it places beside its own; in the order of a limb. */
   readonly writes?: (relation: Relation, parentOf: (node: string) => string | null) => readonly string[];
+  /** It is made by an edit of its own, and is not offered where others are added. */
+  readonly ownEdit?: true;
+  /** The frame that its targets must give so that a node that is carried by `seat` stays where it is; left out, the seat itself; null where no frame says it. */
+  readonly standsOn?: ((seat: Seat, rest: Rest) => Seat) | null;
+  /** Settings with which the node stays turned as it is, where no frame can say it. @param place of the node, in the world */
+  readonly keptSettings?: (
+    settings: z.output<Schema>,
+    seat: Seat,
+    rest: Rest,
+    target: Seat,
+    place: ArrayLike<number>,
+  ) => Partial<z.output<Schema>>;
   /** Changes what carries the node. */
   readonly seat?: (seat: Seat, placing: Placing<z.output<Schema>>) => void;
   /** Changes where the node lies, once it is placed. */
@@ -142,6 +154,7 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
 }
 
 type Held = 'place' | 'turn';
+type Rest = Node['rest'];
 
 /** Keeps the schema's type; adds nothing. */
 export function defineRelation<Schema extends z.ZodObject>(kind: RelationKind<Schema>): RelationKind<Schema> {

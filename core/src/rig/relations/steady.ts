@@ -26,6 +26,7 @@ export const steady = defineRelation({
   title: 'Steady in the camera',
   summary: 'Between its steps the control keeps its place in the picture while the camera moves.',
   words: 'strobe camera hold twos judder follow screen',
+  ownEdit: true,
   settings: z.object({
     pattern: z
       .array(z.number().int().min(1).max(1000))
