@@ -174,8 +174,12 @@ export const sentences = {
     `Let go by ${relations === 1 ? 'one relation' : `${relations} relations`}: ${nodes === 1 ? 'one control' : `${nodes} controls`}.`,
   noCamera: () => 'The shot has no camera to be steady in.',
   noStepFilter: () => 'No step filter lies over the selection: lay one, or give the pattern.',
-  heldInCamera: (nodes: readonly string[], camera: string) =>
-    `Held in the picture of ${camera} between steps: ${listed(nodes)}.`,
+  noSuchCamera: (name: string, cameras: readonly string[]) =>
+    cameras.length === 0
+      ? 'The shot has no camera to be steady in.'
+      : `“${name}” is no camera of the shot; there are: ${listed(cameras)}.`,
+  heldInCamera: (nodes: readonly string[], camera: string, cameras: number) =>
+    `Held in the picture of ${camera}${cameras > 1 ? `, one of ${cameras} cameras,` : ''} between steps: ${listed(nodes)}.`,
   lockedMotion: (channel: string) =>
     `What is keyed on ${channel} is locked, and would have to be written anew: unlock it first.`,
   switchJumps: (node: string, frame: number, mm: number, degrees: number) =>

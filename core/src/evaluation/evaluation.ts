@@ -8,13 +8,15 @@ import { computeWorld, newWorldPose } from '../rig/pose.ts';
 import type { OtherTimes, WorldPose } from '../rig/pose.ts';
 import type { Rig } from '../rig/rig.ts';
 import { kindOf } from '../layers/kinds.ts';
-import type { Context, Layer } from '../layers/layer.ts';
+import type { Layer } from '../layers/layer.ts';
 import { constantSignal, signalOf } from '../layers/signal.ts';
 import type { Signal, Signals } from '../layers/signal.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import type { FrameGrid } from '../curve/samples.ts';
-import { framesPerSecond, rigOf } from '../document/shot.ts';
+import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
+import { contextOf, soundingLayers } from './context.ts';
+import { drawingsOf } from './drawings.ts';
 
 /** A layer that counts, and the signals that it is laid over. */
 export interface Level {
@@ -30,23 +32,6 @@ interface Stack {
 }
 
 const stacks = new WeakMap<Shot, Stack>();
-
-/** The layers that count, from bottom to top: not muted, and only the solo ones where there are any. */
-export function soundingLayers({ layers }: Pick<Shot, 'layers'>): readonly Layer[] {
-  const solo = layers.some((layer) => layer.solo);
-  return layers.filter((layer) => !layer.muted && (!solo || layer.solo) && kindOf(layer));
-}
-
-export const contextOf = (shot: Shot): Context => ({
-  rig: rigOf(shot),
-  range: shot.range,
-  framesPerSecond: framesPerSecond(shot.rate),
-  period: shot.period ?? null,
-  base: shot.curves,
-  actions: shot.actions ?? NO_ACTIONS,
-  layers: soundingLayers(shot),
-});
-const NO_ACTIONS: Context['actions'] = [];
 
 /** The signals of a shot on every level. */
 export function stackOf(shot: Shot): Stack {
@@ -220,7 +205,13 @@ export function* worldsOver(
 }
 
 const otherTimes = (shot: Shot, { looksElsewhere }: Rig, frame: number): OtherTimes | null =>
-  looksElsewhere ? { frame, at: (other) => worldAt(shot, other) } : null;
+  looksElsewhere
+    ? {
+        frame,
+        at: (other) => worldAt(shot, other),
+        drawn: (node, other) => drawingsOf(shot, node)?.at(other) ?? other,
+      }
+    : null;
 
 /** The place of one node's origin in a pose, cm. */
 export function placeIn(pose: WorldPose, node: number): [number, number, number] {

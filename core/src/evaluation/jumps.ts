@@ -3,6 +3,7 @@ import type { FrameRange } from '../base/frame-range.ts';
 import { rising } from '../base/frames.ts';
 import { channelsOfRelation, readsOf, writesOf } from '../rig/relations/reads-and-writes.ts';
 import { relationKindOf } from '../rig/relations/kinds.ts';
+import { drawingsOf } from './drawings.ts';
 import { stackOf } from './evaluation.ts';
 import { rigOf, splitChannel } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
@@ -52,7 +53,10 @@ function jumpsOfNodes(shot: Shot, leaders: ReadonlySet<number>, range: FrameRang
   for (const relation of shot.relations) {
     const kind = relationKindOf(relation);
     const settings = leaders.has(rig.indexOf(relation.node)) && kind?.settings.safeParse(relation.settings);
-    if (settings && settings.success && kind?.jumps) lists.push(kind.jumps(settings.data, range));
+    if (settings && settings.success && kind?.jumps)
+      lists.push(
+        kind.jumps(settings.data, range, (over) => drawingsOf(shot, relation.node)?.begins(over) ?? []),
+      );
   }
   return rising(...lists);
 }

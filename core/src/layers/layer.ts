@@ -105,8 +105,16 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly under?: (layer: Layer, wants: Wants, below: Signals, context: Context) => Answers;
   /** Where keys stand that make what it shows of a channel, beside those of its own curves and its weight; left out, a layer that is not keyed makes something of every frame. */
   readonly keyTimes?: (layer: Layer, node: number, name: string, context: Context) => readonly number[];
+  /** For a layer that holds drawings: the frame whose drawing shows, and where the next one begins. */
+  readonly drawings?: (layer: Layer, context: Context) => Drawings;
   /** How what it is goes through a change of time, its keys, weight and range aside. */
   readonly time: LayerTime<z.output<Schema>>;
+}
+
+export interface Drawings {
+  readonly at: (frame: number) => number;
+  /** Frames of a range with which a drawing begins, rising. */
+  readonly begins: (range: FrameRange) => readonly number[];
 }
 
 /**

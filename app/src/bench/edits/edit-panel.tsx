@@ -86,12 +86,7 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
       {report && <ReportView report={report} tried={tried !== null} />}
       <div className="edit-foot">
         {/* It never becomes another button: a press that was meant for it must not begin something else. */}
-        <Button
-          size="small"
-          type="primary"
-          disabled={!trying || (!changes && !waiting)}
-          onClick={ask}
-        >
+        <Button size="small" type="primary" disabled={!trying || (!changes && !waiting)} onClick={ask}>
           Apply
         </Button>
         <Button size="small" onClick={() => bench.openEdit(null)}>

@@ -95,10 +95,12 @@ export function OptionForm({ schema, options, onChange, without = [] }: OptionFo
                   allowClear
                   showSearch
                   aria-label={field.title}
-                  placeholder="the pattern"
+                  placeholder={field.empty}
                   value={typeof value === 'string' ? value : undefined}
                   options={shot.nodes
-                    .filter(({ channels }) => channels.length > 0)
+                    .filter(({ kind, channels }) =>
+                      field.nodeKind ? kind === field.nodeKind : channels.length > 0,
+                    )
                     .map(({ id }) => ({ value: id, label: id }))}
                   onChange={(next: string | undefined) =>
                     onChange({ ...options, [field.name]: next ?? null })

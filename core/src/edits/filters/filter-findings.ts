@@ -1,6 +1,7 @@
 /** What is worth knowing of a filter where it lies: that it finds nothing to work on, or that others slide while these hold. */
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
+import { kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import type { Signals } from '../../layers/signal.ts';
 import { stackOf } from '../../evaluation/evaluation.ts';
@@ -9,13 +10,13 @@ import type { Shot } from '../../document/shot.ts';
 
 /** Controls that move, share a figure or a hand with those that are stepped, and are left out: they slide while the rest holds. */
 export function leftSliding(shot: Shot, filter: Layer): string[] {
-  if (filter.kind !== 'step') return [];
+  if (!kindOf(filter)?.drawings) return [];
   const rig = rigOf(shot);
   const { top } = stackOf(shot);
   const members = new Set(filter.members);
   const figures = new Set(rig.nodes.filter(({ id }) => members.has(id)).map(({ character }) => character));
   const stepped = new Set(
-    shot.layers.filter(({ kind, muted }) => kind === 'step' && !muted).flatMap((layer) => layer.members),
+    shot.layers.filter((layer) => kindOf(layer)?.drawings && !layer.muted).flatMap((layer) => layer.members),
   );
   return rig.nodes
     .filter(({ id, character, kind }, node) => {

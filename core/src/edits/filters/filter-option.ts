@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { isKeyed, kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
-import { contextOf } from '../../evaluation/evaluation.ts';
+import { contextOf } from '../../evaluation/context.ts';
 import { layerOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { problemOf } from '../../document/describe-problem.ts';

@@ -14,7 +14,7 @@ import { timesWithRepeats } from '../../curve/repeated-times.ts';
 import { kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import { channelKind } from '../../rig/node.ts';
-import { contextOf } from '../../evaluation/evaluation.ts';
+import { contextOf } from '../../evaluation/context.ts';
 import { LOOKS_PER_FRAME } from '../../evaluation/measure.ts';
 import { rigOf, splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';

@@ -8,6 +8,7 @@ import { FOLLOW } from '../../rig/node.ts';
 import { steady } from '../../rig/relations/steady.ts';
 import { NO_OFFSET } from '../../rig/relations/relation.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
+import { drawnBy } from '../../evaluation/drawings.ts';
 import { rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
@@ -51,11 +52,28 @@ export const steadyInCamera = defineEdit({
         when: { from: 'pattern' },
         description: 'A frame with which a drawing begins.',
       }),
+    camera: z.string().nullable().default(null).meta({
+      title: 'Camera',
+      control: 'camera',
+      empty: 'the first one',
+      description: 'In whose picture; left empty, that of the shot’s first camera.',
+    }),
   }),
-  run(shot, selection, { from, ...given }) {
-    const camera = shot.nodes.find(({ kind }) => kind === 'camera') ?? refuse('noCamera', {});
+  run(shot, selection, { from, camera: seenBy, ...steps }) {
+    const cameras = shot.nodes.filter(({ kind }) => kind === 'camera');
+    const [first] = cameras;
+    const camera =
+      seenBy === null
+        ? (first ?? refuse('noCamera', {}))
+        : (cameras.find(({ id }) => id === seenBy) ??
+          refuse(
+            'noSuchCamera',
+            {},
+            seenBy,
+            cameras.map(({ id }) => id),
+          ));
     const tops = topsOf(shot, chosenNodes(shot, selection));
-    const steps = from === 'filter' ? (stepsOf(shot, tops) ?? refuse('noStepFilter', {})) : given;
+    if (from === 'filter' && !tops.some((top) => drawnBy(shot, top).length > 0)) refuse('noStepFilter', {});
     const range = rangeIn(shot, selection);
     let after: Shot = shot;
     const keyed = new Map<ChannelId, Curve>();
@@ -71,7 +89,7 @@ export const steadyInCamera = defineEdit({
         targets: [{ node: camera.id, offset: NO_OFFSET, share: null }],
         weight: `${node}.${follow}`,
         switch: null,
-        settings: { pattern: steps.pattern, first: steps.first },
+        settings: steady.settings.parse({ steps: from === 'filter' ? 'filter' : 'own', ...steps }),
       };
       after = withChannels({ ...after, relations: [...after.relations, relation] }, node, [follow]);
       keyed.set(`${node}.${follow}`, onOver(shot, range));
@@ -81,7 +99,7 @@ export const steadyInCamera = defineEdit({
     return outcome(shot, after, selection, {
       touched: [...keyed.keys()],
       measures: [{ name: 'controls', value: tops.length, unit: '' }],
-      findings: [finding('heldInCamera', {}, tops, camera.id)],
+      findings: [finding('heldInCamera', {}, tops, camera.id, cameras.length)],
     });
   },
 });
@@ -100,31 +118,6 @@ function topsOf(shot: Shot, chosen: readonly string[]): string[] {
     const parent = rig.parents[row]!;
     return kind !== 'camera' && meant(row) && (parent < 0 || !meant(parent)) ? [id] : [];
   });
-}
-
-interface Steps {
-  readonly pattern: readonly number[];
-  readonly first: number;
-}
-
-/** The pattern of a step filter over the nodes or what hangs on them. */
-function stepsOf(shot: Shot, tops: readonly string[]): Steps | null {
-  const rig = rigOf(shot);
-  const under = (id: string): boolean => {
-    for (let row = rig.indexOf(id); row >= 0; row = rig.parents[row]!)
-      if (tops.includes(rig.nodes[row]!.id)) return true;
-    return false;
-  };
-  const filter = shot.layers.find(
-    ({ kind, muted, members }) => kind === 'step' && !muted && members.some(under),
-  );
-  const pattern = filter?.settings['pattern'];
-  return Array.isArray(pattern) && pattern.length > 0
-    ? {
-        pattern: pattern as number[],
-        first: Number(filter?.settings['first'] ?? filter?.range?.start ?? shot.range.start),
-      }
-    : null;
 }
 
 /** On from the start of a range to its end, off outside. */

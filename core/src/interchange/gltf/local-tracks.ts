@@ -11,7 +11,7 @@ import { angleBetween, slerp } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
 import { kindOf } from '../../layers/kinds.ts';
 import { timedCurves } from '../../document/parts/parts.ts';
-import { contextOf } from '../../evaluation/evaluation.ts';
+import { contextOf } from '../../evaluation/context.ts';
 import { jumpsOfShot } from '../../evaluation/jumps.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';

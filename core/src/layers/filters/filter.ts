@@ -8,7 +8,7 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { onFrame } from '../../base/frames.ts';
 import { defineLayer } from '../layer.ts';
 import { chooses } from '../choice.ts';
-import type { Answers, Context, Layer, LayerKind, LayerTime } from '../layer.ts';
+import type { Answers, Context, Drawings, Layer, LayerKind, LayerTime } from '../layer.ts';
 import { shared } from '../signal.ts';
 import type { Signal } from '../signal.ts';
 import type { Source } from './other-time.ts';
@@ -44,6 +44,8 @@ interface FilterPlan<Schema extends z.ZodObject> {
   readonly filtered: (settings: z.output<Schema>, below: Signal, place: Place, context: Context) => Signal;
   /** For a filter that shows another time: the frame whose value shows. */
   readonly source?: (settings: z.output<Schema>, place: Place, context: Context) => Source;
+  /** For a filter that holds drawings: when which one shows. */
+  readonly drawings?: (settings: z.output<Schema>, place: Pick<Place, 'over'>, context: Context) => Drawings;
   /** For a filter that adds something of its own, whatever lies below: what it adds. */
   readonly added?: (settings: z.output<Schema>, place: Place, context: Context) => (frame: number) => number;
 }
@@ -62,6 +64,10 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
     keyed: false,
     ...(plan.movesTime && { movesTime: true }),
     ...(plan.problem && { problem: plan.problem }),
+    ...(plan.drawings && {
+      drawings: (layer: Layer, context: Context) =>
+        plan.drawings!(layer.settings as z.output<Schema>, { over: layer.range ?? context.range }, context),
+    }),
     time: plan.time,
     over(layer, below, context) {
       const settings = layer.settings as z.output<Schema>;

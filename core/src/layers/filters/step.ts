@@ -7,7 +7,7 @@ import { beginsIn, heldFrame } from '../../base/pattern.ts';
 import { finding } from '../../base/finding.ts';
 import { factorOf, placeIn } from '../../base/time-pieces.ts';
 import type { PieceOfTime } from '../../base/time-pieces.ts';
-import type { Context, NodeCurves } from '../layer.ts';
+import type { Context, Drawings, NodeCurves } from '../layer.ts';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
 import { OtherTime } from './other-time.ts';
@@ -36,6 +36,7 @@ const settings = z.object({
   like: z.string().nullable().default(null).meta({
     title: 'On the keys of',
     control: true,
+    empty: 'the pattern',
     description: 'A drawing for each key of that control, in place of the pattern.',
   }),
 });
@@ -58,22 +59,31 @@ function keyFramesOf(like: string, { rig, base }: Context): readonly number[] {
   return known;
 }
 
-function sourceOf(given: Settings, { over }: Pick<Place, 'over'>, context: Context): Source {
+function drawingsOf(given: Settings, { over }: Pick<Place, 'over'>, context: Context): Drawings {
   if (given.like === null) {
     const first = given.first ?? over.start;
     return {
       at: (frame) => drawnFrame(given, first, frame),
-      jumps: (range) => beginsIn(given.pattern, first, range),
+      begins: (range) => beginsIn(given.pattern, first, range),
     };
   }
   const frames = keyFramesOf(given.like, context);
   return {
     at: (frame) => frames[bisectRight(frames, frame + NEAR) - 1] ?? frame,
-    // Ahead of the first key of the other control time runs on.
+    begins: ({ start, end }) => frames.filter((frame) => frame >= start && frame <= end),
+  };
+}
+
+function sourceOf(given: Settings, place: Pick<Place, 'over'>, context: Context): Source {
+  const { at, begins } = drawingsOf(given, place, context);
+  // Ahead of the first key of the other control time runs on.
+  const runsOn = given.like === null ? -Infinity : (keyFramesOf(given.like, context)[0] ?? -Infinity);
+  return {
+    at,
     jumps: ({ start, end }, below) =>
       rising(
-        frames.filter((frame) => frame >= start && frame <= end),
-        start < frames[0]! ? below.jumps({ start, end: Math.min(end, frames[0]!) }) : [],
+        begins({ start, end }),
+        start < runsOn ? below.jumps({ start, end: Math.min(end, runsOn) }) : [],
       ),
   };
 }
@@ -123,4 +133,5 @@ export const step = defineFilter({
     like === null ? [pattern.join(' '), shows, first ?? over.start] : [base[rig.indexOf(like)]],
   filtered: (given, below, place, context) => new OtherTime(below, sourceOf(given, place, context)),
   source: sourceOf,
+  drawings: drawingsOf,
 });

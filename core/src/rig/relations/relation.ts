@@ -88,6 +88,8 @@ export interface OtherTimes {
   /** The frame that is being worked out. */
   readonly frame: number;
   readonly at: (frame: number) => WorldPose;
+  /** The frame whose drawing shows of a node, or of what hangs on it, as the layers over it say; the frame itself where none holds drawings. */
+  readonly drawn: (node: string, frame: number) => number;
 }
 
 /** The world transforms of all nodes, by row. */
@@ -145,8 +147,12 @@ export interface RelationKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly switchedOnly?: boolean;
   /** Whether it asks for poses at other times. */
   readonly looksElsewhere?: boolean;
-  /** Frames of a range at which it may let what it places jump, by itself. */
-  readonly jumps?: (settings: z.output<Schema>, range: FrameRange) => readonly number[];
+  /** Frames of a range at which it may let what it places jump, by itself. @param drawings with which drawings of what it places begin, as layers say */
+  readonly jumps?: (
+    settings: z.output<Schema>,
+    range: FrameRange,
+    drawings: (range: FrameRange) => readonly number[],
+  ) => readonly number[];
   /**
    * How settings that hold frames go through a change of time: 'none' holds no frames; else what they are then, null where they cannot be that.
    */

@@ -28,24 +28,44 @@ export const steady = defineRelation({
   words: 'strobe camera hold twos judder follow screen',
   ownEdit: true,
   settings: z.object({
+    steps: z
+      .enum(['filter', 'own'])
+      .default('own')
+      .meta({
+        title: 'Steps',
+        labels: { filter: 'of the step filters over it', own: 'of its own' },
+        description: 'When its drawings change; as filters say it stays right when they are changed.',
+      }),
     pattern: z
       .array(z.number().int().min(1).max(1000))
       .min(1)
       .max(64)
       .default([2])
-      .meta({ title: 'Frames for each drawing', description: 'How long each step is held, in turn.' }),
-    first: z.number().min(-LIMITS.frame).max(LIMITS.frame).default(0).meta({
-      title: 'First step',
-      unit: 'frame',
-      description: 'A frame with which a drawing begins.',
-    }),
+      .meta({
+        title: 'Frames for each drawing',
+        when: { steps: 'own' },
+        description: 'How long each step is held, in turn.',
+      }),
+    first: z
+      .number()
+      .min(-LIMITS.frame)
+      .max(LIMITS.frame)
+      .default(0)
+      .meta({
+        title: 'First step',
+        unit: 'frame',
+        when: { steps: 'own' },
+        description: 'A frame with which a drawing begins.',
+      }),
   }),
   holds: () => ['place', 'turn'],
   looksElsewhere: true,
   switchedOnly: true,
-  jumps: ({ pattern, first }, range) => beginsIn(pattern, first, range),
+  jumps: ({ steps, pattern, first }, range, drawings) =>
+    steps === 'filter' ? drawings(range) : beginsIn(pattern, first, range),
   // One for the whole shot: its steps go where its first one goes.
   time(given, pieces) {
+    if (given.steps === 'filter') return given;
     const piece = pieces.findLast((one) => shows(one, given.first)) ?? pieces[0]!;
     const factor = factorOf(piece);
     const pattern = given.pattern.map((frames) => onFrame(frames * Math.abs(factor)));
@@ -55,7 +75,11 @@ export const steady = defineRelation({
   hold({ rig, values, compiled, pose, weight, times }) {
     const camera = compiled.targets[0] ?? -1;
     if (!times || camera < 0 || weight < 0.5) return;
-    const step = heldFrame(compiled.settings.pattern, compiled.settings.first, times.frame);
+    const { steps, pattern, first } = compiled.settings;
+    const step =
+      steps === 'filter'
+        ? times.drawn(rig.nodes[compiled.node]!.id, times.frame)
+        : heldFrame(pattern, first, times.frame);
     if (step === times.frame) return;
     const then = times.at(step);
     const { node } = compiled;
