@@ -123,3 +123,13 @@ export function filter(
 }
 
 export const choose = (more: Partial<Selection>): Selection => ({ ...NOTHING, ...more });
+
+/** 24 a second. */
+export const RATE = { numerator: 24, denominator: 1 };
+
+/** A joint that nothing is drawn of. */
+export const bareNode = (id: string, parent: string | null, more: Partial<Node> = {}): Node => ({
+  ...{ id, parent, kind: 'joint', order: 'xyz', side: 'centre', pair: null, part: 'arm', character: null },
+  ...{ rest: AT_REST, channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'], solids: [] },
+  ...more,
+});

@@ -6,21 +6,13 @@ import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
 import { unit } from '../../math/quaternion.ts';
 import { AT_REST } from '../../rig/node.ts';
-import type { Node } from '../../rig/node.ts';
 import { limbsOf } from '../../rig/limbs.ts';
 import { reachOf } from '../../rig/relations/reach.ts';
 import { placeIn, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
 import { curveOf, newShot, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
-import { choose, curve } from '../../testing/shot-literals.ts';
+import { bareNode as node, choose, curve, RATE } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
-
-const RATE = { numerator: 24, denominator: 1 };
-const node = (id: string, parent: string | null, more: Partial<Node> = {}): Node => ({
-  ...{ id, parent, kind: 'joint', order: 'xyz', side: 'centre', pair: null, part: 'arm', character: null },
-  ...{ rest: AT_REST, channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'], solids: [] },
-  ...more,
-});
 
 describe('a reach', () => {
   test('of 1,000 limbs under scaled and turned parents comes to its goal; what is out of reach is stopped short, or stretched to', () => {
@@ -199,69 +191,6 @@ describe('captured motion (CMU, 01_01.bvh)', () => {
     expect(farthest(over.shot, home.shot)).toBeLessThan(0.2);
   });
 });
-
-test('steady: between two steps every joint keeps its place in the picture, under a moving camera whose lens changes', () => {
-  const nodes = [
-    node('root', null, { rest: { ...AT_REST, translation: [10, 0, -20] } }),
-    node('hand', 'root', { rest: { ...AT_REST, translation: [20, 90, 5] } }),
-    node('camera', null, {
-      kind: 'camera',
-      rest: { ...AT_REST, translation: [0, 100, 300] },
-      channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'fov'],
-    }),
-  ];
-  const bare = newShot('Pan', nodes, [], RATE, { start: 0, end: 30 });
-  const still = withCurves(
-    bare,
-    null,
-    new Map([
-      ['root.tx', curve([0, 0, 30, 80])],
-      ['camera.tx', curve([0, -40, 30, 60])],
-      ['camera.ry', curve([0, -9, 30, 12])],
-      ['camera.fov', curve([0, 0, 30, 9])],
-    ]),
-  );
-  const held = runEdit('spaces.steady', still, choose({ nodes: ['root'], range: { start: 8, end: 21 } }), {
-    from: 'pattern',
-    pattern: [2, 3],
-    first: 1,
-  }).shot;
-  const pixels = (shot: Shot, frame: number, row: number): [number, number] => {
-    const pose = worldAt(shot, frame);
-    const [x, y, z] = inCamera(pose.matrices.subarray(32, 48), placeIn(pose, row));
-    const fov = 35 + (9 * frame) / 30;
-    const scale = 540 / (Math.tan((fov * Math.PI) / 360) * -z);
-    return [x * scale, y * scale];
-  };
-  const steps = [6, 8, 11, 13, 16, 18, 21];
-  for (let frame = 8; frame <= 21; frame += 1) {
-    const step = steps.findLast((one) => one <= frame)!;
-    for (const row of [0, 1]) {
-      const [a, b] = [pixels(held, frame, row), pixels(held, step, row)];
-      if (step >= 8) expect(Math.hypot(a[0] - b[0], a[1] - b[1])).toBeLessThan(0.01);
-      if (frame === step)
-        expect(placeIn(worldAt(held, frame), row)).toEqual(placeIn(worldAt(still, frame), row));
-    }
-  }
-  for (const frame of [3, 7, 24, 25])
-    expect(placeIn(worldAt(held, frame), 1)).toEqual(placeIn(worldAt(still, frame), 1));
-  const gone = runEdit('spaces.remove', held, choose({}), {
-    relation: held.relations[0]!.id,
-    keep: false,
-  }).shot;
-  expect(gone.curves[0]).toEqual(still.curves[0]);
-  expect(gone.nodes).toEqual(still.nodes);
-});
-
-/** A place in the world seen by a camera: its matrix is a turn and a place. */
-function inCamera(m: Float64Array, [x, y, z]: readonly number[]): [number, number, number] {
-  const [a, b, c] = [x! - m[12]!, y! - m[13]!, z! - m[14]!];
-  return [0, 1, 2].map((axis) => m[axis * 4]! * a + m[axis * 4 + 1]! * b + m[axis * 4 + 2]! * c) as [
-    number,
-    number,
-    number,
-  ];
-}
 
 test('matched at one frame: the joints take the pose there', () => {
   const shot = DEMO_SHOTS.find(({ id }) => id === 'night-round')!.make();
