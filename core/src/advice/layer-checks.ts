@@ -2,7 +2,7 @@
 import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { framesOf } from '../base/frame-range.ts';
-import { isKeyed } from '../layers/kinds.ts';
+import { effectOf, isKeyed } from '../layers/kinds.ts';
 import type { Layer } from '../layers/layer.ts';
 import { weightOf } from '../layers/weight.ts';
 import { movedBy } from '../rig/influence.ts';
@@ -32,7 +32,7 @@ export function layerMarks(shot: Shot, layer: Layer): Finding[] {
     const closes = (signal: { at(frame: number): number }) =>
       Math.abs(signal.at(start) - signal.at(end)) < SAME;
     if (closes(below[c]!) && !closes(above[c]!)) ends.push(id);
-    if (layer.kind === 'replace' && !below[c]!.still && coversAll(shot, layer)) hidden.push(id);
+    if (effectOf(layer) === 'covers' && !below[c]!.still && coversAll(shot, layer)) hidden.push(id);
   });
   return [
     ...(ends.length > 0 ? [finding('endsDiffer', { frame: end }, ends)] : []),

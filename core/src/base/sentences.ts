@@ -101,6 +101,8 @@ export const sentences = {
     `${plural(names.length, 'curve repeats', 'curves repeat')} there, so that the cycle itself was changed: ${listed(names)}.`,
   repeatsBaked: (names: readonly string[]) =>
     `Repeats became keys, as far as the shot goes, and hold beyond: ${listed(names)}.`,
+  coversBeyond: (names: readonly string[]) =>
+    `The pass had no keys on ${listed(names)}: outside the range it covers what lies below with the ends of what was laid. Give the pass a range, or lay it on the base.`,
   outsideBookends: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the pass, which its bookends confine to ${start} to ${end}: move them or choose a frame inside.`,
   blockedByLayer: (name: string, names: readonly string[]) =>

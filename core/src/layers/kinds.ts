@@ -5,7 +5,7 @@ import { spring } from './filters/spring.ts';
 import { step } from './filters/step.ts';
 import { stretch } from './filters/stretch.ts';
 import { wobble } from './filters/wobble.ts';
-import type { Layer, LayerKind } from './layer.ts';
+import type { Layer, LayerEffect, LayerKind } from './layer.ts';
 import { placement } from './placements/placement.ts';
 import { offsetPass } from './passes/offset.ts';
 import { replacePass } from './passes/replace.ts';
@@ -27,6 +27,10 @@ const BY_NAME = new Map(LAYER_KINDS.map((kind) => [kind.kind, kind]));
 
 /** The kind of a layer; null for one that this version does not know. */
 export const kindOf = ({ kind }: Pick<Layer, 'kind'>): LayerKind | null => BY_NAME.get(kind) ?? null;
+
+/** What it does with what lies below; one of a kind that is not known lets it through. */
+export const effectOf = (layer: Pick<Layer, 'kind' | 'settings'>): LayerEffect =>
+  kindOf(layer)?.effect(layer.settings as never) ?? 'changes';
 
 /** Whether it is laid as a block, by edits of its own. */
 export const isBlock = (layer: Pick<Layer, 'kind'>): boolean => kindOf(layer)?.isBlock ?? false;

@@ -88,6 +88,8 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly words: string;
   /** Whether it holds keys, and can be posed on. */
   readonly keyed: boolean;
+  /** What it does with what lies below: adds to it, covers it, or makes something else of it. */
+  readonly effect: (settings: z.output<Schema>) => LayerEffect;
   /** Whether it is a block that is laid, moved and cut as a whole, by edits of its own, and is not offered among the filters. */
   readonly isBlock?: true;
   readonly settings: Schema;
@@ -132,6 +134,8 @@ export type LayerTime<Settings> =
       readonly looksAround: boolean;
       readonly inPiece: (settings: Settings, piece: PieceOfTime, over: FrameRange) => Settings | null;
     };
+
+export type LayerEffect = 'adds' | 'covers' | 'changes';
 
 /** Keeps the schema's type; adds nothing. */
 export function defineLayer<Schema extends z.ZodObject>(kind: LayerKind<Schema>): LayerKind<Schema> {

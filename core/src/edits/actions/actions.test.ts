@@ -87,14 +87,14 @@ describe('applying', () => {
   test('never past its length, whatever the file says', () => {
     const { shot } = laid(action({ length: 7 }));
     const after = curveOf(shot, null, 'hips.ty');
-    expect([...after.times]).toEqual([0, 2, 7, 9, 24]);
+    expect([...after.times]).toEqual([0, 1, 2, 7, 9, 10, 24]);
     expect(evaluate(after, 9)).toBeCloseTo(evaluate(curve([0, 1, 5, 9, 12, 3]), 7), 9);
   });
 
   test('of another rate on whole frames, or to the very second', () => {
     const faster = action({ rate: { numerator: 30, denominator: 1 } });
-    expect([...curveOf(laid(faster).shot, null, 'hips.ty').times]).toEqual([0, 2, 6, 12, 24]);
-    expect(curveOf(laid(faster, { wholeFrames: false }).shot, null, 'hips.ty').times[3]).toBeCloseTo(
+    expect([...curveOf(laid(faster).shot, null, 'hips.ty').times]).toEqual([0, 1, 2, 6, 12, 13, 24]);
+    expect(curveOf(laid(faster, { wholeFrames: false }).shot, null, 'hips.ty').times[4]).toBeCloseTo(
       2 + (12 * 24) / 30,
       12,
     );

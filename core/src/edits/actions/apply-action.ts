@@ -8,10 +8,11 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { curveOf, splitChannel, withCurves } from '../../document/shot.ts';
+import { effectOf } from '../../layers/kinds.ts';
+import { curveOf, layerOf, splitChannel, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
-import { grownTo, layKeys } from '../shared/lay-keys.ts';
-import { withFixedEnds } from '../shared/lay-part.ts';
+import { grownTo } from '../shared/lay-keys.ts';
+import { orStill, replacePart, restOn } from '../shared/lay-part.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import type { ActionOnShot } from './action-on-shot.ts';
@@ -53,13 +54,19 @@ export const applyAction = defineEdit({
     const covered: FrameRange = { start: frame, end: frame + (wholeFrames ? Math.round(length) : length) };
     const changed = new Map<ChannelId, Curve>();
     let [overwritten, lockedKeys, laid] = [0, 0, 0];
+    const baked: ChannelId[] = [];
+    const beyond: ChannelId[] = [];
+    const pass = selection.pass === null ? null : layerOf(shot, selection.pass);
+    const covers = pass !== null && effectOf(pass) === 'covers';
     for (const channel of [...taken.meant, ...neededToo(shot, taken, curves)]) {
       const before = curveOf(shot, selection.pass, channel);
-      // Its ends lean on nothing that lies beyond them: what shows is the action.
-      const curve = withFixedEnds(curves.get(channel)!, before, covered, shot.range, taken.length);
-      const after = layKeys(before, curve, {
-        ...{ covered, mode: 'replace', stretch, wholeFrames, shiftAt: () => 0 },
-      });
+      const curve = curves.get(channel)!;
+      // Where a pass covers what lies below, a channel without keys lets it through: a first key covers it everywhere.
+      const opens = before.times.length === 0 && covers;
+      if (opens) beyond.push(channel);
+      const from = opens ? before : orStill(before, shot.range, restOn(selection.pass, channel), covered);
+      const after = replacePart(from, curve, covered, shot.range, { stretch, wholeFrames });
+      if (after.baked) baked.push(channel);
       overwritten += after.overwritten;
       lockedKeys += after.lockedKeys;
       laid += curve.times.length;
@@ -68,6 +75,8 @@ export const applyAction = defineEdit({
     findings.push(finding('coveredRange', {}, tidyFrame(covered.start), tidyFrame(covered.end)));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
     if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
+    if (baked.length > 0) findings.push(finding('repeatsBaked', {}, baked));
+    if (beyond.length > 0) findings.push(finding('coversBeyond', {}, beyond));
     const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.pass, changed), covered.end);
     return outcome(shot, after, selection, {
       touched: [...changed.keys()],

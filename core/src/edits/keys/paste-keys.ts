@@ -4,6 +4,8 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { addedTo } from '../../curve/add.ts';
+import { rebuild } from '../../curve/rebuild.ts';
+import { freeze } from '../../curve/split.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { channelKind, restValue, unitOf } from '../../rig/node.ts';
 import { clipSchema, readClip } from '../../evaluation/clip.ts';
@@ -14,8 +16,9 @@ import { curveOf, rigOf, splitChannel, withCurves } from '../../document/shot.ts
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { MOST_FRAMES } from '../../base/frame-range.ts';
+import { inRange, MOST_FRAMES } from '../../base/frame-range.ts';
 import { grownTo, layKeys } from '../shared/lay-keys.ts';
+import { withFixedEnds } from '../shared/lay-part.ts';
 import { travellers, travelsOver } from '../shared/travel.ts';
 
 export const pasteKeys = defineEdit({
@@ -85,7 +88,13 @@ export const pasteKeys = defineEdit({
       // Later keys make room, so that there is no base below what is inserted: it goes on from the value at the cut.
       const onBase = relative && mode !== 'insert' && before.times.length > 0;
       const added = onBase ? addedTo(before, source, start, first) : source;
-      const done = layKeys(before, added, {
+      // What was copied as more than one key keeps its own ends: a key that lies near it would bend them.
+      const ended =
+        added.times.length > 1 ? withFixedEnds(added, before, covered, shot.range, clip.json.length) : added;
+      // Merged, keys that stay between would bend all of them.
+      const ready =
+        mode === 'merge' && before.times.some((time) => inRange(covered, time)) ? frozen(ended) : ended;
+      const done = layKeys(before, ready, {
         covered,
         mode,
         stretch: 1,
@@ -123,6 +132,12 @@ export const pasteKeys = defineEdit({
     });
   },
 });
+
+/** The curve with the slopes that it has, whatever comes to stand between its keys. */
+const frozen = (curve: Curve): Curve =>
+  rebuild(curve, null, (columns) => {
+    for (let row = 0; row < columns.times.length; row += 1) freeze(columns, row);
+  });
 
 /** Which copied channel goes onto which: the same ones, one onto all, or by kind and order. */
 function pairsOf(shot: Shot, selection: Selection, { curves }: Clip, onto: 'auto' | 'same' | 'selected') {

@@ -11,7 +11,7 @@ import { rising } from '../../base/frames.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Shown } from '../../curve/curve-through.ts';
 import { timesWithRepeats } from '../../curve/repeated-times.ts';
-import { isKeyed } from '../../layers/kinds.ts';
+import { effectOf, isKeyed } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import type { Signals } from '../../layers/signal.ts';
 import { weightOf } from '../../layers/weight.ts';
@@ -75,7 +75,7 @@ export const mergePasses = defineEdit({
     const above = heard(shot.layers.slice(0, highest + 1));
     const rig = rigOf(shot);
     const counting = merged.filter((layer) => sounding.has(layer));
-    const adds = target !== null && (counting[0] ?? target).kind === 'offset';
+    const adds = target !== null && effectOf(counting[0] ?? target) === 'adds';
     const baked = new Map<ChannelId, Baked>();
     rig.channels.forEach(({ id }, c) => {
       if (above[c] === below[c]) return;
@@ -88,7 +88,7 @@ export const mergePasses = defineEdit({
         : over;
       const own = counting.flatMap((layer) => timesOf(shot, layer, id));
       const keyed =
-        adds && counting.every(({ kind }) => kind === 'offset')
+        adds && counting.every((layer) => effectOf(layer) === 'adds')
           ? []
           : timesWithRepeats(curveOf(shot, null, id), shot.range);
       const exact =
@@ -213,10 +213,11 @@ function lost(shot: Shot, merged: readonly Layer[], sounding: ReadonlySet<Layer>
   const bent = merged
     .filter((layer) => sounding.has(layer))
     .filter(
-      ({ kind, weight, range, settings }) =>
-        weight.times.length > 1 ||
-        range !== null ||
-        (settings['rotations'] === 'orientations' && (kind === 'offset' || weight.values[0] !== 1)),
+      (layer) =>
+        layer.weight.times.length > 1 ||
+        layer.range !== null ||
+        (layer.settings['rotations'] === 'orientations' &&
+          (effectOf(layer) === 'adds' || layer.weight.values[0] !== 1)),
     )
     .map(({ name }) => name);
   return [
@@ -227,7 +228,7 @@ function lost(shot: Shot, merged: readonly Layer[], sounding: ReadonlySet<Layer>
 }
 
 const coversAlways = (shot: Shot, layer: Layer): boolean =>
-  layer.kind === 'replace' &&
+  effectOf(layer) === 'covers' &&
   layer.range === null &&
   layer.weight.values.every((value) => value === 1) &&
   weightOf(layer).at(shot.range.start) === 1;

@@ -13,7 +13,6 @@ import { curveWithin } from '../../curve/curve-through.ts';
 import { joinedParts } from '../../curve/joined-parts.ts';
 import { later } from '../../curve/later.ts';
 import { partOf } from '../../curve/part.ts';
-import { buildCurve } from '../../curve/rebuild.ts';
 import { retimedBy } from '../../curve/retimed-by.ts';
 import { landingsOf } from '../../layers/placements/block-time.ts';
 import { actionOf, movesNothing, ownSignals } from '../../layers/placements/placement.ts';
@@ -24,8 +23,8 @@ import { stackOf } from '../../evaluation/evaluation.ts';
 import { curveOf, rigOf, splitChannel, withActionsPlaced, withCurves } from '../../document/shot.ts';
 import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
-import { replacePart } from '../shared/lay-part.ts';
-import { motionMeasures } from '../shared/same-motion.ts';
+import { orStill, replacePart, restOn } from '../shared/lay-part.ts';
+import { motionMeasures, notKept } from '../shared/same-motion.ts';
 import { shownAgainst } from '../shared/bake.ts';
 import { freshLayer } from '../shared/fresh-layer.ts';
 import { openPlacement, placementOption } from './placement-option.ts';
@@ -33,6 +32,9 @@ import type { Placement } from './placement-option.ts';
 
 /** Where a placement comes in or goes out, or has been moved over the ground, its keys keep to what showed within this, in the channel's unit. */
 const NEAR_ENOUGH = 1e-3;
+
+/** What the keys may be off by, anywhere, without a word. */
+const UNSAID = { mm: 1, degrees: 0.2 };
 
 export const placementToKeys = defineEdit({
   id: 'actions.toKeys',
@@ -89,7 +91,12 @@ export const placementToKeys = defineEdit({
     const keyed = new Map<ChannelId, Curve>();
     for (const [channel, part] of onBase) {
       const before = curveOf(shot, null, channel);
-      const result = replacePart(orStill(before, channel, shot.range), part, block.range, shot.range);
+      const result = replacePart(
+        orStill(before, shot.range, restOn(null, channel)),
+        part,
+        block.range,
+        shot.range,
+      );
       overwritten += result.overwritten;
       keyed.set(channel, result.curve);
     }
@@ -98,17 +105,17 @@ export const placementToKeys = defineEdit({
     const moved = new Map([...onPass].map(([channel, part]) => [channel, later(part, block.range.start)]));
     const after = withCurves(withCurves(bare, null, keyed), pass.id, moved);
     const touched = [...onBase.keys(), ...onPass.keys()];
+    const found = shownAgainst(shot, after, touched);
     const findings: Finding[] = [
       ...(overwritten > 0 ? [finding('keysOverwritten', {}, overwritten)] : []),
       ...(onPass.size > 0 ? [finding('bakedOver', {}, pass.name, [...onPass.keys()])] : []),
+      // Without ramps a block begins and ends at once, which keys cannot between two frames.
+      ...notKept(found, UNSAID),
     ];
     return outcome(shot, after, selection, {
       touched,
       findings,
-      measures: [
-        { name: 'keys laid', value: laid, unit: '' },
-        ...motionMeasures(shownAgainst(shot, after, touched)),
-      ],
+      measures: [{ name: 'keys laid', value: laid, unit: '' }, ...motionMeasures(found)],
     });
   },
 });
@@ -152,13 +159,4 @@ function ownCurve({ weight, settings, members }: Placement, stored: Curve, node:
   const length = (to - from) * factor;
   const rounds = Array.from({ length: repeats }, (_, round) => later(part, first + round * length));
   return rounds.length > 1 ? joinedParts(part, rounds) : rounds[0]!;
-}
-
-/** What is not keyed stays at rest beyond the block. */
-function orStill(curve: Curve, channel: ChannelId, { start, end }: FrameRange): Curve {
-  if (curve.times.length > 0) return curve;
-  return buildCurve(2, (columns) => {
-    columns.times.set([start, end]);
-    columns.values.fill(restValue(splitChannel(channel).name));
-  });
 }

@@ -1,4 +1,5 @@
 /** Blend poses: toward the column before or after, the rest pose, or a stored one; beyond 100 % too. */
+import { effectOf } from '../../layers/kinds.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { isChoice, isSwitch } from '../../document/switches.ts';
@@ -168,7 +169,7 @@ export const restPose = defineEdit({
     const values = valuesAt(shot, frame);
     const wanted = new Map<ChannelId, number>();
     // Without anything of its own at this frame an offset pass shows what lies below.
-    const below = pass?.kind === 'offset' ? valuesAt(withoutPass(shot, pass.id), frame) : null;
+    const below = pass && effectOf(pass) === 'adds' ? valuesAt(withoutPass(shot, pass.id), frame) : null;
     const choices: string[] = [];
     for (const id of meantChannels(shot, selection)) {
       const c = rig.channelIndex(id);

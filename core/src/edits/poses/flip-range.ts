@@ -11,7 +11,6 @@ import { evaluate } from '../../curve/evaluate.ts';
 import { hasLead } from '../../curve/lead.ts';
 import { EMPTY_CURVE, FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { buildCurve } from '../../curve/rebuild.ts';
 import { oddOnes } from '../../mirror/flip-test.ts';
 import { poseColumns } from '../../document/pose-columns.ts';
 import {
@@ -27,7 +26,7 @@ import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { placedIn } from '../placements/placement-option.ts';
-import { appendPart, partOf, replacePart } from '../shared/lay-part.ts';
+import { orStill, appendPart, partOf, replacePart, restOn } from '../shared/lay-part.ts';
 import type { LaidPart } from '../shared/lay-part.ts';
 import { rangeIn } from '../timing/scope.ts';
 import { travellers, travelsOver } from '../shared/travel.ts';
@@ -110,7 +109,7 @@ export const flipRange = defineEdit({
             : 0;
         if (append) noteSeam(seam, channel, evaluate(part, 0) + shift - evaluate(before, range.end));
         const laid = append
-          ? appendPart(orStill(before, channel, layer, range), part, range.end, shift, join)
+          ? appendPart(orStill(before, range, restOn(layer, channel)), part, range.end, shift, join)
           : replaced(shot, layer, channel, before, part, range);
         keys += part.times.length;
         overwritten += laid.overwritten;
@@ -208,16 +207,6 @@ function withRepeatsKeyed(
   return { shot: after, baked: [...baked] };
 }
 
-/** A channel that was not keyed stays at rest up to where it begins to move. */
-function orStill(curve: Curve, channel: ChannelId, layer: string | null, { start, end }: FrameRange): Curve {
-  if (curve.times.length > 0) return curve;
-  const rest = layer === null ? restValue(splitChannel(channel).name) : 0;
-  return buildCurve(2, (columns) => {
-    columns.times.set([start, end]);
-    columns.values.fill(rest);
-  });
-}
-
 /** A curve that lies in the range as a whole, at rest beyond it, and whose partner has none, goes away: flipped twice it is there again. */
 function replaced(
   shot: Shot,
@@ -230,15 +219,13 @@ function replaced(
   const { node, name } = splitChannel(channel);
   const { pair } = shot.nodes[rigOf(shot).indexOf(node)]!;
   const { times } = before;
-  const rest = layer === null ? restValue(name) : 0;
+  const rest = restOn(layer, channel);
   const whole = times.length > 0 && times[0]! >= range.start && times[times.length - 1]! <= range.end;
   const locked = before.flags.some((flag) => (flag & FLAG.locked) !== 0);
   const bare = curveOf(shot, layer, `${pair}.${name}`).times.length === 0;
   if (whole && !locked && bare && restsBeyond(before, rest, range, shot.range))
-    return { curve: EMPTY_CURVE, overwritten: times.length };
-  const from = restsBeyond(part, rest, range, shot.range)
-    ? before
-    : orStill(before, channel, layer, shot.range);
+    return { curve: EMPTY_CURVE, overwritten: times.length, lockedKeys: 0, baked: false };
+  const from = restsBeyond(part, rest, range, shot.range) ? before : orStill(before, shot.range, rest);
   return replacePart(from, part, range, shot.range);
 }
 

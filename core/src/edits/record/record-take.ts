@@ -2,6 +2,7 @@
  * Record: what a hand or a feed drove, a value on every frame, becomes dense curves on a replace pass. Recorded over such a pass again, only the recorded
  * channels change, and only in the recorded frames.
  */
+import { effectOf, isKeyed } from '../../layers/kinds.ts';
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
@@ -111,7 +112,7 @@ function passFor(
     return { shot: underFilters(shot, pass), pass: pass.id };
   }
   const known = layerOf(shot, onto);
-  if (known?.kind !== 'replace') return refuse('unknownPass', {}, onto);
+  if (!known || !isKeyed(known) || effectOf(known) !== 'covers') return refuse('unknownPass', {}, onto);
   if (known.locked) return refuse('lockedPass', {}, known.name);
   const wider = withLayer(shot, onto, (was) => ({
     ...was,

@@ -138,7 +138,7 @@ export function* bake(
   put: (curves: ReadonlyMap<ChannelId, Curve>) => Shot,
 ): Work<Bake> {
   const channels = [...baked.keys()];
-  const written = withAnglesUnwound(shot, baked);
+  const written = remembered(withAnglesUnwound(shot, baked));
   function* curvesFor(
     toleranceOf: (channel: ChannelId) => number,
   ): Work<{ shot: Shot; curves: Map<ChannelId, Curve> }> {
@@ -170,15 +170,24 @@ export function* bake(
         : held(channel);
   };
   const goal = { channels, limit: wishes.space / 10, range: shot.range, looksPerFrame: LOOKS_PER_FRAME };
+  // For one frame beside a jump keys must hold, whatever showed: fits are held against the best that keys can be, or none would ever be near enough.
+  const jumps = [...written.values()].some(
+    ({ shown, exact }) => !exact && shown.jumps(shot.range).length > 0,
+  );
+  const reachable =
+    wishes.keys === 'needed' && jumps ? (yield* curvesFor(toleranceOf(() => NOTHING_HELD))).shot : shot;
   let before = Infinity;
   for (let round = 0; ; round += 1) {
     const held =
-      wishes.keys === 'needed' ? yield* withinSpace(shot, goal, (of) => curvesFor(toleranceOf(of))) : null;
+      wishes.keys === 'needed'
+        ? yield* withinSpace(reachable, goal, (of) => curvesFor(toleranceOf(of)))
+        : null;
     const { shot: after, curves } = held?.fit ?? (yield* curvesFor(toleranceOf(() => NOTHING_HELD)));
     const found = shownAgainst(shot, after, channels);
     const promised = { mm: wishes.space, degrees: wishes.turn };
+    const avoidable = reachable === shot ? found : shownAgainst(reachable, after, channels);
     const [far, turned] = (['place', 'turn'] as const).map((of) =>
-      Math.max(found.onFrames[of].amount, found.between[of].amount),
+      Math.max(avoidable.onFrames[of].amount, avoidable.between[of].amount),
     ) as [number, number];
     // Less for turns helps where turns stray alone, and only as long as it does.
     const helps = far * 10 <= wishes.space && turned > wishes.turn && turned < 0.9 * before;
@@ -193,6 +202,27 @@ export function* bake(
       };
     most *= 0.4;
   }
+}
+
+/** Values that are kept while fits are tried again and again at the same places; more are worked out anew. */
+const MOST_REMEMBERED = 2e6;
+
+function remembered(baked: ReadonlyMap<ChannelId, Baked>): ReadonlyMap<ChannelId, Baked> {
+  let left = MOST_REMEMBERED;
+  return new Map(
+    [...baked].map(([channel, one]): [ChannelId, Baked] => {
+      const known = new Map<number, number>();
+      const at = (frame: number) => {
+        let value = known.get(frame);
+        if (value === undefined) {
+          value = one.shown.at(frame);
+          if ((left -= 1) > 0) known.set(frame, value);
+        }
+        return value;
+      };
+      return [channel, { ...one, shown: { at, jumps: (range) => one.shown.jumps(range) } }];
+    }),
+  );
 }
 
 /** The times with the shot's ends, where more shows beyond the first and the last of them than their values. */

@@ -3,17 +3,25 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { inRange } from '../../base/frame-range.ts';
 import { FLAG, rowAtTime, TANGENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { hasLead } from '../../curve/lead.ts';
+import { bakeLeads } from '../../curve/bake-lead.ts';
+import { hasLead, repeats } from '../../curve/lead.ts';
 import { partOf as shownPart } from '../../curve/part.ts';
-import { allRows, rebuild } from '../../curve/rebuild.ts';
+import { allRows, buildCurve, rebuild } from '../../curve/rebuild.ts';
 import { replacedWithin } from '../../curve/replaced-within.ts';
 import { addKeysKeepingShape, freeze } from '../../curve/split.ts';
+import { restValue } from '../../rig/node.ts';
+import { splitChannel } from '../../document/shot.ts';
+import type { ChannelId } from '../../document/shot.ts';
 import { layKeys } from './lay-keys.ts';
 
 export interface LaidPart {
   readonly curve: Curve;
   /** Keys that were there and are gone. */
   readonly overwritten: number;
+  /** Keys that were in the way and are locked. */
+  readonly lockedKeys: number;
+  /** Whether repeats became keys. */
+  readonly baked: boolean;
 }
 
 /**
@@ -40,26 +48,80 @@ function cutAt(curve: Curve, { start, end }: FrameRange): Curve {
   return cuts.length > 0 ? addKeysKeepingShape(curve, cuts) : curve;
 }
 
-/** A part in place of the keys of a range; what lies outside stays. @param shown the frames that are seen */
+/** How a part comes to lie: frames here for each frame of it, and whether its keys are rounded to whole frames. */
+interface PartLaying {
+  readonly stretch: number;
+  readonly wholeFrames: boolean;
+}
+
+/**
+ * A part in place of the keys of a range; what lies outside stays, and what repeats into it becomes keys first.
+ * @param part frames from 0, as long as the range once it is stretched
+ * @param shown the frames that are seen
+ */
 export function replacePart(
-  curve: Curve,
+  given: Curve,
   part: Curve,
   { start, end }: FrameRange,
   shown: FrameRange,
+  { stretch, wholeFrames }: PartLaying = { stretch: 1, wholeFrames: false },
 ): LaidPart {
-  let overwritten = 0;
-  const ready = withFixedEnds(part, curve, { start, end }, shown, end - start);
+  let lockedKeys = 0;
+  const cuts = hasLead(given) && (start > shown.start + 1e-6 || end < shown.end - 1e-6);
+  const open = cuts ? withoutRepeats(bakeLeads(given, shown.start, Math.max(shown.end, end))) : given;
+  // Beyond all keys too, what holds up to the part and after it is to hold.
+  const beyond =
+    open.times.length > 0 && (end < open.times[0]! || start > open.times[open.times.length - 1]!);
+  const ends = [...(start > shown.start + 1e-6 ? [start] : []), ...(end < shown.end - 1e-6 ? [end] : [])];
+  const curve = beyond ? addKeysKeepingShape(open, ends) : open;
+  const ready = withFixedEnds(part, curve, { start, end }, shown, (end - start) / stretch);
   const result = replacedWithin(curve, { start, end }, shown, (keyed) => {
     const laid = layKeys(keyed, ready, {
       covered: { start, end },
       mode: 'replace',
-      stretch: 1,
+      stretch,
+      wholeFrames,
       shiftAt: () => 0,
     });
-    overwritten = laid.overwritten;
+    lockedKeys = laid.lockedKeys;
     return laid.curve;
   });
-  return { curve: result, overwritten };
+  // Keys that were there: not those that only hold what lies outside.
+  const left = new Set(result.ids);
+  const overwritten = given.ids.reduce((sum, id) => sum + (left.has(id) ? 0 : 1), 0);
+  return { curve: result, overwritten, lockedKeys, baked: open !== given };
+}
+
+/** What would repeat beyond what is seen: keys that are laid past its ends would make it another cycle. */
+const withoutRepeats = (curve: Curve): Curve =>
+  repeats(curve.leadIn) || repeats(curve.leadOut)
+    ? {
+        ...curve,
+        ...(repeats(curve.leadIn) && { leadIn: 'hold', leadInCount: 0 }),
+        ...(repeats(curve.leadOut) && { leadOut: 'hold', leadOutCount: 0 }),
+      }
+    : curve;
+
+/** What a channel without keys counts on the base, or on a pass. */
+export const restOn = (layer: string | null, channel: ChannelId): number =>
+  layer === null ? restValue(splitChannel(channel).name) : 0;
+
+/**
+ * What is not keyed is at rest wherever nothing is laid: a channel without keys gets its rest on the ends of what is seen.
+ * @param covered what will be laid: an end that it reaches needs none
+ */
+export function orStill(
+  curve: Curve,
+  { start, end }: FrameRange,
+  rest: number,
+  covered: FrameRange | null = null,
+): Curve {
+  if (curve.times.length > 0) return curve;
+  const ends = [start, end].filter((frame) => covered === null || !inRange(covered, frame));
+  return buildCurve(ends.length, (columns) => {
+    columns.times.set(ends);
+    columns.values.fill(rest);
+  });
 }
 
 /**
@@ -105,7 +167,11 @@ export function appendPart(
     curve.times.length > 0 && (curve.times[curve.times.length - 1]! > beyond || beyond <= shownTo + 1e-6);
   const ended = curve.times.length > 0 ? addKeysKeepingShape(curve, goesOn ? [at, beyond] : [at]) : curve;
   const rest = allRows(part).filter((row) => part.times[row]! > 1e-6);
-  const { curve: laid, overwritten } = layKeys(ended, rebuild(part, rest), {
+  const {
+    curve: laid,
+    overwritten,
+    lockedKeys,
+  } = layKeys(ended, rebuild(part, rest), {
     covered: { start: at, end: at + length },
     mode: 'replace',
     stretch: 1,
@@ -114,7 +180,8 @@ export function appendPart(
   });
   const row = rowAtTime(laid, at);
   const first = rowAtTime(part, 0);
-  if (row < 0 || first < 0 || (laid.flags[row]! & FLAG.locked) !== 0) return { curve: laid, overwritten };
+  if (row < 0 || first < 0 || (laid.flags[row]! & FLAG.locked) !== 0)
+    return { curve: laid, overwritten, lockedKeys, baked: false };
   const joined = rebuild(laid, null, (columns) => {
     columns.segments[row] = part.segments[first]!;
     columns.tangentsOut[row] = part.tangentsOut[first]!;
@@ -127,5 +194,5 @@ export function appendPart(
     }
     if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row] |= FLAG.broken;
   });
-  return { curve: joined, overwritten };
+  return { curve: joined, overwritten, lockedKeys, baked: false };
 }

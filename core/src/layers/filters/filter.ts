@@ -62,6 +62,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
     words: plan.words,
     settings: plan.settings,
     keyed: false,
+    effect: () => 'changes',
     ...(plan.movesTime && { movesTime: true }),
     ...(plan.problem && { problem: plan.problem }),
     ...(plan.drawings && {

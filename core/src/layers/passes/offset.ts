@@ -25,6 +25,7 @@ export const offsetPass = defineLayer({
   summary: 'Its own keys add to the motion below.',
   words: 'layer additive',
   keyed: true,
+  effect: () => 'adds',
   time: { is: 'asKeyed' },
   settings: z.object({
     rotations: z

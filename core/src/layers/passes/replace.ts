@@ -25,6 +25,7 @@ export const replacePass = defineLayer({
   summary: 'Its own keys take over from the motion below.',
   words: 'layer override',
   keyed: true,
+  effect: () => 'covers',
   time: { is: 'asKeyed' },
   settings: z.object({
     rotations: z

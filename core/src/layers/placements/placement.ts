@@ -83,6 +83,7 @@ export const placement = defineLayer({
   summary: 'Shows a saved action as a block.',
   words: 'clip block action',
   keyed: false,
+  effect: ({ adds }) => (adds ? 'adds' : 'covers'),
   isBlock: true,
   settings: placementSettings,
   over(layer, below, context) {
@@ -380,7 +381,7 @@ const withoutRampOut = (layer: Layer): Layer => ({
 function nextOf(layer: Layer, context: Context): ReadonlySet<number> | null {
   const { crosses } = settingsOf(layer);
   const next = crosses === null ? null : context.layers.find(({ id }) => id === crosses);
-  if (next?.kind !== 'placement' || !next.range || !layer.range || settingsOf(next).adds) return null;
+  if (next?.kind !== layer.kind || !next.range || !layer.range || settingsOf(next).adds) return null;
   const isOver = context.layers.indexOf(next) > context.layers.findIndex(({ id }) => id === layer.id);
   const { start, rampIn } = next.range;
   const meets = start >= layer.range.start && start + rampIn <= layer.range.end + NEAR;
