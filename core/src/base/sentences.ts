@@ -101,6 +101,8 @@ export const sentences = {
     `${plural(names.length, 'curve repeats', 'curves repeat')} there, so that the cycle itself was changed: ${listed(names)}.`,
   repeatsBaked: (names: readonly string[]) =>
     `Repeats became keys, as far as the shot goes, and hold beyond: ${listed(names)}.`,
+  carriedAsBefore: (names: readonly string[]) =>
+    `What others carry lies where its mirror image lay, and is still carried by what carried it: ${listed(names)}. A switch is no part of a pose; “Flip a range” exchanges it.`,
   coversBeyond: (names: readonly string[]) =>
     `The pass had no keys on ${listed(names)}: outside the range it covers what lies below with the ends of what was laid. Give the pass a range, or lay it on the base.`,
   outsideBookends: (frame: number, start: number, end: number) =>

@@ -1,4 +1,5 @@
 /** Flip: left and right exchange their poses at a frame. Mirror: one side is copied to the other. */
+import { withCarriedFlipped } from './flipped-spaces.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
@@ -76,19 +77,40 @@ function flipped(
     ),
   );
   const written = writePose(shot, selection.pass, wanted, frame);
+  const taking = new Set([...nodes].filter((node) => !left.has(node)));
+  const touched = new Set(written.touched);
+  const { shot: after, carried } = withCarriedFlipped(
+    shot,
+    written.shot,
+    taking,
+    frame,
+    choice,
+    side,
+    (now, own) => {
+      const changed = new Map(
+        [...own].filter(
+          ([id, value]) => Math.abs(value - valuesAt(now, frame)[rig.channelIndex(id)]!) > 1e-9,
+        ),
+      );
+      const placed = writePose(now, selection.pass, changed, frame);
+      for (const id of placed.touched) touched.add(id);
+      return placed.shot;
+    },
+  );
   const findings: Finding[] = [...written.findings];
+  if (carried.length > 0) findings.push(finding('carriedAsBefore', { frame }, carried));
   const skipped = [...left].filter((node) => nodes.has(node));
   if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
   if (pose.alone.length > 0) findings.push(finding('withoutPartner', {}, pose.alone));
   const odd = oddOnes(shot, nodes).filter((node) => !left.has(node));
   if (odd.length > 0) findings.push(finding('notAMirror', {}, odd));
   if (written.overwritten > 0) findings.push(finding('keysOverwritten', { frame }, written.overwritten));
-  return outcome(shot, written.shot, selection, {
-    touched: written.touched,
+  return outcome(shot, after, selection, {
+    touched: [...touched],
     findings,
     measures: [
-      { name: 'controls', value: new Set(written.touched.map((id) => splitChannel(id).node)).size, unit: '' },
-      { name: 'channels keyed', value: written.touched.length, unit: '' },
+      { name: 'controls', value: new Set([...touched].map((id) => splitChannel(id).node)).size, unit: '' },
+      { name: 'channels keyed', value: touched.size, unit: '' },
     ],
   });
 }

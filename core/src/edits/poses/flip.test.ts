@@ -4,6 +4,7 @@ import { COLUMN_NAMES } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { DEMO_SHOTS } from '../../demo/bakery.ts';
+import { ovenDoor } from '../../demo/oven-door.ts';
 import { nightRound } from '../../demo/night-round.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
 import { angleBetween, conjugate, mirrorX, multiply } from '../../math/quaternion.ts';
@@ -103,6 +104,21 @@ describe('a pose', () => {
     ).toBe('noNeighbour');
   });
 });
+
+test.each([...Array.from({ length: 8 }, (_, i) => 3 + 11 * i)])(
+  'Oven door: flipped on frame %i, the tray lies where its mirror image lay, whoever carries it',
+  (frame) => {
+    const shot = ovenDoor();
+    const { shot: after, report } = run(shot, 'poses.flip', { frame, plane: 'world' });
+    // What nobody moves stands where it stands.
+    const seen = new Set(['tray', 'hand_l', 'hand_r', 'head']);
+    const others = new Set(shot.nodes.map(({ id }) => id).filter((id) => !seen.has(id)));
+    const gap = mirrorGap(shot, frame, after, frame, others);
+    expect(gap.distance).toBeLessThan(1e-6);
+    expect(gap.angle).toBeLessThan(1e-4);
+    expect(report.findings.map(({ code }) => code)).toContain('carriedAsBefore');
+  },
+);
 
 describe('Night round: half a cycle becomes a walk', () => {
   const half = nightRound();

@@ -11,10 +11,13 @@ import type { Relation, Seat } from '../../rig/relations/relation.ts';
 import { relationKindOf } from '../../rig/relations/kinds.ts';
 import { newSeat, offsetBetween, seatInto, seatOn } from '../../rig/relations/seat.ts';
 import { placeIn, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
-import type { PlaneChoice } from '../../mirror/mirror-plane.ts';
+import type { MirrorPlane, PlaneChoice } from '../../mirror/mirror-plane.ts';
 import { reflectedPlacement, reflectedPoint } from '../../mirror/reflection.ts';
 import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
+import { channelsOn } from '../../rig/keep.ts';
+import { channelKind, TRANSFORM } from '../../rig/node.ts';
+import { seatOf } from '../../rig/pose.ts';
 import { keepMotion } from '../spaces/keep-motion.ts';
 import { switchThrough, targetAt } from '../spaces/switch-curve.ts';
 import type { Span } from '../spaces/switch-curve.ts';
@@ -86,32 +89,97 @@ export function* flippedSpaces(
     const to = rig.indexOf(rig.nodes[row]!.pair!);
     const mirroring = mirroringOf(row, false);
     if (mirroring === null) continue;
-    const seat = newSeat();
-    const { plane } = mirroring;
-    const imageOf = (from: number, onto: number, frame: number): Seat => {
-      seatInto(seat, worldAt(before, frame), from);
-      return reflectedPlacement(rig, from, onto, plane, seat);
-    };
-    const [relation] = carriedBy(before, rig.nodes[to]!.id);
     const now: Shot = shot;
-    const wanted = (_: string, frame: number) => {
-      const image = imageOf(row, to, sourceOf(frame));
-      const carrier = carrierOf(now, relation!, frame);
-      const pair = carrier < 0 ? null : rig.nodes[carrier]!.pair;
-      if (pair !== null && nodes.has(pair) && nodes.has(rig.nodes[carrier]!.id)) {
-        // Where what carries it is not yet its mirror image, it goes with that.
-        const meant = offsetBetween(imageOf(rig.indexOf(pair), carrier, sourceOf(frame)), image);
-        if (meant) return seatOn(worldAt(now, frame), carrier, meant);
-      }
-      for (let axis = 0; axis < 3; axis += 1) image.matrix[12 + axis]! += travel[axis]!;
-      return image;
-    };
+    const imageAt = (frame: number) =>
+      imageOn(before, now, row, nodes, { source: sourceOf(frame), frame, plane: mirroring.plane, travel });
+    const wanted = (_: string, frame: number) => imageAt(frame);
     const rewrite = { node: rig.nodes[to]!.id, range: place, keys: 'existing' as const };
     const kept = yield* keepMotion(shot, shot, [rewrite], NEAR, wanted);
     shot = kept.shot;
     for (const channel of kept.touched) touched.add(channel);
   }
   return { shot, touched: [...touched], unlike: [...unlike], locked };
+}
+
+interface ImageAsked {
+  /** The frame that is reflected, of the shot as it was. */
+  readonly source: number;
+  /** The frame on which it shall lie so, of the shot as it is. */
+  readonly frame: number;
+  readonly plane: MirrorPlane;
+  readonly travel: Triple;
+}
+
+/** Where the partner of a node comes to lie, so that it is the node's mirror image. */
+function imageOn(
+  before: Shot,
+  now: Shot,
+  row: number,
+  nodes: ReadonlySet<string>,
+  { source, frame, plane, travel }: ImageAsked,
+): Seat {
+  const rig = rigOf(before);
+  const to = rig.indexOf(rig.nodes[row]!.pair!);
+  const seat = newSeat();
+  const imageOf = (from: number, onto: number): Seat => {
+    seatInto(seat, worldAt(before, source), from);
+    return reflectedPlacement(rig, from, onto, plane, seat);
+  };
+  const image = imageOf(row, to);
+  const [relation] = carriedBy(before, rig.nodes[to]!.id);
+  const carrier = carrierOf(now, relation!, frame);
+  const pair = carrier < 0 ? null : rig.nodes[carrier]!.pair;
+  if (pair !== null && nodes.has(pair) && nodes.has(rig.nodes[carrier]!.id)) {
+    // Where what carries it is not yet its mirror image, it goes with that.
+    const meant = offsetBetween(imageOf(rig.indexOf(pair), carrier), image);
+    if (meant) return seatOn(worldAt(now, frame), carrier, meant);
+  }
+  for (let axis = 0; axis < 3; axis += 1) image.matrix[12 + axis]! += travel[axis]!;
+  return image;
+}
+
+/**
+ * What relations carry, in a pose that was flipped on one frame: each lies where its mirror image lay, still carried by what carries it there, since
+ * a switch is no part of a pose.
+ * @param write makes the shot in which a control's channels have these values on the frame
+ * @param side whose controls are reflected onto the others; null is both
+ */
+export function withCarriedFlipped(
+  before: Shot,
+  after: Shot,
+  nodes: ReadonlySet<string>,
+  frame: number,
+  choice: PlaneChoice,
+  side: 'left' | 'right' | null,
+  write: (shot: Shot, values: ReadonlyMap<ChannelId, number>) => Shot,
+): { readonly shot: Shot; readonly carried: readonly string[] } {
+  const rig = rigOf(before);
+  const mirroringOf = mirrorings(before, [valuesAt(before, frame)], choice);
+  const carried: string[] = [];
+  let shot = after;
+  for (const row of rig.order) {
+    const { id, pair, side: own } = rig.nodes[row]!;
+    if (pair === null || !nodes.has(id) || !nodes.has(pair) || (side !== null && own !== side)) continue;
+    const mirroring = carriedBy(before, pair).length > 0 ? mirroringOf(row, false) : null;
+    if (mirroring === null) continue;
+    const to = rig.indexOf(pair);
+    const image = imageOn(before, shot, row, nodes, {
+      ...{ source: frame, frame, plane: mirroring.plane, travel: [0, 0, 0] },
+    });
+    const pose = worldAt(shot, frame);
+    const shown = valuesAt(shot, frame);
+    const near = TRANSFORM.map(
+      (name, slot) => shown[rig.slots[to * 9 + slot]!] ?? (channelKind(name) === 'scale' ? 1 : 0),
+    );
+    const found = [...near];
+    if (!channelsOn(found, rig, to, seatOf(rig, pose, to), image, near)) continue;
+    const values = TRANSFORM.flatMap((name, slot) =>
+      rig.slots[to * 9 + slot]! < 0 ? [] : [[`${pair}.${name}`, found[slot]!] as const],
+    );
+    shot = write(shot, new Map(values));
+    carried.push(pair);
+  }
+  return { shot, carried };
 }
 
 /** A node's channels that no edit may write, and those with a key that none may. */
