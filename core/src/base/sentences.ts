@@ -336,6 +336,8 @@ export const sentences = {
     `These look at other times, which lie elsewhere now: near a place where time changes they show something else: ${listed(names)}.`,
   staysInTime: (names: readonly string[]) =>
     `These cannot be carried to that time, since their drawings would not last whole frames, and stay as they were: ${listed(names)}.`,
+  noMirrorImage: (names: readonly string[]) =>
+    `What these make has no mirror image, and stays as it is: ${listed(names)}.`,
   placementsUnflipped: (names: readonly string[]) =>
     `Placed actions are not flipped: ${listed(names)}. Place them flipped instead, or turn them to keys first.`,
   unknownAction: (id: string) => `The shot has no action “${id}”.`,

@@ -6,6 +6,7 @@ import type { Finding } from '../base/finding.ts';
 import type { TimePieces } from '../base/time-pieces.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { FrameRange } from '../base/frame-range.ts';
+import { throughTime } from './parts/part.ts';
 import { EVERY_PART } from './parts/parts.ts';
 import type { Shot } from './shot.ts';
 
@@ -19,10 +20,10 @@ export function partsThroughTime(
   const findings: Finding[] = [];
   const going = { pieces, range, weight, say: (one: Finding) => findings.push(one), copies: new Map() };
   let after = shot;
-  for (const [name, { time }] of EVERY_PART) {
+  for (const [name, part] of EVERY_PART) {
     const held = after[name];
-    if (typeof time === 'string' || held === undefined) continue;
-    const next = time(held, going) as typeof held;
+    if (held === undefined) continue;
+    const next = throughTime(part as never, held, going);
     if (next !== held) after = { ...after, [name]: next };
   }
   return { shot: after, findings };

@@ -109,6 +109,12 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly keyTimes?: (layer: Layer, node: number, name: string, context: Context) => readonly number[];
   /** For a layer that holds drawings: the frame whose drawing shows, and where the next one begins. */
   readonly drawings?: (layer: Layer, context: Context) => Drawings;
+  /**
+   * How its settings go over to the other side: 'asIs' where they name no side and it works alike on both; else what they are there, null where what it
+   * makes has no mirror image.
+   */
+  readonly flip:
+    'asIs' | ((settings: z.output<Schema>, partnerOf: (node: string) => string) => z.output<Schema> | null);
   /** How what it is goes through a change of time, its keys, weight and range aside. */
   readonly time: LayerTime<z.output<Schema>>;
 }

@@ -49,6 +49,10 @@ export interface Part<Held, Json> {
   readonly sentWhole?: boolean;
 }
 
+/** What a part holds after a change of time. */
+export const throughTime = <Held>({ time }: Pick<Part<Held, never>, 'time'>, held: Held, going: Going): Held =>
+  typeof time === 'string' ? held : time(held, going);
+
 /** Refuses, naming the place. */
 export type Wrong = (path: string, problem: string) => never;
 

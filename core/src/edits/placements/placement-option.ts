@@ -15,7 +15,7 @@ export const placementOption = z
 /** A placement with what every one has. */
 export type Placement = Layer & { readonly range: LayerRange; readonly settings: PlacementSettings };
 
-const isPlacement = (layer: Layer): layer is Placement => isBlock(layer) && layer.range !== null;
+export const isPlacement = (layer: Layer): layer is Placement => isBlock(layer) && layer.range !== null;
 
 export const placementsOf = ({ layers }: Pick<Shot, 'layers'>): Placement[] => layers.filter(isPlacement);
 

@@ -8,6 +8,7 @@ import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
 import { evaluate } from '../../curve/evaluate.ts';
+import { later } from '../../curve/later.ts';
 import { hasLead } from '../../curve/lead.ts';
 import { EMPTY_CURVE, FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
@@ -25,7 +26,7 @@ import {
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
-import { placedIn } from '../placements/placement-option.ts';
+import { flippedLayers, withCoversCut } from './flipped-layers.ts';
 import { orStill, appendPart, partOf, replacePart, restOn } from '../shared/lay-part.ts';
 import type { LaidPart } from '../shared/lay-part.ts';
 import { rangeIn } from '../timing/scope.ts';
@@ -73,7 +74,13 @@ export const flipRange = defineEdit({
   *run(given, selection, { append, carry, seam: join, ...options }) {
     const range = rangeIn(given, selection);
     const length = range.end - range.start;
-    const { shot, baked } = withRepeatsKeyed(given, nodesWithPartners(given, selection), range, append);
+    const repeated = withRepeatsKeyed(given, nodesWithPartners(given, selection), range, append);
+    const { baked } = repeated;
+    const cut =
+      selection.pass === null
+        ? withCoversCut(repeated.shot, nodesWithPartners(given, selection), range, append)
+        : { shot: repeated.shot, outside: new Set<string>(), inside: new Set<string>() };
+    const { shot } = cut;
     const left = excludedNodes(shot, options);
     const choice = planeChoice(shot, options);
     const nodes = nodesWithPartners(shot, selection);
@@ -87,6 +94,8 @@ export const flipRange = defineEdit({
     let flipped: FlippedCurves = { curves: new Map(), alone: [], keyedAnew: [] };
     const findings: Finding[] = [];
     for (const layer of layers) {
+      if (layer !== null && cut.outside.has(layer)) continue;
+      const alone = layer !== null && cut.inside.has(layer);
       const pass = shot.layers.find(({ id }) => id === layer);
       flipped = flippedCurves(shot, layer, nodes, left, range, append ? 'always' : 'cut', choice);
       if (flipped.curves.size === 0) continue;
@@ -95,7 +104,7 @@ export const flipRange = defineEdit({
         continue;
       }
       const changed = new Map<ChannelId, Curve>();
-      for (const [channel, part] of append
+      for (const [channel, part] of append && !alone
         ? [...flipped.curves, ...ownParts(shot, layer, nodes, left, range)]
         : flipped.curves) {
         const before = curveOf(shot, layer, channel);
@@ -108,14 +117,22 @@ export const flipRange = defineEdit({
             ? evaluate(before, range.end) - evaluate(part, 0)
             : 0;
         if (append) noteSeam(seam, channel, evaluate(part, 0) + shift - evaluate(before, range.end));
-        const laid = append
-          ? appendPart(orStill(before, range, restOn(layer, channel)), part, range.end, shift, join)
-          : replaced(shot, layer, channel, before, part, range);
+        const laid = alone
+          ? aloneIn(shot, layer!, channel, part, append ? range.end : range.start)
+          : append
+            ? appendPart(orStill(before, range, restOn(layer, channel)), part, range.end, shift, join)
+            : replaced(shot, layer, channel, before, part, range);
         keys += part.times.length;
         overwritten += laid.overwritten;
         changed.set(channel, laid.curve);
         touched.add(channel);
       }
+      // What only covers where it is flipped has no keys for what its partner had none for.
+      if (alone)
+        for (const [channel] of curvesIn(pass!.curves, shot.nodes)) {
+          const { node } = splitChannel(channel);
+          if (nodes.has(node) && !left.has(node) && !changed.has(channel)) changed.set(channel, EMPTY_CURVE);
+        }
       after = withCurves(after, layer, changed);
     }
     if (touched.size === 0)
@@ -156,9 +173,12 @@ export const flipRange = defineEdit({
         ),
       );
     if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
-    const placed =
-      selection.pass === null ? placedIn(shot, range, (node) => nodes.has(node) && !left.has(node)) : [];
-    if (placed.length > 0) findings.push(finding('placementsUnflipped', {}, placed));
+    if (selection.pass === null) {
+      const taking = new Set([...nodes].filter((node) => !left.has(node)));
+      const layered = flippedLayers(after, taking, range, append, choice, cut);
+      after = layered.shot;
+      findings.push(...layered.findings);
+    }
     const skipped = [...left].filter((node) => nodes.has(node));
     if (skipped.length > 0) findings.push(finding('excluded', {}, skipped));
     if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
@@ -205,6 +225,13 @@ function withRepeatsKeyed(
     after = withCurves(after, layer, changed);
   }
   return { shot: after, baked: [...baked] };
+}
+
+/** What is flipped on a pass that counts nowhere else: as it is, and nothing where the partner has no keys on it. */
+function aloneIn(shot: Shot, layer: string, channel: ChannelId, part: Curve, at: number): LaidPart {
+  const { pair } = shot.nodes[rigOf(shot).indexOf(splitChannel(channel).node)]!;
+  const keyed = Object.keys(layerOf(shot, layer)!.curves[rigOf(shot).indexOf(pair!)] ?? {}).length > 0;
+  return { curve: keyed ? later(part, at) : EMPTY_CURVE, overwritten: 0, lockedKeys: 0, baked: false };
 }
 
 /** A curve that lies in the range as a whole, at rest beyond it, and whose partner has none, goes away: flipped twice it is there again. */

@@ -32,7 +32,13 @@ export function partOf(curve: Curve, { start, end }: FrameRange, ends: 'always' 
   if (ends === 'always') return shownPart(curve, { start, end });
   const ended = cutAt(curve, { start, end });
   const rows = allRows(ended).filter((row) => inRange({ start, end }, ended.times[row]!));
-  return rebuild({ ...ended, leadIn: 'hold', leadOut: 'hold' }, rows, (columns) => {
+  // A key that stands on an end keeps the slopes that it has between its neighbours.
+  const [ahead, beyond] = [(rows[0] ?? 0) > 0, (rows.at(-1) ?? Infinity) < ended.times.length - 1];
+  const settled = rebuild(ended, null, (columns) => {
+    if (ahead) freeze(columns, rows[0]!);
+    if (beyond) freeze(columns, rows.at(-1)!);
+  });
+  return rebuild({ ...settled, leadIn: 'hold', leadOut: 'hold' }, rows, (columns) => {
     for (let i = 0; i < rows.length; i += 1) columns.times[i]! -= start;
   });
 }

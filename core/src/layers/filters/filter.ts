@@ -37,6 +37,7 @@ interface FilterPlan<Schema extends z.ZodObject> {
   readonly movesTime?: boolean;
   readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
   readonly time: LayerTime<z.output<Schema>>;
+  readonly flip: LayerKind<Schema>['flip'];
   /** Whether channels without keys are filtered too. */
   readonly still?: (settings: z.output<Schema>) => boolean;
   /** All that the signal depends on beside the signal below: equal inputs, equal signal. */
@@ -70,6 +71,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
         plan.drawings!(layer.settings as z.output<Schema>, { over: layer.range ?? context.range }, context),
     }),
     time: plan.time,
+    flip: plan.flip,
     over(layer, below, context) {
       const settings = layer.settings as z.output<Schema>;
       const weight = weightOf(layer);

@@ -52,6 +52,7 @@ export const shift = defineFilter({
   words: 'offset delay lag time overlap drag stagger',
   settings,
   movesTime: true,
+  flip: 'asIs',
   time: {
     is: 'inPiece',
     split: 'pace',

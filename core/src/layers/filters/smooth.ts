@@ -102,6 +102,7 @@ export const smooth = defineFilter({
   summary: 'Softens what shows; the ends stay where they are.',
   words: 'gaussian blur soften jitter noise low-pass',
   settings,
+  flip: 'asIs',
   time: {
     is: 'inPiece',
     split: 'pace',

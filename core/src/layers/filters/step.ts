@@ -124,6 +124,7 @@ export const step = defineFilter({
   summary: 'Holds each drawing for some frames: on twos, on threes, in a pattern.',
   words: 'on twos threes fours hold limited stepped pose',
   settings,
+  flip: (given, partnerOf) => (given.like === null ? given : { ...given, like: partnerOf(given.like) }),
   time: { is: 'inPiece', split: 'every', looksAround: false, inPiece },
   problem: ({ like }, context) =>
     like === null || keyFramesOf(like, context).length > 0

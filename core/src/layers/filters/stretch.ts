@@ -31,6 +31,7 @@ export const stretch = defineFilter({
   words: 'slow fast speed time scale',
   settings,
   movesTime: true,
+  flip: 'asIs',
   time: {
     is: 'inPiece',
     split: 'every',

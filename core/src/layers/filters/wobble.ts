@@ -132,6 +132,8 @@ export const wobble = defineFilter({
   words: 'noise random jitter shake tremble handheld life',
   settings,
   // Its noise runs on from where its range begins.
+  // It shakes each control in a way of its own.
+  flip: () => null,
   time: { is: 'inPiece', split: 'never', looksAround: true, inPiece: (given) => given },
   problem: ({ speed, grain }, { framesPerSecond }) => {
     const fastest = speed * (grain > 0 ? FINEST : FASTEST);

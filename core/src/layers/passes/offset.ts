@@ -26,6 +26,7 @@ export const offsetPass = defineLayer({
   words: 'layer additive',
   keyed: true,
   effect: () => 'adds',
+  flip: 'asIs',
   time: { is: 'asKeyed' },
   settings: z.object({
     rotations: z

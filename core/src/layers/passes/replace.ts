@@ -26,6 +26,7 @@ export const replacePass = defineLayer({
   words: 'layer override',
   keyed: true,
   effect: () => 'covers',
+  flip: 'asIs',
   time: { is: 'asKeyed' },
   settings: z.object({
     rotations: z

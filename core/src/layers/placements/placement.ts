@@ -83,6 +83,8 @@ export const placement = defineLayer({
   summary: 'Shows a saved action as a block.',
   words: 'clip block action',
   keyed: false,
+  // Its action is flipped with it, which is the edit's work.
+  flip: () => null,
   effect: ({ adds }) => (adds ? 'adds' : 'covers'),
   isBlock: true,
   settings: placementSettings,
