@@ -24,6 +24,8 @@ export interface Promised {
 export interface SameMotion {
   readonly onFrames: WorldDifference;
   readonly between: WorldDifference;
+  /** Frames on which, or beside which, it is more than was asked, rising and apart; empty where nothing was asked. */
+  readonly strays: readonly FrameRange[];
 }
 
 /** How much more than was asked is taken for rounding. */
@@ -33,6 +35,7 @@ const ROUNDING = 1.02;
  * How far two shots of a rig are apart.
  * @param ranges frames that are looked at, rising
  * @param nodes what was written; what hangs on them counts too
+ * @param promised what is asked; where it is more is told
  * @param wanted where a node shall lie instead of where it lay: what hangs on it goes along, and is not looked at
  */
 export function sameMotion(
@@ -41,6 +44,7 @@ export function sameMotion(
   nodes: readonly string[],
   ranges: readonly FrameRange[],
   wanted?: (node: string, frame: number) => Seat | null,
+  promised?: Promised,
 ): SameMotion {
   const rig = rigOf(after);
   const rows = nodes.map(rig.indexOf).filter((row) => row >= 0 && row < before.nodes.length);
@@ -49,6 +53,7 @@ export function sameMotion(
     : movedBy(rig, rows);
   // Nodes that are new lay nowhere.
   watched.fill(0, before.nodes.length);
+  const strayed: number[] = [];
   const compare = (frames: Float64Array) => {
     const [was, is] = [worldsOver(before, frames), worldsOver(after, frames)];
     const meant = new Float64Array(before.nodes.length * 16);
@@ -67,6 +72,10 @@ export function sameMotion(
       () => is.next().value!.pose.matrices,
       frames,
       watched,
+      promised &&
+        ((frame, place, turn) => {
+          if (place * 10 > promised.mm * ROUNDING || turn > promised.degrees * ROUNDING) strayed.push(frame);
+        }),
     );
   };
   const frames = ranges.flatMap((range) => [...framesOf(range)]);
@@ -77,7 +86,23 @@ export function sameMotion(
       ),
     ),
   );
-  return { onFrames: compare(Float64Array.from(frames)), between: compare(Float64Array.from(between)) };
+  const [onFrames, inBetween] = [compare(Float64Array.from(frames)), compare(Float64Array.from(between))];
+  return { onFrames, between: inBetween, strays: around(strayed) };
+}
+
+/** Strays that lie no farther apart than this are one, frames. */
+const NEIGHBOURS = 12;
+
+/** Whole frames around these, one more on each side. */
+function around(frames: readonly number[]): FrameRange[] {
+  const ranges: { start: number; end: number }[] = [];
+  for (const frame of [...frames].sort((a, b) => a - b)) {
+    const [start, end] = [Math.floor(frame) - 1, Math.ceil(frame) + 1];
+    const last = ranges[ranges.length - 1];
+    if (last && start <= last.end + NEIGHBOURS) last.end = Math.max(last.end, end);
+    else ranges.push({ start, end });
+  }
+  return ranges;
 }
 
 /** Whether it is within what was asked. */

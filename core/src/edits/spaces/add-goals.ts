@@ -7,12 +7,11 @@ import { NO_TURN } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { reachOf } from '../../rig/relations/reach.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
-import { worldAt } from '../../evaluation/evaluation.ts';
 import { constantCurve, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { keptWithin } from './kept-within.ts';
-import { goalFor, poleFinder } from './limb-goals.ts';
+import { GOALS_BEGIN, limbGoals } from './limb-goals.ts';
 import { withNodes } from './node-changes.ts';
 import { freshRelationId, wishesOf, withinOptions } from './relation-option.ts';
 
@@ -50,15 +49,14 @@ export const addGoals = defineEdit({
     );
     after = withCurves(after, null, weights);
     const chains = rigOf(after).chains;
+    const own = made.map(({ limb }) => chains.find(({ end }) => after.nodes[end]!.id === limb.end)!);
+    const wishes = wishesOf(given);
+    const goals = limbGoals(shot, own, shot.range, wishes.distance / 2);
     const finders = new Map(
-      made.flatMap(({ limb, goal, pole }) => {
-        const chain = chains.find(({ end }) => after.nodes[end]!.id === limb.end)!;
-        const poleOf = poleFinder(chain);
-        return [
-          [goal, (frame: number) => goalFor(chain, worldAt(shot, frame))] as const,
-          [pole, (frame: number) => poleOf(worldAt(shot, frame))] as const,
-        ];
-      }),
+      made.flatMap(({ goal, pole }, k) => [
+        [goal, (frame: number) => goals.goalAt(k, frame)] as const,
+        [pole, (frame: number) => goals.poleAt(k, frame)] as const,
+      ]),
     );
     const wanted = (node: string, frame: number) => finders.get(node)?.(frame) ?? null;
     const rewrites = [...finders.keys()].map((node) => ({
@@ -67,7 +65,7 @@ export const addGoals = defineEdit({
       keys: 'needed' as const,
     }));
     const joints = limbs.flatMap(({ root, middle, end }) => [root, middle, end]);
-    const kept = yield* keptWithin(shot, after, rewrites, wishesOf(given), joints, wanted);
+    const kept = yield* keptWithin(shot, after, rewrites, wishes, joints, wanted, GOALS_BEGIN);
     return outcome(shot, kept.shot, selection, {
       selection: { ...selection, nodes: made.map(({ goal }) => goal), channels: [], keys: {} },
       touched: [...weights.keys(), ...kept.touched],

@@ -26,7 +26,7 @@ import { jumpsInWorld } from '../../evaluation/jumps.ts';
 import { descend } from '../../evaluation/solve.ts';
 import { constantCurve, curveOf, rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
-import { spliced } from './spliced.ts';
+import { refined, spliced } from './spliced.ts';
 
 /** A node whose channels are written over some frames. */
 export interface Rewrite {
@@ -34,6 +34,8 @@ export interface Rewrite {
   readonly range: FrameRange;
   /** existing: where it has keys, and where the tolerance asks for more; needed: as few as hold it; hold: one, on the first frame; or on these frames alone. */
   readonly keys: 'existing' | 'needed' | 'hold' | readonly number[];
+  /** Whether what is there is nearly right, and is only made more exact. */
+  readonly refines?: true;
 }
 
 export interface KeepWishes {
@@ -67,7 +69,7 @@ export function* keepMotion(
   const sceneAt = scenesOf(before, after);
   const baked = new Set<ChannelId>();
   let [keys, beyond] = [0, 0];
-  for (const [i, { node, range, keys: policy }] of rewrites.entries()) {
+  for (const [i, { node, range, keys: policy, refines }] of rewrites.entries()) {
     if (i > 0) yield { done: i / rewrites.length };
     const row = rig.indexOf(node);
     const names = rig.nodes[row]!.channels.filter((name) => TRANSFORM.includes(name));
@@ -104,7 +106,12 @@ export function* keepMotion(
       const outside = own[k]!.times.length > 0 ? own[k]! : constantCurve(restOf(name), after.range.start);
       const { start, end } = after.range;
       beyond += outside.times.filter((time) => time < start - 1e-6 || time > end + 1e-6).length;
-      changed.set(`${node}.${name}`, spliced(outside, inner, range, withKeysOutside(after.range, outside)));
+      changed.set(
+        `${node}.${name}`,
+        refines
+          ? refined(outside, inner, range)
+          : spliced(outside, inner, range, withKeysOutside(after.range, outside)),
+      );
     }
   }
   const findings = [
@@ -142,6 +149,9 @@ const newScene = (rig: Rig): Scene => ({
   pose: newWorldPose(rig),
 });
 
+/** Frames of one node that are kept while its channels are fitted one after the other. */
+const MOST_BETWEEN = 150_000;
+
 /** Bytes of scenes that are kept, each of the shot that shall be with every node where it lay: all nodes that are written ask for the same frames. */
 const MOST_SCENES = 96e6;
 
@@ -176,13 +186,17 @@ function motionOf(
   const rig = rigOf(after);
   const { id } = rig.nodes[row]!;
   const [seat, where] = [newSeat(), newSeat()];
+  // What nothing carries, and what shall lie where somebody says, asks for no scene.
+  const free = rig.parents[row]! < 0 && !rig.relations[row];
   const lay = (frame: number, near: Values): Values => {
-    const { values, pose } = sceneAt(frame);
-    seatInto(where, pose, row);
-    seatIn(seat, rig, values, pose, row);
+    const wish = wanted(id, frame);
+    if (!wish || !free) {
+      const { values, pose } = sceneAt(frame);
+      seatInto(where, pose, row);
+      seatIn(seat, rig, values, pose, row);
+    }
     const found = [...near];
-    if (!channelsOn(found, rig, row, seat, wanted(id, frame) ?? where, near))
-      refuse('flatSpace', { frame }, id);
+    if (!channelsOn(found, rig, row, seat, wish ?? where, near)) refuse('flatSpace', { frame }, id);
     return found;
   };
   const nearBy = (frame: number): Values => {
@@ -197,7 +211,7 @@ function motionOf(
     const known = Number.isInteger(at) ? whole[at] : between.get(frame);
     if (known) return known;
     const found = lay(frame, whole[Math.floor(at)] ?? whole.at(-1)!);
-    if (between.size > 20_000) between.clear();
+    if (between.size > MOST_BETWEEN) between.clear();
     between.set(frame, found);
     return found;
   };

@@ -7,24 +7,28 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Work } from '../../base/work.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
-import type { Shot } from '../../document/shot.ts';
+import { curveOf } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
 import type { Measure } from '../edit.ts';
-import { isWithin, motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
+import { motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
 import type { SameMotion } from '../shared/same-motion.ts';
 import { keepMotion } from './keep-motion.ts';
 import type { Kept, KeepWishes, Rewrite } from './keep-motion.ts';
 
 /** So often it is tried again, each time with so much less. */
 const MOST_ROUNDS = 3;
-/** Frames times nodes: more is written once, and what is not kept is said, since the hand waits for it. */
-const MOST_AGAIN = 5000;
+/** Frames times nodes that are written again at most in a round: of more, what is not kept is said, since the hand waits for it. */
+const MOST_AGAIN = 20_000;
 const LESS = 0.4;
 
 export interface KeptWithin extends Kept {
   readonly measures: readonly Measure[];
 }
 
-/** @param watched the nodes whose motion is promised, with all that hangs on them */
+/**
+ * @param watched the nodes whose motion is promised, with all that hangs on them
+ * @param begin the parts of what is asked with which channels are fitted first, where the promise is about others than those that are written
+ */
 export function* keptWithin(
   before: Shot,
   after: Shot,
@@ -32,25 +36,44 @@ export function* keptWithin(
   wishes: KeepWishes,
   watched: readonly string[],
   wanted?: (node: string, frame: number) => Seat | null,
+  begin: KeepWishes = { distance: 1, angle: 1 },
 ): Work<KeptWithin, Shot> {
   const promised = { mm: wishes.distance * 10, degrees: wishes.angle };
   const ranges = joinedRanges(rewrites);
-  const frames = rewrites.reduce((sum, { range }) => sum + range.end - range.start, 0);
-  const tightens =
-    frames <= MOST_AGAIN && rewrites.some(({ keys }) => keys === 'existing' || keys === 'needed');
-  let best: { readonly kept: Kept; readonly found: SameMotion } | null = null;
-  let [distance, angle] = [wishes.distance, wishes.angle];
-  for (let round = 0; round <= MOST_ROUNDS; round += 1) {
-    const kept: Kept = yield* keepMotion(before, after, rewrites, { distance, angle }, wanted);
-    const found = sameMotion(before, kept.shot, watched, ranges);
-    const better = best === null || strayOf(found, promised) < 0.9 * strayOf(best.found, promised);
-    if (better) best = { kept, found };
-    // Where more keys do not bring it nearer, they are not what is missing.
-    if (!better || !tightens || isWithin(found, promised)) break;
+  const tightens = rewrites.filter(({ keys }) => keys === 'existing' || keys === 'needed');
+  const measured = (shot: Shot, over: readonly FrameRange[]) =>
+    sameMotion(before, shot, watched, over, undefined, promised);
+  let [distance, angle] = [wishes.distance * begin.distance, wishes.angle * begin.angle];
+  let kept = yield* keepMotion(before, after, rewrites, { distance, angle }, wanted);
+  let found = measured(kept.shot, ranges);
+  let refinedOnce = false;
+  for (let round = 0; round < MOST_ROUNDS && found.strays.length > 0; round += 1) {
     distance *= LESS;
     angle *= LESS;
+    // Again only where it strays: what holds keeps the keys that it has.
+    const again = found.strays.flatMap((stray) => tightens.flatMap((one) => within(one, stray)));
+    const frames = again.reduce((sum, { range }) => sum + range.end - range.start, 0);
+    if (again.length === 0 || frames > MOST_AGAIN) break;
+    const next: Kept = yield* keepMotion(before, kept.shot, again, { distance, angle }, wanted);
+    // Elsewhere it is what it was.
+    const closer = measured(next.shot, joinedRanges(again));
+    // Where more keys do not bring it nearer, they are not what is missing.
+    if (
+      framesOfRanges(closer.strays) > 0.9 * framesOfRanges(found.strays) &&
+      strayOf(closer, promised) > 0.9 * strayOf(found, promised)
+    )
+      break;
+    const touched = new Set([...kept.touched, ...next.touched]);
+    kept = {
+      shot: next.shot,
+      touched: [...touched],
+      keys: keysOn(next.shot, touched),
+      findings: joinedFindings(kept.findings, next.findings),
+    };
+    found = closer;
+    refinedOnce = true;
   }
-  const { kept, found } = best!;
+  if (refinedOnce) found = measured(kept.shot, ranges);
   return {
     ...kept,
     findings: [
@@ -60,6 +83,23 @@ export function* keptWithin(
     measures: motionMeasures(found),
   };
 }
+
+const framesOfRanges = (ranges: readonly FrameRange[]) =>
+  ranges.reduce((sum, { start, end }) => sum + end - start, 0);
+
+/** What of a rewrite lies in a range; none where nothing does. */
+function within(rewrite: Rewrite, { start, end }: FrameRange): Rewrite[] {
+  const range = { start: Math.max(start, rewrite.range.start), end: Math.min(end, rewrite.range.end) };
+  return range.end > range.start ? [{ ...rewrite, range, refines: true }] : [];
+}
+
+const keysOn = (shot: Shot, channels: Iterable<ChannelId>): number =>
+  [...channels].reduce((sum, id) => sum + curveOf(shot, null, id).times.length, 0);
+
+/** Of each sentence one. */
+const joinedFindings = (...lists: readonly (readonly Finding[])[]): Finding[] => [
+  ...new Map(lists.flat().map((one) => [one.sentence, one])).values(),
+];
 
 /** How many times more than was asked. */
 const strayOf = (

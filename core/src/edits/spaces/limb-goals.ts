@@ -1,12 +1,15 @@
 /** Goals for limbs: where they and their poles must lie so that the joints stay where they are. */
-import { conjugate, multiply, rotate } from '../../math/quaternion.ts';
+import { framesOf } from '../../base/frame-range.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import { conjugate, multiply, rotate, rotationBetween, slerp } from '../../math/quaternion.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
+import { worldInto, worldsOver } from '../../evaluation/evaluation.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import { newWorldPose } from '../../rig/pose.ts';
 import type { CompiledChain } from '../../rig/relations/reach.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
 import { rotationColumns, seatFrom } from '../../rig/relations/seat.ts';
-
-/** A limb bent by less than this part of its length goes on in the plane in which it bent last. */
-const STRAIGHT = 0.01;
 
 const place = (pose: WorldPose, row: number): Triple => [
   pose.matrices[row * 16 + 12]!,
@@ -15,7 +18,7 @@ const place = (pose: WorldPose, row: number): Triple => [
 ];
 
 /** A frame without scale. */
-function frameAt(turn: ArrayLike<number>, at: Triple): Seat {
+function frameAt(turn: ArrayLike<number>, at: ArrayLike<number>): Seat {
   const axes = rotationColumns(turn);
   return {
     matrix: Float64Array.from([
@@ -25,53 +28,144 @@ function frameAt(turn: ArrayLike<number>, at: Triple): Seat {
       0,
       ...axes.slice(6, 9),
       0,
-      ...at,
+      at[0]!,
+      at[1]!,
+      at[2]!,
       1,
     ]),
     turn: Float64Array.from(turn),
   };
 }
 
-/** Where the goal lies for the end to stay where it is. */
-export function goalFor({ end, endTurn }: CompiledChain, pose: WorldPose): Seat {
-  const { turn } = seatFrom(pose, end);
-  return frameAt(multiply(turn, conjugate(endTurn)), place(pose, end));
+/** Where goals and poles must lie, by the limb's place in the list and the frame. */
+export interface LimbGoals {
+  readonly goalAt: (limb: number, frame: number) => Seat;
+  readonly poleAt: (limb: number, frame: number) => Seat;
 }
 
-/** Tells where the pole lies for the middle joint to stay where it is; asked frame by frame, a straight limb keeps its plane. */
-export function poleFinder({
-  root,
-  middle,
-  end,
-  hingeRoot,
-  boneRoot,
-}: CompiledChain): (pose: WorldPose) => Seat {
-  let last: Triple | null = null;
-  return (pose) => {
-    const [a, b, c] = [place(pose, root), place(pose, middle), place(pose, end)];
-    const reach = minus(c, a);
-    const length = Math.hypot(...minus(b, a)) + Math.hypot(...minus(c, b));
-    const along = scaled(reach, 1 / (Math.hypot(...reach) || 1));
-    const upper = minus(b, a);
-    const aside = minus(upper, scaled(along, dot(upper, along)));
-    const size = Math.hypot(...aside);
-    let way: Triple;
-    if (size > STRAIGHT * length) way = scaled(aside, 1 / size);
-    else if (last) {
-      const flat = minus(last, scaled(along, dot(last, along)));
-      way = scaled(flat, 1 / (Math.hypot(...flat) || 1));
-    } else {
-      const { turn } = seatFrom(pose, root);
-      const hinge = rotate(turn, ...hingeRoot);
-      const bone = rotate(turn, ...boneRoot);
-      way = cross(hinge, bone);
-    }
-    last = way;
-    return frameAt(
-      [0, 0, 0, 1] satisfies Quaternion,
-      [0, 1, 2].map((axis) => b[axis]! + way[axis]! * length * 0.6) as Triple,
-    );
+/** Joints stray by more than the goals that lead them: fits of goals begin with this part of what is asked. */
+export const GOALS_BEGIN = { distance: 0.35, angle: 0.7 };
+
+/** Frames that are kept: all nodes that are written ask for the same. */
+const MOST_KEPT = 150_000;
+/** Numbers that are kept for a limb and a frame: the turn of its goal, the goal's place, the pole's. */
+const WIDTH = 10;
+
+/**
+ * Where goals and poles must lie by frame so that the joints stay where they are: for each limb in the order of `chains`. The world is worked out once for a frame,
+ * whoever asks. A limb that is straight has no plane: its pole goes over from that in which it bent before to that in which it bends next.
+ * @param near how far from the straight line a middle joint may lie and count as on it, cm
+ */
+export function limbGoals(
+  shot: Shot,
+  chains: readonly CompiledChain[],
+  range: FrameRange,
+  near: number,
+): LimbGoals {
+  const rig = rigOf(shot);
+  const grid = framesOf(range);
+  // The ways of the poles on whole frames, of straight limbs null at first.
+  const ways: (Triple | null)[][] = chains.map(() => []);
+  for (const { pose } of worldsOver(shot, Float64Array.from(grid)))
+    chains.forEach((chain, k) => ways[k]!.push(wayOf(bendOf(chain, pose), near)));
+  const settled = ways.map((own) => filledIn(own));
+  const scene = { values: new Float64Array(rig.channels.length), pose: newWorldPose(rig) };
+  const known = new Map<number, Float64Array>();
+  const packed = (frame: number): Float64Array => {
+    const found = known.get(frame);
+    if (found) return found;
+    worldInto(shot, frame, scene.values, scene.pose);
+    const { pose } = scene;
+    const made = new Float64Array(chains.length * WIDTH);
+    chains.forEach((chain, k) => {
+      const bend = bendOf(chain, pose);
+      const at = Math.min(Math.max(frame - range.start, 0), grid.length - 1);
+      const [before, after] = [settled[k]![Math.floor(at)], settled[k]![Math.ceil(at)]].map(
+        (way) => way ?? hingeWay(chain, pose),
+      ) as [Triple, Triple];
+      const way = wayOf(bend, near) ?? flattened(between(before, after, at % 1), bend.along);
+      made.set(multiply(seatFrom(pose, chain.end).turn, conjugate(chain.endTurn)), k * WIDTH);
+      made.set(place(pose, chain.end), k * WIDTH + 4);
+      made.set(poleBeside(bend, way), k * WIDTH + 7);
+    });
+    if (known.size >= MOST_KEPT) known.clear();
+    known.set(frame, made);
+    return made;
   };
+  const part = (frame: number, from: number, count: number) => packed(frame).subarray(from, from + count);
+  return {
+    goalAt: (limb, frame) => frameAt(part(frame, limb * WIDTH, 4), part(frame, limb * WIDTH + 4, 3)),
+    poleAt: (limb, frame) => frameAt(UNTURNED, part(frame, limb * WIDTH + 7, 3)),
+  };
+}
+
+const UNTURNED: Quaternion = [0, 0, 0, 1];
+
+/** How a limb bends: where its middle joint lies, the line from its root to its end, and how far aside of that the joint is, cm. */
+interface Bend {
+  readonly middle: Triple;
+  readonly along: Triple;
+  readonly aside: Triple;
+  readonly length: number;
+}
+
+function bendOf({ root, middle, end }: CompiledChain, pose: WorldPose): Bend {
+  const [a, b, c] = [place(pose, root), place(pose, middle), place(pose, end)];
+  const reach = minus(c, a);
+  const along = scaled(reach, 1 / (Math.hypot(...reach) || 1));
+  const upper = minus(b, a);
+  return {
+    middle: b,
+    along,
+    aside: minus(upper, scaled(along, dot(upper, along))),
+    length: Math.hypot(...upper) + Math.hypot(...minus(c, b)),
+  };
+}
+
+function wayOf({ aside }: Bend, near: number): Triple | null {
+  const size = Math.hypot(...aside);
+  return size > near ? scaled(aside, 1 / size) : null;
+}
+
+const poleBeside = ({ middle, length }: Bend, way: Triple): Triple =>
+  [0, 1, 2].map((axis) => middle[axis]! + way[axis]! * length * 0.6) as Triple;
+
+/** The way in which the hinge of a limb would bend it. */
+function hingeWay({ root, hingeRoot, boneRoot }: CompiledChain, pose: WorldPose): Triple {
+  const { turn } = seatFrom(pose, root);
+  return cross(rotate(turn, ...hingeRoot), rotate(turn, ...boneRoot));
+}
+
+/** Ways with those that are missing between the nearest that there are; null where there is none at all. */
+function filledIn(ways: readonly (Triple | null)[]): (Triple | null)[] {
+  const filled = [...ways];
+  const known = ways.flatMap((way, i) => (way ? [i] : []));
+  let next = 0;
+  for (let i = 0; i < filled.length; i += 1) {
+    while (next < known.length && known[next]! < i) next += 1;
+    if (filled[i]) continue;
+    const [before, after] = [known[next - 1], known[next]];
+    if (before === undefined && after === undefined) continue;
+    filled[i] =
+      before === undefined
+        ? ways[after!]!
+        : after === undefined
+          ? ways[before]!
+          : between(ways[before]!, ways[after]!, (i - before) / (after - before));
+  }
+  return filled;
+}
+
+/** From one direction to another, along the circle through both. */
+function between(a: Triple, b: Triple, part: number): Triple {
+  const turn = slerp([0, 0, 0, 1], rotationBetween(a, b), part);
+  return rotate(turn, ...a);
+}
+
+/** A direction as near to the given one as lies across the limb. */
+function flattened(way: Triple, along: Triple): Triple {
+  const flat = minus(way, scaled(along, dot(way, along)));
+  return scaled(flat, 1 / (Math.hypot(...flat) || 1));
 }
 
 const minus = (a: Triple, b: Triple): Triple => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];

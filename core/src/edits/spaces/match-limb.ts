@@ -1,5 +1,6 @@
 /** Match a limb: its joints take the pose that its goal gives, or the goal that of the joints, and it can be switched without a pop. */
 import { z } from 'zod';
+import type { FrameRange } from '../../base/frame-range.ts';
 import { refuse } from '../../base/finding.ts';
 import { mat4 } from 'gl-matrix';
 import { conjugate, multiply } from '../../math/quaternion.ts';
@@ -13,7 +14,7 @@ import type { Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { frameIn } from '../timing/scope.ts';
 import { keptWithin } from './kept-within.ts';
-import { goalFor, poleFinder } from './limb-goals.ts';
+import { GOALS_BEGIN, limbGoals } from './limb-goals.ts';
 import { knownRelation, relationOption, wishesOf, withinOptions } from './relation-option.ts';
 import { placedBy } from './remove-relation.ts';
 import { switchThrough, withTarget } from './switch-curve.ts';
@@ -56,11 +57,15 @@ export const matchLimb = defineEdit({
         : withTarget(curveOf(shot, null, weight), shot.range, range, to === 'goal' ? 1 : 0);
     const switched = switches ? withCurves(shot, null, new Map([[weight!, switchThrough(spans)]])) : shot;
     const joints = placedBy(shot, relation);
-    const finders = to === 'goal' ? goalMovers(shot, rig, chain) : new Map<string, (frame: number) => Seat>();
+    const wishes = wishesOf(given);
+    const finders =
+      to === 'goal'
+        ? goalMovers(shot, rig, chain, range, wishes.distance / 2)
+        : new Map<string, (frame: number) => Seat>();
     const nodes = to === 'goal' ? [...finders.keys()] : joints;
     const rewrites = nodes.map((node) => ({ node, range, keys: 'needed' as const }));
     const wanted = (node: string, frame: number) => finders.get(node)?.(frame) ?? null;
-    const kept = yield* keptWithin(shot, switched, rewrites, wishesOf(given), joints, wanted);
+    const kept = yield* keptWithin(shot, switched, rewrites, wishes, joints, wanted, GOALS_BEGIN);
     return outcome(shot, kept.shot, selection, {
       touched: [...(switches ? [weight!] : []), ...kept.touched],
       findings: kept.findings,
@@ -74,11 +79,13 @@ function goalMovers(
   shot: Shot,
   rig: Rig,
   chain: CompiledChain,
+  range: FrameRange,
+  near: number,
 ): ReadonlyMap<string, (frame: number) => Seat> {
-  const pole = poleFinder(chain);
+  const goals = limbGoals(shot, [chain], range, near);
   const wishes = [
-    { row: chain.target, at: (frame: number) => goalFor(chain, worldAt(shot, frame)) },
-    { row: chain.pole, at: (frame: number) => pole(worldAt(shot, frame)) },
+    { row: chain.target, at: (frame: number) => goals.goalAt(0, frame) },
+    { row: chain.pole, at: (frame: number) => goals.poleAt(0, frame) },
   ];
   return new Map(
     wishes.flatMap(({ row, at }) => {

@@ -1,6 +1,6 @@
 /** A part of a curve replaced by another whose values mean something else: between the two it holds, since nothing between them would mean anything. */
 import type { FrameRange } from '../../base/frame-range.ts';
-import { COLUMN_NAMES, SEGMENT } from '../../curve/curve.ts';
+import { COLUMN_NAMES, FLAG, rowAtTime, SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { addKeysKeepingShape, freeze } from '../../curve/split.ts';
@@ -35,5 +35,32 @@ export function spliced(curve: Curve, inner: Curve, { start, end }: FrameRange, 
       freeze(columns, last + 1);
       columns.segments[last] = SEGMENT.stepped;
     }
+  });
+}
+
+/** A part of a curve replaced by another that means the same and lies as near: what goes on outside does so with the slopes that it had. */
+export function refined(curve: Curve, inner: Curve, { start, end }: FrameRange): Curve {
+  const ended = addKeysKeepingShape(curve, [start, end]);
+  const [first, last] = [rowAtTime(ended, start), rowAtTime(ended, end)];
+  // Beyond its keys it has none to replace.
+  if (first < 0 || last < 0) return curve;
+  const after = Array.from({ length: ended.times.length - last - 1 }, (_, i) => last + 1 + i);
+  const rows = [...Array(first).keys(), ...Array.from(inner.times, () => -1), ...after];
+  return rebuild(ended, rows, (columns) => {
+    inner.times.forEach((_, k) => {
+      for (const name of COLUMN_NAMES) if (name !== 'ids') columns[name][first + k] = inner[name][k]!;
+    });
+    const closing = first + inner.times.length - 1;
+    if (first > 0) {
+      freeze(columns, first - 1);
+      columns.slopesIn[first] = ended.slopesIn[first]!;
+    }
+    if (after.length > 0) {
+      freeze(columns, closing + 1);
+      columns.slopesOut[closing] = ended.slopesOut[last]!;
+      columns.segments[closing] = ended.segments[last]!;
+    }
+    for (const row of [first, closing])
+      if (columns.slopesIn[row] !== columns.slopesOut[row]) columns.flags[row]! |= FLAG.broken;
   });
 }

@@ -29,6 +29,8 @@ function trialOf(rig: Rig): Placed {
   return trial;
 }
 
+const NO_TURN: Quaternion = [0, 0, 0, 1];
+
 type LimbTurns = readonly [Quaternion, Quaternion, Quaternion];
 
 /** Tries to close what scales of the limb's own joints leave open, and how near is near enough, cm. */
@@ -85,15 +87,21 @@ export function solveReach(
   const first = distance(rootAt, middleAt) * longer;
   const second = distance(middleAt, endAt) * longer;
   const hinges = (chain.rollOfJoints ? hingesOf(rootAt, middleAt, endAt, fkTurns) : null) ?? chain;
+  const own: readonly [Quaternion, Quaternion, ...Quaternion[]] = chain.rollOfJoints ? fkTurns : [NO_TURN, NO_TURN];
+  const keyedBend = chain.rollOfJoints ? bendOf(rootAt, middleAt, endAt) : 1;
   const aside = rotate(fkTurns[0], ...boneRoot);
   let turns: LimbTurns = fkTurns;
   let [aim, step, best] = [goal, 1, Infinity];
   for (let attempt = 0; attempt < MOST_TRIES; attempt += 1) {
     const solved = solveTwoBone(rootAt, aim, pole, first, second, aside);
     const { normal } = solved;
+    // Where it is as good as straight, by its keys and as it is led, a pole says nothing of how its bones roll: they keep their own.
+    const roll = chain.rollOfJoints
+      ? rollAt(Math.max(keyedBend, bendOf(rootAt, solved.middle, solved.end)))
+      : 1;
     const tried: LimbTurns = [
-      frameTurn(boneRoot, hinges.hingeRoot, direction(rootAt, solved.middle), normal),
-      frameTurn(boneMiddle, hinges.hingeMiddle, direction(solved.middle, solved.end), normal),
+      frameTurn(own[0], boneRoot, hinges.hingeRoot, direction(rootAt, solved.middle), normal, roll),
+      frameTurn(own[1], boneMiddle, hinges.hingeMiddle, direction(solved.middle, solved.end), normal, roll),
       endTurn,
     ];
     if (!chain.scales) {
@@ -134,6 +142,21 @@ export function solveReach(
 
 /** A limb whose bend is less than this part of its length has none. */
 const STRAIGHT = 1e-4;
+
+/** Bends between which the pole comes to say how the bones roll, as parts of the limb's length. */
+const [ROLLS_FROM, ROLLS_AT] = [0.004, 0.02];
+
+function rollAt(bend: number): number {
+  const u = Math.min(Math.max((bend - ROLLS_FROM) / (ROLLS_AT - ROLLS_FROM), 0), 1);
+  return u * u * (3 - 2 * u);
+}
+
+/** How far the middle lies from the line between the ends, as a part of the limb's length. */
+function bendOf(a: Triple, b: Triple, c: Triple): number {
+  const length = distance(a, b) + distance(b, c);
+  const normal = vec3.cross([0, 0, 0], direction(a, c), [b[0] - a[0], b[1] - a[1], b[2] - a[2]]);
+  return length > 0 ? Math.sqrt(normal[0]! ** 2 + normal[1]! ** 2 + normal[2]! ** 2) / length : 0;
+}
 
 /** About what the limb bends as its joints are keyed, in their own axes; null where it is straight. */
 function hingesOf(
@@ -198,9 +221,20 @@ function direction(from: Triple, to: Triple): Triple {
   return [(to[0] - from[0]) / length, (to[1] - from[1]) / length, (to[2] - from[2]) / length];
 }
 
-/** The orientation that takes `bone` to `along` and `hinge` as near to `normal` as that allows. */
-function frameTurn(bone: Triple, hinge: Triple, along: Triple, normal: Triple): Quaternion {
-  const swing = rotationBetween(bone, along);
+/**
+ * The orientation that takes `bone` to `along` and `hinge` as near to `normal` as that allows.
+ * @param from the orientation that it is turned out of, by the shortest way
+ * @param roll how much of what is left to turn about the bone counts, 0…1
+ */
+function frameTurn(
+  from: Quaternion,
+  bone: Triple,
+  hinge: Triple,
+  along: Triple,
+  normal: Triple,
+  roll: number,
+): Quaternion {
+  const swing = multiply(rotationBetween(rotate(from, ...bone), along), from);
   const swung = rotate(swing, hinge[0], hinge[1], hinge[2]);
   const cosine = swung[0] * normal[0] + swung[1] * normal[1] + swung[2] * normal[2];
   const cross: Triple = [
@@ -209,7 +243,7 @@ function frameTurn(bone: Triple, hinge: Triple, along: Triple, normal: Triple): 
     swung[0] * normal[1] - swung[1] * normal[0],
   ];
   const sine = cross[0] * along[0] + cross[1] * along[1] + cross[2] * along[2];
-  const half = Math.atan2(sine, cosine) / 2;
+  const half = (roll * Math.atan2(sine, cosine)) / 2;
   const s = Math.sin(half);
   return multiply([along[0] * s, along[1] * s, along[2] * s, Math.cos(half)], swing);
 }
