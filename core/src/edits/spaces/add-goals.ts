@@ -51,7 +51,7 @@ export const addGoals = defineEdit({
     const chains = rigOf(after).chains;
     const own = made.map(({ limb }) => chains.find(({ end }) => after.nodes[end]!.id === limb.end)!);
     const wishes = wishesOf(given);
-    const goals = limbGoals(shot, own, shot.range, wishes.distance / 2);
+    const goals = limbGoals(shot, own, shot.range, wishes);
     const finders = new Map(
       made.flatMap(({ goal, pole }, k) => [
         [goal, (frame: number) => goals.goalAt(k, frame)] as const,

@@ -7,6 +7,7 @@ import { worldInto, worldsOver } from '../../evaluation/evaluation.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { newWorldPose } from '../../rig/pose.ts';
+import type { KeepWishes } from './keep-motion.ts';
 import type { CompiledChain } from '../../rig/relations/reach.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
 import { rotationColumns, seatFrom } from '../../rig/relations/seat.ts';
@@ -54,20 +55,26 @@ const WIDTH = 10;
 /**
  * Where goals and poles must lie by frame so that the joints stay where they are: for each limb in the order of `chains`. The world is worked out once for a frame,
  * whoever asks. A limb that is straight has no plane: its pole goes over from that in which it bent before to that in which it bends next.
- * @param near how far from the straight line a middle joint may lie and count as on it, cm
+ * @param wishes how near the joints are to be kept: a middle joint that is nearer to the straight line than that leaves counts as on it
  */
 export function limbGoals(
   shot: Shot,
   chains: readonly CompiledChain[],
   range: FrameRange,
-  near: number,
+  { distance, angle }: KeepWishes,
 ): LimbGoals {
+  // On the wrong side of the line it is twice as far off, and its bones, of about half the length, are turned by that.
+  const wayOf = ({ aside, length }: Bend): Triple | null => {
+    const size = Math.hypot(...aside);
+    const near = Math.min(distance / 2, 0.15 * ((angle * Math.PI) / 180) * length);
+    return size > near ? scaled(aside, 1 / size) : null;
+  };
   const rig = rigOf(shot);
   const grid = framesOf(range);
   // The ways of the poles on whole frames, of straight limbs null at first.
   const ways: (Triple | null)[][] = chains.map(() => []);
   for (const { pose } of worldsOver(shot, Float64Array.from(grid)))
-    chains.forEach((chain, k) => ways[k]!.push(wayOf(bendOf(chain, pose), near)));
+    chains.forEach((chain, k) => ways[k]!.push(wayOf(bendOf(chain, pose))));
   const settled = ways.map((own) => filledIn(own));
   const scene = { values: new Float64Array(rig.channels.length), pose: newWorldPose(rig) };
   const known = new Map<number, Float64Array>();
@@ -83,7 +90,7 @@ export function limbGoals(
       const [before, after] = [settled[k]![Math.floor(at)], settled[k]![Math.ceil(at)]].map(
         (way) => way ?? hingeWay(chain, pose),
       ) as [Triple, Triple];
-      const way = wayOf(bend, near) ?? flattened(between(before, after, at % 1), bend.along);
+      const way = wayOf(bend) ?? flattened(between(before, after, at % 1), bend.along);
       made.set(multiply(seatFrom(pose, chain.end).turn, conjugate(chain.endTurn)), k * WIDTH);
       made.set(place(pose, chain.end), k * WIDTH + 4);
       made.set(poleBeside(bend, way), k * WIDTH + 7);
@@ -120,11 +127,6 @@ function bendOf({ root, middle, end }: CompiledChain, pose: WorldPose): Bend {
     aside: minus(upper, scaled(along, dot(upper, along))),
     length: Math.hypot(...upper) + Math.hypot(...minus(c, b)),
   };
-}
-
-function wayOf({ aside }: Bend, near: number): Triple | null {
-  const size = Math.hypot(...aside);
-  return size > near ? scaled(aside, 1 / size) : null;
 }
 
 const poleBeside = ({ middle, length }: Bend, way: Triple): Triple =>

@@ -14,6 +14,7 @@ import type { Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { frameIn } from '../timing/scope.ts';
 import { keptWithin } from './kept-within.ts';
+import type { KeepWishes } from './keep-motion.ts';
 import { GOALS_BEGIN, limbGoals } from './limb-goals.ts';
 import { knownRelation, relationOption, wishesOf, withinOptions } from './relation-option.ts';
 import { placedBy } from './remove-relation.ts';
@@ -60,7 +61,7 @@ export const matchLimb = defineEdit({
     const wishes = wishesOf(given);
     const finders =
       to === 'goal'
-        ? goalMovers(shot, rig, chain, range, wishes.distance / 2)
+        ? goalMovers(shot, rig, chain, range, wishes)
         : new Map<string, (frame: number) => Seat>();
     const nodes = to === 'goal' ? [...finders.keys()] : joints;
     const rewrites = nodes.map((node) => ({ node, range, keys: 'needed' as const }));
@@ -80,9 +81,9 @@ function goalMovers(
   rig: Rig,
   chain: CompiledChain,
   range: FrameRange,
-  near: number,
+  asked: KeepWishes,
 ): ReadonlyMap<string, (frame: number) => Seat> {
-  const goals = limbGoals(shot, [chain], range, near);
+  const goals = limbGoals(shot, [chain], range, asked);
   const wishes = [
     { row: chain.target, at: (frame: number) => goals.goalAt(0, frame) },
     { row: chain.pole, at: (frame: number) => goals.poleAt(0, frame) },
