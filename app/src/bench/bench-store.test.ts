@@ -188,10 +188,13 @@ describe('the history', () => {
     expect(valueOf(state().session.shot)).toBe(3);
   });
 
-  test('a new name is no step, and is there at the step that it was given at', () => {
+  test('a new name is a step: undone it is the old one, and what was undone before stays undone', () => {
+    const was = state().session.shot.name;
     bench.rename('Proofing');
-    expect([state().session.shot.name, state().session.steps.length]).toEqual(['Proofing', 1]);
+    expect([state().session.shot.name, state().session.steps.length]).toEqual(['Proofing', 2]);
     bench.undo();
+    expect(state().session.shot.name).toBe(was);
+    bench.redo();
     expect(state().session.shot.name).toBe('Proofing');
   });
 });

@@ -335,15 +335,7 @@ export const bench = {
     set((state) => ({ session: redo(state.session), preview: null, gesture: null, report: null }));
   },
   rename: (name: string): void => {
-    const { session } = get();
-    const shot = { ...session.shot, name };
-    set({
-      session: {
-        ...session,
-        shot,
-        steps: session.steps.map((step, i) => (i === session.at ? { ...step, shot } : step)),
-      },
-    });
+    bench.perform('shot.rename', { name });
   },
   copyPose: (): void => {
     const { session, frame } = get();

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../base/random.ts';
-import { butterworth, filterBothWays, savitzkyGolay, withoutSpikes } from './smooth.ts';
+import { butterworth, cutoffOfEach, filterBothWays, savitzkyGolay, withoutSpikes } from './smooth.ts';
 
 describe('local quadratics', () => {
   // Savitzky & Golay 1964: half rows of the quadratic smoothing weights, from the centre.
@@ -42,6 +42,25 @@ describe('low-pass both ways', () => {
       values.subarray(0, 120).indexOf(Math.max(...values.subarray(0, 120)));
     expect(Math.abs(top(out) - 30)).toBeLessThanOrEqual(1);
     expect(Math.max(...out.map((value, i) => Math.abs(value - slow[i]!)))).toBeLessThan(0.4);
+  });
+
+  test('both runs together let half the power through at the cutoff, of any rate', () => {
+    for (const [cutoff, rate] of [
+      [6, 120],
+      [6, 24],
+      [3, 30],
+      [11, 60],
+    ] as const) {
+      const wave = Float64Array.from({ length: 4001 }, (_, i) =>
+        Math.sin((2 * Math.PI * cutoff * i) / rate + 0.4),
+      );
+      const out = filterBothWays(wave, butterworth(cutoffOfEach(cutoff, rate), rate));
+      const power = (values: Float64Array) =>
+        values.subarray(1000, 3000).reduce((sum, one) => sum + one * one, 0);
+      expect(power(out) / power(wave)).toBeCloseTo(0.5, 3);
+    }
+    // Winter's factor, where the cutoff is small beside the rate.
+    expect(1 / cutoffOfEach(1, 1e5)).toBeCloseTo(0.802, 3);
   });
 
   test('a level row and the end values stay', () => {

@@ -62,6 +62,13 @@ export function butterworth(cutoff: number, rate: number): Biquad {
 }
 
 /**
+ * The cutoff of each of two runs, so that both together let half the power through at `cutoff`, as one run does: of order 2, tan(πf/rate) ÷ (√2 − 1)^¼
+ * (Winter, Biomechanics and Motor Control of Human Movement, 4th ed. 2009, §3.4.4.2: 0.802 for the undivided factor).
+ */
+export const cutoffOfEach = (cutoff: number, rate: number): number =>
+  (rate / Math.PI) * Math.atan(Math.tan((Math.PI * cutoff) / rate) / (Math.SQRT2 - 1) ** 0.25);
+
+/**
  * The filter run forward and backward, so that nothing is delayed (zero phase; Gustafsson 1996 discusses the ends). The row
  * is carried on at both ends by its own point reflection, which holds the end values.
  */

@@ -24,6 +24,7 @@ import { lockChannels } from './keys/lock-channels.ts';
 import { setColumns } from './timing/set-columns.ts';
 import { completeColumns } from './timing/complete-columns.ts';
 import { toSpline, toStepped } from './timing/to-spline.ts';
+import { renameShot } from './timing/rename-shot.ts';
 import { setShot } from './timing/set-shot.ts';
 import { setGap } from './timing/set-gap.ts';
 import { pattern } from './timing/pattern.ts';
@@ -126,6 +127,7 @@ export const EDITS: readonly Edit[] = [
   loop,
   setColumns,
   setShot,
+  renameShot,
   pastePose,
   flipPose,
   mirrorPose,

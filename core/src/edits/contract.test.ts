@@ -148,7 +148,7 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
       // Locks hold.
       for (const channel of shot.locked) expect(after.get(channel)).toBe(before.get(channel));
       for (const [name, was] of before) {
-        if (id === 'keys.lock' || id === 'clean.rescale') continue;
+        if (id === 'keys.lock') continue;
         was.flags.forEach((flag, row) => {
           if ((flag & FLAG.locked) === 0) return;
           const now = after.get(name)!;

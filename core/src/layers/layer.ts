@@ -93,6 +93,8 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   /** Whether it is a block that is laid, moved and cut as a whole, by edits of its own, and is not offered among the filters. */
   readonly isBlock?: true;
   readonly settings: Schema;
+  /** Settings of a new one, where they differ from what is meant where a file leaves them out. */
+  readonly fresh?: Partial<z.output<Schema>>;
   /** Whether it shows other times of what lies below: at part of its strength two at once, so that many of them are not laid over one control. */
   readonly movesTime?: boolean;
   /** What is wrong with settings beyond their schema, or null. */

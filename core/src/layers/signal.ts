@@ -2,6 +2,8 @@
  * A signal: one channel over time, as the layers below make it. Signals never change, so whoever needs one may keep it, and what is computed from
  * the same signals with the same inputs is the same object (`shared`): one changed key makes new signals for that channel only.
  */
+import { holdDerived } from '../base/derived-budget.ts';
+import type { Holder } from '../base/derived-budget.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { CurveReader, sampleInto } from '../curve/evaluate.ts';
 import type { Curve } from '../curve/curve.ts';
@@ -35,7 +37,8 @@ const KEPT_ANSWERS = 256;
  * Keeps the last column that was asked for, and single answers: a layer may ask the one below it more than once for one frame, and a stack of
  * forty would else ask the lowest two to the fortieth times.
  */
-export abstract class ComputedSignal implements Signal {
+export abstract class ComputedSignal implements Signal, Holder {
+  used = false;
   private kept: { readonly grid: FrameGrid; readonly column: Float64Array } | null = null;
   /** Frames and their values in turn, each at the place that its frame gives; NaN is none. */
   private answers: Float64Array | null = null;
@@ -46,22 +49,37 @@ export abstract class ComputedSignal implements Signal {
   abstract jumps(range: FrameRange): readonly number[];
 
   at(frame: number): number {
-    this.answers ??= new Float64Array(2 * KEPT_ANSWERS).fill(NaN);
+    this.used = true;
+    // What it keeps may be let go of while it is worked out.
+    const answers = this.answers ?? this.freshAnswers();
     const whole = Math.floor(frame);
     const place = 2 * ((whole ^ (7 * Math.floor(64 * (frame - whole)))) & (KEPT_ANSWERS - 1));
-    if (this.answers[place] === frame) return this.answers[place + 1]!;
+    if (answers[place] === frame) return answers[place + 1]!;
     const value = this.valueAt(frame);
-    this.answers[place] = frame;
-    this.answers[place + 1] = value;
+    answers[place] = frame;
+    answers[place + 1] = value;
     return value;
+  }
+
+  private freshAnswers(): Float64Array {
+    this.answers = new Float64Array(2 * KEPT_ANSWERS).fill(NaN);
+    holdDerived(this, 16 * KEPT_ANSWERS);
+    return this.answers;
+  }
+
+  drop(): boolean {
+    this.answers = this.kept = null;
+    return true;
   }
 
   column(grid: FrameGrid): Float64Array {
     const { kept } = this;
+    this.used = true;
     if (kept && kept.grid.start === grid.start && kept.grid.count === grid.count) return kept.column;
     const column = new Float64Array(grid.count);
     this.fill(grid, column);
     this.kept = { grid, column };
+    holdDerived(this, column.byteLength);
     return column;
   }
 

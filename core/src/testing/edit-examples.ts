@@ -29,6 +29,7 @@ const ARM = {
 };
 
 export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>> = {
+  'shot.rename': [{ name: 'Proofing' }],
   'timing.setShot': [
     { start: 2, end: 30 },
     { rate: 30 },

@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
+import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { channelKind } from '../../rig/node.ts';
@@ -12,7 +13,7 @@ import type { CurveTable } from '../../layers/layer.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
 import type { Shot } from '../../document/shot.ts';
 import { selectedChannels } from '../../document/selection.ts';
-import { splitChannel } from '../../document/shot.ts';
+import { curvesIn, splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { actionsWith } from '../spaces/node-changes.ts';
 import { whichCharacter } from '../shared/targets.ts';
@@ -45,7 +46,9 @@ export const rescale = defineEdit({
     const locked = shot.locked.filter((id) =>
       shot.nodes.some((node) => isOurs(node) && node.id === splitChannel(id).node),
     );
-    if (locked.length > 0) return refused(shot, selection, finding('lockedInTheWay', {}, locked));
+    const held = positionsWithLockedKeys(shot, isOurs).filter((id) => !locked.includes(id));
+    if (locked.length + held.length > 0)
+      return refused(shot, selection, finding('lockedInTheWay', {}, [...locked, ...held]));
     const moves = (table: CurveTable) =>
       shot.nodes.some(
         (node, row) =>
@@ -97,6 +100,19 @@ export const rescale = defineEdit({
     });
   },
 });
+
+/** Position channels, on the base or a pass, of which a key is locked: it would be another. */
+function positionsWithLockedKeys(shot: Shot, isOurs: (node: Node) => boolean): string[] {
+  const found = new Set<string>();
+  const ours = new Set(shot.nodes.filter(isOurs).map(({ id }) => id));
+  for (const table of [shot.curves, ...shot.layers.map(({ curves }) => curves)])
+    for (const [id, curve] of curvesIn(table, shot.nodes)) {
+      const { node, name } = splitChannel(id);
+      if (!ours.has(node) || channelKind(name) !== 'position') continue;
+      if (curve.flags.some((flag) => (flag & FLAG.locked) !== 0)) found.add(id);
+    }
+  return [...found];
+}
 
 /** The character of these channels, or the only one; null where that is none or several. */
 function characterOf(shot: Shot, channels: readonly string[]): string | null {

@@ -4,7 +4,13 @@ import { finding } from '../../base/finding.ts';
 import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Columns, Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
-import { butterworth, filterBothWays, savitzkyGolay, withoutSpikes } from '../../curve/smooth.ts';
+import {
+  butterworth,
+  cutoffOfEach,
+  filterBothWays,
+  savitzkyGolay,
+  withoutSpikes,
+} from '../../curve/smooth.ts';
 import { unitOf } from '../../rig/node.ts';
 import { framesPerSecond, splitChannel } from '../../document/shot.ts';
 import type { ChannelId } from '../../document/shot.ts';
@@ -175,7 +181,7 @@ function smoothRun(values: Float64Array, run: readonly number[], perSecond: numb
       ? savitzkyGolay(part, half)
       : given.method === 'spikes'
         ? withoutSpikes(part, half, given.threshold, 1e-9).values
-        : filterBothWays(part, butterworth(given.cutoff, perSecond));
+        : filterBothWays(part, butterworth(cutoffOfEach(given.cutoff, perSecond), perSecond));
   const edge = given.keepEnds ? 1 : 0;
   for (let i = edge; i < run.length - edge; i += 1) values[run[i]!] = result[i]!;
 }

@@ -57,7 +57,7 @@ export const addFilter = defineEdit({
       members,
       // By address: a channel of the same name on another control is not meant.
       channels: channels === 'chosen' ? chosen : null,
-      settings: checkedSettings(shot, kind, {}, settings),
+      settings: checkedSettings(shot, kind, kindOf({ kind })!.fresh ?? {}, settings),
       range: rangeOf(bookends, ramps),
     });
     const after = { ...shot, layers: [...shot.layers, filter] };

@@ -69,7 +69,8 @@ export const pattern = defineEdit({
     const length = total ?? columns[count]! - columns[0]!;
     if (length < count) return refused(shot, selection, finding('gapTooShort', {}, length / count));
     const gaps = wholeGaps(weightsOf(count, shape, amount), length);
-    const frames = gaps.reduce((all, gap) => [...all, all[all.length - 1]! + gap], [columns[0]!]);
+    const frames = [columns[0]!];
+    for (const gap of gaps) frames.push(frames[frames.length - 1]! + gap);
     const changes = retimeShot(shot, timeThrough(columns, frames), {
       channels,
       repeats,

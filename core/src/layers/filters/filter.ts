@@ -23,6 +23,8 @@ export interface Place {
   readonly member: number;
   /** The frames over which the filter lives: the layer's range, or the shot's. */
   readonly over: FrameRange;
+  /** How much of it counts. */
+  readonly strength: Signal;
   /** The cycle that a loop-aware filter goes by: the layer's range, or the shot's period from its first frame. */
   readonly cycle: FrameRange;
 }
@@ -38,6 +40,9 @@ interface FilterPlan<Schema extends z.ZodObject> {
   readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
   readonly time: LayerTime<z.output<Schema>>;
   readonly flip: LayerKind<Schema>['flip'];
+  readonly fresh?: Partial<z.output<Schema>>;
+  /** Whether what it makes has its strength in it already. */
+  readonly takesStrength?: (settings: z.output<Schema>) => boolean;
   /** Whether channels without keys are filtered too. */
   readonly still?: (settings: z.output<Schema>) => boolean;
   /** All that the signal depends on beside the signal below: equal inputs, equal signal. */
@@ -72,6 +77,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
     }),
     time: plan.time,
     flip: plan.flip,
+    ...(plan.fresh && { fresh: plan.fresh }),
     over(layer, below, context) {
       const settings = layer.settings as z.output<Schema>;
       const weight = weightOf(layer);
@@ -80,11 +86,10 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
         const under = below[place.channel]!;
         if (under.still && !plan.still?.(settings)) continue;
         const inputs = [plan.kind, weight, place.channel, ...plan.inputs(settings, place, context)];
-        above[place.channel] = shared(
-          under,
-          inputs,
-          () => new WeighedSignal(under, plan.filtered(settings, under, place, context), weight, mixed),
-        );
+        above[place.channel] = shared(under, inputs, () => {
+          const own = plan.filtered(settings, under, place, context);
+          return plan.takesStrength?.(settings) ? own : new WeighedSignal(under, own, weight, mixed);
+        });
       }
       return above;
     },
@@ -104,7 +109,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
             ...want,
             value: want.value - strength * added(settings, place, context)(want.frame),
           });
-        else if (source && Math.abs(strength - 1) < NEAR) {
+        else if (source && (Math.abs(strength - 1) < NEAR || plan.takesStrength?.(settings))) {
           const { at, travelled } = source(settings, place, context);
           const value = want.value - (travelled?.(want.frame, below[c]!) ?? 0);
           answers.set(c, { frame: onFrame(at(want.frame)), value });
@@ -116,7 +121,9 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
 }
 
 /** The channels that a filter is laid over, whether they are keyed or not. */
-function placesOf({ members, channels, range }: Layer, context: Context): Place[] {
+function placesOf(layer: Layer, context: Context): Place[] {
+  const { members, channels, range } = layer;
+  const strength = weightOf(layer);
   const { rig, range: shotRange, period } = context;
   const over = range ?? shotRange;
   const cycle = range ?? { start: over.start, end: period === null ? over.end : over.start + period };
@@ -127,7 +134,8 @@ function placesOf({ members, channels, range }: Layer, context: Context): Place[
     for (let channel = rig.firstChannel[row]!; channel < rig.firstChannel[row + 1]!; channel += 1) {
       const { name, id } = rig.channels[channel]!;
       const meant = channels === null || channels.includes(name) || channels.includes(id);
-      if (meant && !chooses(context, channel)) places.push({ channel, name, node, member, over, cycle });
+      if (meant && !chooses(context, channel))
+        places.push({ channel, name, node, member, over, strength, cycle });
     }
     return places;
   });

@@ -1,5 +1,7 @@
 /** Signals that show the one below at other times. */
+import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
+import { bisectRight } from '../../base/bisect.ts';
 import { onFrame, rising } from '../../base/frames.ts';
 import { ComputedSignal } from '../signal.ts';
 import type { Signal } from '../signal.ts';
@@ -66,6 +68,55 @@ export function roundTime(over: FrameRange, late: number): Source {
       return rising(found);
     },
   };
+}
+
+/**
+ * Time that is late by a part of `late`, as a strength says. @param over the cycle that it goes round in; null goes on beyond all ends
+ */
+export function rampedTime(strength: Signal, late: number, over: FrameRange | null): Source {
+  const lateAt = (frame: number) => strength.at(frame) * late;
+  const sourceAt = (frame: number): Source =>
+    over ? roundTime(over, lateAt(frame)) : evenTime(0, 1, lateAt(frame));
+  return {
+    at: (frame) => sourceAt(frame).at(frame),
+    travelled: (frame, below) => sourceAt(frame).travelled?.(frame, below) ?? 0,
+    jumps({ start, end }, below) {
+      const most = Math.abs(late);
+      const shownAt = (frame: number) => frame - lateAt(frame);
+      const jumps = over
+        ? roundTime(over, 0).jumps({ start: start - most, end: end + most }, below)
+        : below.jumps({ start: start - most, end: end + most });
+      // Where the time that shows passes a jump of what lies below, found between whole frames.
+      const found: number[] = [];
+      const looks = rising([start], framesOf({ start: Math.ceil(start), end }), [end]);
+      for (let i = 0; i < looks.length; i += 1) {
+        const [from, to] = [looks[i]!, looks[i + 1] ?? looks[i]!];
+        const [a, b] = [onFrame(shownAt(from)), onFrame(shownAt(to))];
+        for (
+          let k = bisectRight(jumps, Math.min(a, b) - 1e-9);
+          k < jumps.length && jumps[k]! <= Math.max(a, b);
+          k += 1
+        ) {
+          const jump = jumps[k]!;
+          if (a === jump) found.push(from);
+          else if ((a - jump) * (b - jump) < 0) found.push(crossing(shownAt, jump, from, to));
+        }
+      }
+      return rising(found, strength.jumps({ start, end }));
+    },
+  };
+}
+
+/** Where a function passes a value between two times on different sides of it. */
+function crossing(at: (frame: number) => number, value: number, from: number, to: number): number {
+  let [low, high] = [from, to];
+  const rises = at(from) < value;
+  for (let i = 0; i < 48; i += 1) {
+    const middle = (low + high) / 2;
+    if (at(middle) < value === rises) low = middle;
+    else high = middle;
+  }
+  return onFrame(high);
 }
 
 /** How many turns of a loop a frame lies past its first; its end belongs to the turn that reaches it. */

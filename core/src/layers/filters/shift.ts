@@ -4,7 +4,7 @@ import { factorOf } from '../../base/time-pieces.ts';
 import { seededRandom } from '../../base/random.ts';
 import { defineFilter } from './filter.ts';
 import type { Place } from './filter.ts';
-import { evenTime, OtherTime, roundTime } from './other-time.ts';
+import { evenTime, OtherTime, rampedTime, roundTime } from './other-time.ts';
 
 const frames = (title: string, description: string, start: number, step = 1) =>
   z.number().min(-10_000).max(10_000).default(start).meta({ title, unit: 'frames', step, description });
@@ -27,6 +27,14 @@ const settings = z.object({
     step: 1,
     description: 'Another seed, other random shifts.',
   }),
+  strength: z
+    .enum(['mixes', 'shifts'])
+    .default('mixes')
+    .meta({
+      title: 'At part of its strength',
+      labels: { mixes: 'both are mixed', shifts: 'it shifts by less' },
+      description: 'Half of it: the motion and the shifted motion mixed, or the motion shifted by half.',
+    }),
   loop: z.boolean().default(false).meta({
     title: 'Loop-aware',
     description: 'What would come from beyond one end of the range comes from the other.',
@@ -42,6 +50,7 @@ function latenessOf({ frames, step, random, seed }: Settings, { member }: Pick<P
 
 const sourceOf = (given: Settings, place: Place) => {
   const late = latenessOf(given, place);
+  if (given.strength === 'shifts') return rampedTime(place.strength, late, given.loop ? place.cycle : null);
   return given.loop ? roundTime(place.cycle, late) : evenTime(0, 1, late);
 };
 
@@ -53,6 +62,8 @@ export const shift = defineFilter({
   settings,
   movesTime: true,
   flip: 'asIs',
+  fresh: { strength: 'shifts' },
+  takesStrength: ({ strength }) => strength === 'shifts',
   time: {
     is: 'inPiece',
     split: 'pace',
@@ -69,6 +80,7 @@ export const shift = defineFilter({
   },
   inputs: (given, place) => [
     latenessOf(given, place),
+    given.strength,
     given.loop,
     given.loop && place.cycle.start,
     given.loop && place.cycle.end,

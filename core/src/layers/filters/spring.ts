@@ -7,12 +7,13 @@
  * joint a steady motion is followed without lag and a shaken base is passed on with the transmissibility of Rao, Mechanical Vibrations.
  *
  * The input runs straight from frame to frame, and between frames the equation is solved exactly, so nothing depends on the rate: states are kept on
- * whole frames from the start on, and a value between frames goes on from the last one. It starts at rest; loop-aware, the state at the end is the
+ * whole frames from the start on, and a value between frames goes on from the last one. It starts on the motion, at rest or as fast as that was; loop-aware, the state at the end is the
  * state at the start (what the motion has travelled meanwhile aside).
  */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
+import { holdDerived } from '../../base/derived-budget.ts';
 import { ComputedSignal } from '../signal.ts';
 import type { Signal } from '../signal.ts';
 import { defineFilter } from './filter.ts';
@@ -37,6 +38,15 @@ const settings = z.object({
       title: 'Damped',
       labels: { air: 'by the air', joint: 'at the joint' },
       description: 'By the air it drags behind a steady motion; at the joint it goes along with it.',
+    }),
+  starts: z
+    .enum(['rest', 'moving'])
+    .default('rest')
+    .meta({
+      title: 'It starts',
+      when: { loop: false },
+      labels: { rest: 'at rest', moving: 'already moving' },
+      description: 'Where the filter begins: at rest, or as fast as the motion is there, without a kick.',
     }),
   loop: z.boolean().default(false).meta({
     title: 'Loop-aware',
@@ -71,14 +81,23 @@ class Sprung extends ComputedSignal {
   private readonly lag: number;
   private readonly over: FrameRange;
   private readonly loop: boolean;
+  private readonly moving: boolean;
   private readonly whole: Step;
   /** Place and speed on each frame from the start of the range, and the input there. */
   private states: number[] = [];
   private inputs: number[] = [];
+  private working = 0;
 
-  constructor(below: Signal, omega: number, zeta: number, air: boolean, over: FrameRange, loop: boolean) {
+  constructor(
+    below: Signal,
+    omega: number,
+    zeta: number,
+    { air, loop, moving }: { readonly air: boolean; readonly loop: boolean; readonly moving: boolean },
+    over: FrameRange,
+  ) {
     super();
     [this.below, this.omega, this.zeta, this.over, this.loop] = [below, omega, zeta, over, loop];
+    this.moving = moving;
     this.lag = air ? (2 * zeta) / omega : 0;
     this.whole = freeSwing(omega, zeta, 1);
   }
@@ -87,10 +106,12 @@ class Sprung extends ComputedSignal {
     const along = frame - this.over.start;
     if (along < 0) return this.below.at(frame);
     const k = Math.floor(along);
+    this.working += 1;
     this.reach(k);
     const t = along - k;
-    if (t === 0) return this.states[2 * k]!;
-    return this.moved(k, t, freeSwing(this.omega, this.zeta, t))[0];
+    const value = t === 0 ? this.states[2 * k]! : this.moved(k, t, freeSwing(this.omega, this.zeta, t))[0];
+    this.working -= 1;
+    return value;
   }
 
   /** Whatever drives it, what swings does not jump. */
@@ -114,15 +135,27 @@ class Sprung extends ComputedSignal {
 
   /** Works out the states up to frame `k`. */
   private reach(k: number): void {
-    if (this.states.length === 0) this.states = this.first();
+    const before = this.states.length;
+    // Meanwhile nobody may take the states away.
+    this.working += 1;
+    if (before === 0) this.states = this.first();
     for (let i = this.states.length / 2 - 1; i < k; i += 1) this.states.push(...this.moved(i, 1, this.whole));
+    this.working -= 1;
+    if (this.working === 0 && this.states.length > before)
+      holdDerived(this, 12 * (this.states.length - before));
   }
 
-  /** At rest on the input; loop-aware the one state from which a turn of the loop leads back to itself. */
+  override drop(): boolean {
+    if (this.working > 0) return false;
+    [this.states, this.inputs] = [[], []];
+    return super.drop();
+  }
+
+  /** On the input, at rest or as fast as it was until then; loop-aware the one state from which a turn of the loop leads back to itself. */
   private first(): [number, number] {
     const start = this.input(0);
     const turns = Math.round(this.over.end - this.over.start);
-    if (!this.loop || turns < 1) return [start, 0];
+    if (!this.loop || turns < 1) return [start, this.moving ? start - this.below.at(this.over.start - 1) : 0];
     this.states = [start, 0];
     this.reach(turns);
     const [x, v] = [this.states[2 * turns]!, this.states[2 * turns + 1]!];
@@ -150,15 +183,23 @@ export const spring = defineFilter({
   time: { is: 'inPiece', split: 'never', looksAround: true, inPiece: (given) => given },
   problem: ({ frequency }, { framesPerSecond }) =>
     frequency <= framesPerSecond / 2 ? null : finding('aboveNyquist', {}, frequency, framesPerSecond / 2),
-  inputs: ({ frequency, damping, damped, loop }, { over, cycle }, { framesPerSecond }) => [
+  inputs: ({ frequency, damping, damped, starts, loop }, { over, cycle }, { framesPerSecond }) => [
     frequency,
     damping,
     damped,
+    starts,
     loop,
     over.start,
     loop && cycle.end,
     framesPerSecond,
   ],
-  filtered: ({ frequency, damping, damped, loop }, below, { cycle }, { framesPerSecond }) =>
-    new Sprung(below, (2 * Math.PI * frequency) / framesPerSecond, damping, damped === 'air', cycle, loop),
+  filtered: ({ frequency, damping, damped, starts, loop }, below, { cycle }, { framesPerSecond }) =>
+    new Sprung(
+      below,
+      (2 * Math.PI * frequency) / framesPerSecond,
+      damping,
+      { air: damped === 'air', loop, moving: starts === 'moving' },
+      cycle,
+    ),
+  fresh: { starts: 'moving' },
 });

@@ -5,6 +5,7 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { onFrame, rising } from '../../base/frames.ts';
 import { beginsIn, heldFrame } from '../../base/pattern.ts';
 import { finding } from '../../base/finding.ts';
+import { timesWithRepeats } from '../../curve/repeated-times.ts';
 import { factorOf, placeIn } from '../../base/time-pieces.ts';
 import type { PieceOfTime } from '../../base/time-pieces.ts';
 import type { Context, Drawings, NodeCurves } from '../layer.ts';
@@ -45,18 +46,26 @@ type Settings = z.output<typeof settings>;
 /** A key so near is on the frame. */
 const NEAR = 1e-6;
 
-const keyFrames = new WeakMap<NodeCurves, readonly number[]>();
+/** By the curves of the base, for the layers and the frames with which they were asked. */
+const keyFrames = new WeakMap<
+  NodeCurves,
+  { readonly with: readonly unknown[]; readonly frames: readonly number[] }
+>();
+const BARE: NodeCurves = {};
 
-/** The frames on which any channel of a control has a key, rising. */
-function keyFramesOf(like: string, { rig, base }: Context): readonly number[] {
-  const row = base[rig.indexOf(like)];
-  if (!row) return [];
-  let known = keyFrames.get(row);
-  if (!known) {
-    known = [...new Set(Object.values(row).flatMap(({ times }) => [...times]))].sort((a, b) => a - b);
-    keyFrames.set(row, known);
-  }
-  return known;
+/** The frames on which any channel of a control has a key, on the base or a pass, repeats too; rising. */
+function keyFramesOf(like: string, { rig, base, layers, range }: Context): readonly number[] {
+  const row = rig.indexOf(like);
+  const over = layers.flatMap(({ curves }) => (curves[row] ? [curves[row]] : []));
+  const own = base[row] ?? (over.length > 0 ? over[0]! : BARE);
+  const asked = [row, range.start, range.end, ...over];
+  const known = keyFrames.get(own);
+  if (known && known.with.length === asked.length && known.with.every((one, i) => one === asked[i]))
+    return known.frames;
+  const curves = [...(base[row] ? [base[row]] : []), ...over].flatMap((one) => Object.values(one));
+  const frames = rising(...curves.map((curve) => timesWithRepeats(curve, range)));
+  keyFrames.set(own, { with: asked, frames });
+  return frames;
 }
 
 function drawingsOf(given: Settings, { over }: Pick<Place, 'over'>, context: Context): Drawings {
@@ -130,8 +139,8 @@ export const step = defineFilter({
     like === null || keyFramesOf(like, context).length > 0
       ? null
       : finding(context.rig.indexOf(like) < 0 ? 'unknownNode' : 'noKeysToFollow', {}, like),
-  inputs: ({ pattern, first, like, shows }, { over }, { rig, base }) =>
-    like === null ? [pattern.join(' '), shows, first ?? over.start] : [base[rig.indexOf(like)]],
+  inputs: ({ pattern, first, like, shows }, { over }, context) =>
+    like === null ? [pattern.join(' '), shows, first ?? over.start] : [keyFramesOf(like, context)],
   filtered: (given, below, place, context) => new OtherTime(below, sourceOf(given, place, context)),
   source: sourceOf,
   drawings: drawingsOf,
