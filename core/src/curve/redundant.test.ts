@@ -51,6 +51,40 @@ describe('keys that a curve does not need', () => {
     );
   });
 
+  test('keys that were put into weighted segments go too, and the handles are as long as they were', () => {
+    let gone = 0;
+    fc.assert(
+      fc.property(
+        anyCurve({ flowing: true, weighted: true, fewest: 2, most: 5 }),
+        fc.array(fc.double({ min: 0.05, max: 0.95, noNaN: true }), { minLength: 1, maxLength: 4 }),
+        (before, parts) => {
+          const [first, last] = [before.times[0]!, before.times.at(-1)!];
+          const times = [...parts].sort((a, b) => a - b).map((part) => first + part * (last - first));
+          const apart = times.filter(
+            (time, i) =>
+              before.times.every((known) => Math.abs(known - time) > 0.2) &&
+              (i === 0 || time - times[i - 1]! > 0.2),
+          );
+          const added = addKeysKeepingShape(before, apart);
+          const after = withoutRedundant(added, (row) => !before.ids.includes(added.ids[row]!));
+          gone += added.times.length - after.times.length;
+          if (apart.length === added.times.length - before.times.length && apart.length > 0)
+            expect(after.times.length - before.times.length).toBeLessThanOrEqual(apart.length / 2);
+          const size = 1 + Math.max(...before.values.map(Math.abs), ...before.slopesOut.map(Math.abs));
+          for (let part = 0.013; part < 1; part += 0.03)
+            expect(
+              Math.abs(
+                evaluate(after, first + part * (last - first)) -
+                  evaluate(before, first + part * (last - first)),
+              ),
+            ).toBeLessThan(1e-5 * size);
+        },
+      ),
+      { numRuns: 120 },
+    );
+    expect(gone).toBeGreaterThan(100);
+  });
+
   test('of straight lines only corners stay, of steps only changes', () => {
     const line = dense([0, 1, 2, 3, 4, 4, 4, 1, -2, -5, -5.5], SEGMENT.linear);
     expect([...withoutRedundant(line, any).times]).toEqual([0, 4, 6, 9, 10]);
@@ -80,7 +114,7 @@ describe('keys that a curve does not need', () => {
     expect(withoutRedundant(pushed, any)).toBe(pushed);
   });
 
-  test('handles of their own length, another kind of segment, and keys that may not go, stay', () => {
+  test('handles that make another shape, another kind of segment, and keys that may not go, stay', () => {
     const line = dense([0, 1, 2, 3, 4], SEGMENT.linear);
     expect([...withoutRedundant(line, (row) => row !== 2).times]).toEqual([0, 2, 4]);
     for (const flag of [FLAG.weightedIn, FLAG.weightedOut]) {
@@ -89,7 +123,12 @@ describe('keys that a curve does not need', () => {
         null,
         (columns) => (columns.flags[1]! |= flag),
       );
-      expect(withoutRedundant(weighted, any)).toBe(weighted);
+      expect([...withoutRedundant(weighted, any).times]).toEqual([0, 20]);
+      const other = rebuild(weighted, null, (columns) => {
+        columns.lengthsIn[1]! *= 1.4;
+        columns.lengthsOut[1]! *= 0.6;
+      });
+      expect(withoutRedundant(other, any)).toBe(other);
     }
     const mixed = rebuild(line, null, (columns) => (columns.segments[2] = SEGMENT.stepped));
     expect([...withoutRedundant(mixed, any).times]).toEqual([0, 2, 3, 4]);

@@ -3,6 +3,7 @@ import { hermite } from '../math/hermite.ts';
 import { farthest } from '../base/farthest.ts';
 import { FLAG, isWeighted, SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
+import { withoutRedundantWeighted } from './redundant-weighted.ts';
 import { rowsOf } from './rows-of.ts';
 
 /** Of the range that the values of a stretch move through. */
@@ -27,7 +28,8 @@ export function withoutRedundant(curve: Curve, mayGo: (row: number) => boolean):
     from += farthest(most, (distance) => isOneSegment(curve, from, from + distance));
     kept.push(from);
   }
-  return kept.length === curve.times.length ? curve : rowsOf(curve, kept);
+  const bare = kept.length === curve.times.length ? curve : rowsOf(curve, kept);
+  return withoutRedundantWeighted(bare, (row) => mayGo(kept[row]!));
 }
 
 /** Whether one segment from a row to another is what those between are. */
