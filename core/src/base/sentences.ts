@@ -326,8 +326,8 @@ export const sentences = {
     `Not kept as was asked: up to ${short(mm)} mm and ${short(degrees)}° off, at ${node} on frame ${short(frame)} (asked: ${short(asked)} mm, ${short(turn)}°).`,
   settingsMove: (mm: number, degrees: number, node: string, frame: number) =>
     `With these settings the motion is another: up to ${short(mm)} mm and ${short(degrees)}°, most at ${node} on frame ${short(frame)}.`,
-  heldAhead: (node: string, frame: number, mm: number) =>
-    `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since its values mean another thing on the two sides: up to ${short(mm)} mm off there, and on no frame.`,
+  heldAhead: (node: string, frame: number, mm: number, degrees: number) =>
+    `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since its values mean another thing on the two sides: up to ${short(mm)} mm and ${short(degrees)}° off there, and on no frame.`,
   outsideStays: (count: number) =>
     `${plural(count, 'key outside the shot stays', 'keys outside the shot stay')} as ${count === 1 ? 'it is' : 'they are'}, though what carries the control is another now.`,
   weighedIn: (names: readonly string[]) =>

@@ -47,6 +47,11 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
   readonly locks: 'strip' | 'refuse' | 'none';
   /** Of an edit of quantities (clean, tangents, keys) whether it means channels that choose too; left out, they stay as they are, and that is said. */
   readonly choices?: 'taken';
+  /**
+   * What it promises of what shows; left out, nothing that can be measured. sameMotion: every node lies where it lay, within the tolerances that are asked, on frames
+   * and between them; nothingOutside: on whole frames outside the range it acts on nothing changes. What cannot be kept is said with a number.
+   */
+  readonly promise?: 'sameMotion' | 'nothingOutside';
   /** What takes long is work in slices: see `base/work.ts`. */
   run(shot: Shot, selection: Selection, options: z.output<Schema>): Outcome | Work<Outcome, Shot>;
 }

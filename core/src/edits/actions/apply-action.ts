@@ -33,6 +33,7 @@ export const applyAction = defineEdit({
   words: 'clip library reuse load paste insert retarget map transfer character',
   group: 'actions',
   locks: 'refuse',
+  promise: 'nothingOutside',
   options: z.object({
     action: actionOption,
     frame: frameOption('Frame', 'Where its first frame lands.'),

@@ -12,6 +12,7 @@ export const dropRedundant = defineEdit({
   group: 'clean',
   needs: 'keys',
   locks: 'strip',
+  promise: 'sameMotion',
   options: z.object({}),
   run(shot, selection) {
     let before = 0;

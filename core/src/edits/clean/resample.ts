@@ -23,6 +23,7 @@ export const resample = defineEdit({
   group: 'clean',
   needs: 'keys',
   locks: 'strip',
+  promise: 'nothingOutside',
   options: z.object({
     every: z.number().min(0.01).max(1000).default(1).meta({
       title: 'Every',

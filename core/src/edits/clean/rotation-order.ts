@@ -19,6 +19,7 @@ import { selectedChannels } from '../../document/selection.ts';
 import { curveOf, splitChannel, withCurves } from '../../document/shot.ts';
 import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { motionMeasures, notKept, sameMotion, UNASKED } from '../shared/same-motion.ts';
 
 const AXES = ['rx', 'ry', 'rz'] as const;
 
@@ -30,6 +31,7 @@ export const rotationOrder = defineEdit({
   group: 'clean',
   needs: 'channels',
   locks: 'strip',
+  promise: 'sameMotion',
   options: z.object({
     order: z.enum(EULER_ORDERS).default('zxy').meta({
       title: 'Order',
@@ -100,12 +102,18 @@ export const rotationOrder = defineEdit({
       ...shot,
       nodes: shot.nodes.map((node) => (turned.has(node.id) ? { ...node, order } : node)),
     };
-    return outcome(shot, withCurves(renamed, null, curves), selection, {
+    const after = withCurves(renamed, null, curves);
+    const found = sameMotion(shot, after, [...turned], [shot.range]);
+    return outcome(shot, after, selection, {
       touched: [...curves.keys()],
-      findings: baked.length > 0 ? [finding('orderBakesRepeats', {}, baked)] : [],
+      findings: [
+        ...(baked.length > 0 ? [finding('orderBakesRepeats', {}, baked)] : []),
+        ...notKept(found, UNASKED),
+      ],
       measures: [
         { name: 'controls', value: turning.length, unit: '' },
         { name: 'greatest difference on keys', value: worst, unit: '°' },
+        ...motionMeasures(found),
       ],
     });
   },

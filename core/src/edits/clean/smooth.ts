@@ -85,6 +85,7 @@ export const smooth = defineEdit({
   group: 'clean',
   needs: 'keys',
   locks: 'strip',
+  promise: 'nothingOutside',
   options,
   run(shot, selection, given) {
     const straight = withoutSteps(shot, selection, SAMPLE_GAP);

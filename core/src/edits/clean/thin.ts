@@ -39,6 +39,7 @@ export const thin = defineEdit({
   group: 'clean',
   needs: 'keys',
   locks: 'strip',
+  promise: 'nothingOutside',
   options: z.object({
     measure: z
       .enum(['channels', 'space'])

@@ -2,6 +2,7 @@
  * Turn a filter into keys. Where nothing lies between the base and the filter its result becomes the base's keys; a channel that passes or other filters
  * change below it goes to a replace pass in the filter's place, so that what lies below stays as it is.
  */
+import { ownOnBase } from '../shared/own-on-base.ts';
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { rising } from '../../base/frames.ts';
@@ -24,6 +25,7 @@ export const bakeFilter = defineEdit({
   words: 'procedural modifier apply flatten keys',
   group: 'filters',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({ filter: filterOption, ...bakeOptions }),
   *run(shot, selection, { filter: id, ...wishes }) {
     const filter = openFilter(shot, id);
@@ -31,16 +33,21 @@ export const bakeFilter = defineEdit({
     // Under solo other layers are silent: what is baked now would sound twice, or not at all, when it ends.
     if (shot.layers.some((layer) => layer.solo)) refuse('soloFirst', {});
     const at = shot.layers.indexOf(filter);
-    const { base, levels, top } = stackOf(shot);
+    const { levels, top } = stackOf(shot);
     const level = levels.findIndex(({ layer }) => layer.id === id);
     const below = levels[level]!.below;
     const above = levels[level + 1]?.below ?? top;
     const rig = rigOf(shot);
     const baked = new Map<ChannelId, Baked>();
     const onBase = new Set<ChannelId>();
+    const plain = ownOnBase(
+      shot,
+      id,
+      rig.channels.filter((_, c) => above[c] !== below[c]).map((channel) => channel.id),
+    );
     rig.channels.forEach(({ id: channel }, c) => {
       if (above[c] === below[c]) return;
-      if (below[c] === base[c]) onBase.add(channel);
+      if (plain.has(channel)) onBase.add(channel);
       const own = levels.slice(0, level).flatMap(({ layer }) => timesOf(shot, layer, channel));
       const keyed = [...timesWithRepeats(curveOf(shot, null, channel), shot.range), ...own];
       // Where keys are, or else, for as few as needed, on all frames: what a filter makes lies between keys.

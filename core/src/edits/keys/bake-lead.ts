@@ -1,4 +1,6 @@
 /** Bake lead-in and lead-out: repeats become keys over a range of frames. */
+import { shownAgainst } from '../shared/bake.ts';
+import { notKept, UNASKED } from '../shared/same-motion.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
@@ -27,6 +29,7 @@ export const bakeLead = defineEdit({
   group: 'keys',
   needs: 'keys',
   locks: 'strip',
+  promise: 'sameMotion',
   options: z.object({
     from: bound('From', 'Left out, the beginning of the shot.'),
     to: bound('To', 'Left out, the end of the shot.'),
@@ -55,7 +58,10 @@ export const bakeLead = defineEdit({
     if (changes.touched.length === 0) return refused(shot, selection, finding('nothingToBake', {}));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
-      findings: lockedKeysFinding(changes.lockedKeys),
+      findings: [
+        ...lockedKeysFinding(changes.lockedKeys),
+        ...notKept(shownAgainst(shot, changes.shot, changes.touched), UNASKED),
+      ],
       measures: [{ name: 'keys added', value: keys, unit: '' }, ...(worst ? [worst] : [])],
     });
   },

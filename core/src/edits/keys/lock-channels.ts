@@ -11,6 +11,7 @@ export const lockChannels = defineEdit({
   words: 'protect freeze guard unlock curve',
   group: 'keys',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     channels: z.array(z.string()).meta({ title: 'Channels', description: 'Addresses, node.channel.' }),
     locked: z

@@ -16,6 +16,7 @@ export const lockKeys = defineEdit({
   group: 'keys',
   needs: 'keys',
   locks: 'strip',
+  promise: 'sameMotion',
   choices: 'taken',
   options: z.object({
     locked: z.boolean().default(true).meta({ title: 'Locked', description: 'Off, the keys are free again.' }),

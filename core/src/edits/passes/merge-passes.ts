@@ -32,6 +32,7 @@ export const mergePasses = defineEdit({
   words: 'layer flatten collapse combine bake down',
   group: 'passes',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     which: z
       .enum(['down', 'all', 'chosen'])

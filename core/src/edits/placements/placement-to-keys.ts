@@ -2,6 +2,7 @@
  * Turn a placement to keys. Where all of it counts they are the action's own; where it comes in or goes out they are as many as keep to what showed.
  * What lies outside stays.
  */
+import { ownOnBase } from '../shared/own-on-base.ts';
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
@@ -24,7 +25,7 @@ import { curveOf, rigOf, splitChannel, withActionsPlaced, withCurves } from '../
 import type { ChannelId } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { orStill, replacePart, restOn } from '../shared/lay-part.ts';
-import { motionMeasures, notKept } from '../shared/same-motion.ts';
+import { motionMeasures, notKept, UNASKED } from '../shared/same-motion.ts';
 import { shownAgainst } from '../shared/bake.ts';
 import { freshLayer } from '../shared/fresh-layer.ts';
 import { openPlacement, placementOption } from './placement-option.ts';
@@ -33,9 +34,6 @@ import type { Placement } from './placement-option.ts';
 /** Where a placement comes in or goes out, or has been moved over the ground, its keys keep to what showed within this, in the channel's unit. */
 const NEAR_ENOUGH = 1e-3;
 
-/** What the keys may be off by, anywhere, without a word. */
-const UNSAID = { mm: 1, degrees: 0.2 };
-
 export const placementToKeys = defineEdit({
   id: 'actions.toKeys',
   title: 'Turn placement to keys',
@@ -43,6 +41,7 @@ export const placementToKeys = defineEdit({
   words: 'clip block bake flatten commit',
   group: 'actions',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     placement: placementOption,
     onto: z
@@ -61,17 +60,23 @@ export const placementToKeys = defineEdit({
     // Under solo other layers are silent: what is turned to keys now would show twice, or not at all, when it ends.
     if (shot.layers.some((layer) => layer.solo)) refuse('soloFirst', {});
     const context = contextOf(shot);
-    const { base, levels, top } = stackOf(shot);
+    const { levels, top } = stackOf(shot);
     const level = levels.findIndex(({ layer }) => layer.id === id);
     const below = levels[level]!.below;
     const above = levels[level + 1]?.below ?? top;
     const rig = rigOf(shot);
     const [onBase, onPass] = [new Map<ChannelId, Curve>(), new Map<ChannelId, Curve>()];
-    for (const c of ownSignals(block, context).keys()) {
+    const own = ownSignals(block, context);
+    const plain = ownOnBase(
+      shot,
+      id,
+      [...own.keys()].map((c) => rig.channels[c]!.id),
+    );
+    for (const c of own.keys()) {
       const { id: channel, node, name } = rig.channels[c]!;
       const stored = actionOf(block.settings, context.actions)?.curves[node]?.[name];
       const part = partFor(block, above[c]!, stored, rig.nodes[node]!.id);
-      if (onto === 'base' && below[c] === base[c]) onBase.set(channel, part);
+      if (onto === 'base' && plain.has(channel)) onBase.set(channel, part);
       else onPass.set(channel, part);
     }
     const blocked = [...onBase.keys()].filter(
@@ -110,7 +115,7 @@ export const placementToKeys = defineEdit({
       ...(overwritten > 0 ? [finding('keysOverwritten', {}, overwritten)] : []),
       ...(onPass.size > 0 ? [finding('bakedOver', {}, pass.name, [...onPass.keys()])] : []),
       // Without ramps a block begins and ends at once, which keys cannot between two frames.
-      ...notKept(found, UNSAID),
+      ...notKept(found, UNASKED),
     ];
     return outcome(shot, after, selection, {
       touched,

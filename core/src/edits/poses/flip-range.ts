@@ -45,6 +45,7 @@ export const flipRange = defineEdit({
   words: 'mirror walk cycle second half swap left right symmetry',
   group: 'poses',
   locks: 'none',
+  promise: 'nothingOutside',
   options: z.object({
     append: z.boolean().default(false).meta({
       title: 'Place it after',

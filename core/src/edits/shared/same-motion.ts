@@ -21,6 +21,9 @@ export interface Promised {
   readonly degrees: number;
 }
 
+/** What is promised where an edit asks for no tolerances. */
+export const UNASKED: Promised = { mm: 1, degrees: 0.2 };
+
 export interface SameMotion {
   readonly onFrames: WorldDifference;
   readonly between: WorldDifference;

@@ -23,6 +23,7 @@ export const addGoals = defineEdit({
   words: 'ik inverse kinematics limbs hands feet captured rig',
   group: 'spaces',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     ends: z.array(z.string()).default([]).meta({
       title: 'Ends of limbs',

@@ -37,6 +37,7 @@ export const addParent = defineEdit({
   group: 'spaces',
   needs: 'channels',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     name: z
       .string()
@@ -151,6 +152,7 @@ export const dissolve = defineEdit({
   words: 'remove group flatten collapse bake null',
   group: 'spaces',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     control: z.string().meta({ title: 'Control', description: 'The control that goes.' }),
     ...withinOptions(),

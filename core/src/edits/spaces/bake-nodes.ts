@@ -24,6 +24,7 @@ export const bakeNodes = defineEdit({
   group: 'spaces',
   needs: 'channels',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     keys: z
       .enum(['needed', 'existing', 'columns', 'every'])

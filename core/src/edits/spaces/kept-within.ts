@@ -10,7 +10,7 @@ import type { Seat } from '../../rig/relations/relation.ts';
 import { curveOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import type { Measure } from '../edit.ts';
-import { motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
+import { UNASKED, motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
 import type { SameMotion } from '../shared/same-motion.ts';
 import { keepMotion } from './keep-motion.ts';
 import type { Kept, KeepWishes, Rewrite } from './keep-motion.ts';
@@ -121,16 +121,13 @@ function joinedRanges(rewrites: readonly Rewrite[]): FrameRange[] {
   return result;
 }
 
-/** Less than this is not said of the frame ahead of a switch: mm. */
-const SAID = 1;
-
 /** What lies between the frame ahead of a rewritten stretch and its first: a hold, since nothing between two spaces means anything. */
 export function heldAhead(before: Shot, after: Shot, node: string, starts: readonly number[]): Finding[] {
   return starts.flatMap((start) => {
     if (start <= before.range.start) return [];
-    const { place } = sameMotion(before, after, [node], [{ start: start - 1, end: start }]).between;
-    return place.amount * 10 > SAID
-      ? [finding('heldAhead', { node, frame: start }, node, start, place.amount * 10)]
+    const { place, turn } = sameMotion(before, after, [node], [{ start: start - 1, end: start }]).between;
+    return place.amount * 10 > UNASKED.mm || turn.amount > UNASKED.degrees
+      ? [finding('heldAhead', { node, frame: start }, node, start, place.amount * 10, turn.amount)]
       : [];
   });
 }

@@ -16,6 +16,7 @@ export const matchSpace = defineEdit({
   words: 'space convert constraint bake transfer same motion',
   group: 'spaces',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     relation: relationOption,
     to: targetOption,

@@ -15,6 +15,7 @@ export const moveSwitch = defineEdit({
   words: 'space parent retime edge earlier later',
   group: 'spaces',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     relation: relationOption,
     from: frameOption('Switch at', 'The frame of the switch that moves.'),

@@ -17,6 +17,7 @@ export const removeRelation = defineEdit({
   words: 'constraint detach bake space delete unparent',
   group: 'spaces',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     relation: relationOption,
     keep: z.boolean().default(true).meta({

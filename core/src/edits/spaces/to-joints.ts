@@ -15,6 +15,7 @@ export const toJoints = defineEdit({
   words: 'ik fk bake remove goal limb',
   group: 'spaces',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({ relation: relationOption, ...withinOptions() }),
   *run(shot, selection, { relation: id, ...given }) {
     const relation = knownRelation(shot, id);

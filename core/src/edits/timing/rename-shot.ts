@@ -10,6 +10,7 @@ export const renameShot = defineEdit({
   words: 'title call file',
   group: 'timing',
   locks: 'none',
+  promise: 'sameMotion',
   options: z.object({
     name: z
       .string()
