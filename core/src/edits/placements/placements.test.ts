@@ -345,10 +345,17 @@ describe('in the shot', () => {
     expect(at(later, 'hips.ty', 20)).toBeCloseTo(at(shot(), 'hips.ty', 15), 9);
   });
 
-  test('a flip leaves it as it is, and says so', () => {
-    const result = run(shot(), 'poses.flipRange', {}, choose({ nodes: ['arm_l', 'hips'] }));
-    expect(codes(result)).toContain('placementsUnflipped');
-    expect(result.shot.layers).toEqual(shot().layers);
+  test('a flip takes it over to the other side, with an action of its own; where it is cut it stays, and that is said', () => {
+    const nodes = choose({ nodes: ['arm_l', 'hips'] });
+    const whole = run(shot(), 'poses.flipRange', {}, nodes);
+    expect(codes(whole)).not.toContain('placementsUnflipped');
+    const [before, after] = [block(shot()), block(whole.shot)];
+    expect([before.members.includes('arm_l'), after.members.includes('arm_r')]).toEqual([true, true]);
+    expect(after.settings['action']).not.toBe(before.settings['action']);
+    const { start } = before.range!;
+    const cut = run(shot(), 'poses.flipRange', {}, { ...nodes, range: { start: start + 2, end: 24 } });
+    expect(codes(cut)).toContain('placementsUnflipped');
+    expect(cut.shot.layers).toEqual(shot().layers);
   });
 
   test('what is posed below it shows through where part of it counts, and is refused where all of it does', () => {

@@ -27,7 +27,6 @@ export const matchLimb = defineEdit({
   words: 'ik fk switch pop snap goal joints',
   group: 'spaces',
   locks: 'none',
-  promise: 'sameMotion',
   options: z.object({
     relation: relationOption,
     to: z
