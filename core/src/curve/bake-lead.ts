@@ -104,7 +104,11 @@ function heldAfter(turn: Curve): Curve {
   const [first, next] = [turn.times[0]!, turn.times[1]!];
   const until = Math.floor(first + 1e-9) + 1;
   const cut = until < next - 1e-9 ? addKeysKeepingShape(turn, [until]) : turn;
-  return rebuild(cut, null, (columns) => (columns.segments[0] = SEGMENT.stepped));
+  return rebuild(cut, null, (columns) => {
+    // What goes on from the hold does so as it did: beside a hold a rule would make another slope.
+    freeze(columns, 1);
+    columns.segments[0] = SEGMENT.stepped;
+  });
 }
 
 /** The last frame of a turn held, and then the value with which the next begins. */
@@ -114,6 +118,7 @@ function heldAhead(turn: Curve, value: number): Curve {
   const cut = since > turn.times[last - 1]! + 1e-9 ? addKeysKeepingShape(turn, [since]) : turn;
   const end = cut.times.length - 1;
   return rebuild(cut, null, (columns) => {
+    freeze(columns, end - 1);
     columns.segments[end - 1] = SEGMENT.stepped;
     columns.values[end] = value;
   });

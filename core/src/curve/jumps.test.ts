@@ -109,3 +109,10 @@ describe('repeats turned into keys', () => {
     expect(() => bakeLeads(quick, 0, 20_000)).toThrow(/3,999,998 keys.*500,000/);
   });
 });
+
+test('a loop whose ends differ keeps its shape beside the seam, whatever rule the key there follows', () => {
+  const source = { ...curve([0, 12, 1, -5, 7, -12, 10, 8]), leadIn: 'loop' as const, leadOut: 'loop' as const };
+  const baked = bakeLeads(source, -20, 34);
+  for (let frame = -20; frame <= 34; frame += 1)
+    expect([frame, evaluate(baked, frame)]).toEqual([frame, expect.closeTo(evaluate(source, frame), 9)]);
+});
