@@ -32,6 +32,21 @@ describe('samples', () => {
     );
   });
 
+  test('of several inputs at one time the last that came counts, and one that comes late is put where it belongs', () => {
+    const take = new Take();
+    for (const [time, value] of [
+      [0, 1],
+      [100, 5],
+      [100, 7],
+      [50, 3],
+      [50, 2],
+      [0, 4],
+    ] as const)
+      take.push({ time, values: { x: value } });
+    expect(take.sampled(Float64Array.of(0, 25, 50, 75, 100))).toEqual({ x: [4, 3, 2, 4.5, 7] });
+    expect(take.traces.get('x')!.end).toBe(100);
+  });
+
   test('ahead of the first input and past the last it holds; what is no number is left out', () => {
     const take = new Take();
     for (const [time, value] of [
@@ -46,6 +61,25 @@ describe('samples', () => {
 });
 
 describe('a feed', () => {
+  test('a message may be as long as a million letters and no longer; values keep their order', () => {
+    const sample = JSON.stringify({ kind: 'sample', time: 5, values: [3, 1, 2] });
+    const padded = (length: number) => sample + ' '.repeat(length - sample.length);
+    expect(readFeedMessage(padded(1e6))).toMatchObject({ values: [3, 1, 2] });
+    expect(readFeedMessage(padded(1e6 + 1))).toBeNull();
+    const hello = (channels: number, rate: number) =>
+      readFeedMessage(
+        JSON.stringify({
+          kind: 'hello',
+          name: 'x',
+          rate,
+          channels: Array.from({ length: channels }, (_, i) => `c${i}`),
+        }),
+      );
+    expect(
+      [hello(2000, 1000), hello(2001, 1000), hello(1, 1000.5), hello(0, 60)].map((one) => one === null),
+    ).toEqual([false, true, true, true]);
+  });
+
   test('nonsense is none of its messages', () => {
     const good = { kind: 'sample', time: 4, values: [1, 2] };
     expect(readFeedMessage(JSON.stringify(good))).toEqual(good);

@@ -187,3 +187,13 @@ test('in the picture of the camera that is named; a name that is none is refused
 });
 
 const channelOf = (shot: Shot, id: string) => rigOf(shot).channels.findIndex((channel) => channel.id === id);
+
+test('frames ahead of the first step belong to drawings too', () => {
+  const held = runEdit('spaces.steady', pan(), choose({ nodes: ['root'] }), {
+    ...{ from: 'pattern', pattern: [3, 2], first: 22 },
+  }).shot;
+  // Back from 22: 20, 17, 15, 12, 10, 7, 5, 2, 0.
+  const begins = [0, 2, 5, 7, 10, 12, 15, 17, 20, 22, 25, 27, 30];
+  const drawn = (frame: number) => begins.findLast((one) => one <= frame)!;
+  expect(strayed(held, drawn, from(0, 30))).toBeLessThan(0.01);
+});

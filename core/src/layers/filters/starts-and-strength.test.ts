@@ -114,3 +114,30 @@ test('on the keys of a control: those of its passes and of its repeats count', (
   const muted = { ...shot, layers: [{ ...shot.layers[0]!, muted: true }, shot.layers[1]!] };
   expect(at(muted, 10)).toBeCloseTo(80, 9);
 });
+
+test('the grain of a wobble lies between its speed and twice that, and there is none of it without', () => {
+  const frames = 480;
+  const bare = { ...puppet({ 'arm_l.rz': curve([0, 0, frames, 0]) }), range: { start: 0, end: frames } };
+  const part = (grain: number, from: number, to: number) => {
+    const shot = {
+      ...bare,
+      layers: [filter('wobble', ['arm_l'], { speed: 2, grain, still: true, rotation: 4 })],
+    };
+    const values = Array.from({ length: frames }, (_, frame) => at(shot, frame));
+    // The power between two frequencies, Hz, by the discrete Fourier transform; 20 seconds give twentieths.
+    let power = 0;
+    for (let k = Math.round(from * 20); k < to * 20; k += 1) {
+      let [re, im] = [0, 0];
+      values.forEach((value, i) => {
+        re += value * Math.cos((2 * Math.PI * k * i) / frames);
+        im += value * Math.sin((2 * Math.PI * k * i) / frames);
+      });
+      power += re * re + im * im;
+    }
+    return power;
+  };
+  expect(part(0, 2.2, 4.4) / part(0, 0.3, 2.2)).toBeLessThan(0.02);
+  const grained = part(1, 2.1, 4.1) / part(1, 0.3, 2.1);
+  expect([grained > 0.4, grained < 2.5]).toEqual([true, true]);
+  expect(part(1, 4.4, 8) / part(1, 0.3, 4.4)).toBeLessThan(0.02);
+});
