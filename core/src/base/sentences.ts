@@ -107,6 +107,8 @@ export const sentences = {
     `The pass had no keys on ${listed(names)}: outside the range it covers what lies below with the ends of what was laid. Give the pass a range, or lay it on the base.`,
   outsideBookends: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the pass, which its bookends confine to ${start} to ${end}: move them or choose a frame inside.`,
+  keyedThrough: (frame: number, names: readonly string[]) =>
+    `A filter makes what shows of other frames too: the keys were worked out so that the pose shows on frame ${short(frame)}, and the frames around it move along: ${listed(names)}.`,
   blockedByLayer: (name: string, names: readonly string[]) =>
     `“${name}” makes what shows of other frames too, so no key below it can be worked out for this: ${listed(names)}. Mute it, or key below it on the curves.`,
   beyondWeight: (names: readonly string[]) =>

@@ -8,7 +8,13 @@ import type { RepeatWay } from '../../curve/with-key.ts';
 import { solve } from '../../evaluation/solve.ts';
 import { curveOf, layerOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
+import { keyedThrough } from './keyed-through.ts';
 import { RepeatNotes } from '../shared/repeats-option.ts';
+
+const isLockedAt = (curve: Curve, frame: number): boolean => {
+  const row = rowAtTime(curve, frame);
+  return row >= 0 && (curve.flags[row]! & FLAG.locked) !== 0;
+};
 
 export interface WrittenPose {
   readonly shot: Shot;
@@ -56,7 +62,26 @@ export function writePose(
   const findings: Finding[] = [];
   if (hidden.length > 0) findings.push(finding('notReachable', { frame }, hidden));
   if (beyond.length > 0) findings.push(finding('beyondWeight', { frame }, beyond));
-  for (const [name, channels] of blocked) findings.push(finding('blockedByLayer', { frame }, name, channels));
+  const through: ChannelId[] = [];
+  for (const [name, channels] of blocked) {
+    const left = channels.filter((id) => {
+      const found = keyedThrough(
+        withCurves(shot, layer, changed),
+        layer,
+        id,
+        frame,
+        values.get(id)!,
+        repeats,
+      );
+      if (!found || isLockedAt(curveOf(shot, layer, id), frame)) return true;
+      notes.add(id, found.way);
+      changed.set(id, found.curve);
+      through.push(id);
+      return false;
+    });
+    if (left.length > 0) findings.push(finding('blockedByLayer', { frame }, name, left));
+  }
+  if (through.length > 0) findings.push(finding('keyedThrough', { frame }, frame, through));
   findings.push(...notes.findings());
   if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
   if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
