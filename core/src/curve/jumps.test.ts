@@ -111,7 +111,11 @@ describe('repeats turned into keys', () => {
 });
 
 test('a loop whose ends differ keeps its shape beside the seam, whatever rule the key there follows', () => {
-  const source = { ...curve([0, 12, 1, -5, 7, -12, 10, 8]), leadIn: 'loop' as const, leadOut: 'loop' as const };
+  const source = {
+    ...curve([0, 12, 1, -5, 7, -12, 10, 8]),
+    leadIn: 'loop' as const,
+    leadOut: 'loop' as const,
+  };
   const baked = bakeLeads(source, -20, 34);
   for (let frame = -20; frame <= 34; frame += 1)
     expect([frame, evaluate(baked, frame)]).toEqual([frame, expect.closeTo(evaluate(source, frame), 9)]);

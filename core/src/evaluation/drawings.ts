@@ -16,7 +16,7 @@ const known = new WeakMap<Shot, Map<string, Drawings | null>>();
 /** Null where no layer that counts holds drawings of it. */
 export function drawingsOf(shot: Shot, node: string): Drawings | null {
   let ofShot = known.get(shot);
-  if (!ofShot) known.set(shot, (ofShot = new Map()));
+  if (!ofShot) known.set(shot, (ofShot = new Map<string, Drawings | null>()));
   let found = ofShot.get(node);
   if (found === undefined) ofShot.set(node, (found = made(shot, node)));
   return found;

@@ -30,7 +30,7 @@ export const kindOf = ({ kind }: Pick<Layer, 'kind'>): LayerKind | null => BY_NA
 
 /** What it does with what lies below; one of a kind that is not known lets it through. */
 export const effectOf = (layer: Pick<Layer, 'kind' | 'settings'>): LayerEffect =>
-  kindOf(layer)?.effect(layer.settings as never) ?? 'changes';
+  kindOf(layer)?.effect(layer.settings) ?? 'changes';
 
 /** Whether it is laid as a block, by edits of its own. */
 export const isBlock = (layer: Pick<Layer, 'kind'>): boolean => kindOf(layer)?.isBlock ?? false;

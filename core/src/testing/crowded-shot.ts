@@ -24,8 +24,8 @@ import type { ChannelId, Shot } from '../document/shot.ts';
 import { stateOf } from '../document/variants.ts';
 import { bareNode, curve, filter, pass } from './shot-literals.ts';
 
-export const FILTERS = LAYER_KINDS.filter(isFilter).map(({ kind }) => kind);
-export const RELATIONS = RELATION_KINDS.map(({ kind }) => kind);
+const FILTERS = LAYER_KINDS.filter(isFilter).map(({ kind }) => kind);
+const RELATIONS = RELATION_KINDS.map(({ kind }) => kind);
 const LEADS: readonly Lead[] = ['hold', 'slope', 'loop', 'loopCarry', 'swing'];
 
 export interface Crowd {
@@ -66,7 +66,7 @@ export const anyCrowd: fc.Arbitrary<Crowd> = fc.record({
 /** The last frame of every crowded shot. */
 export const LAST = 20;
 /** The two figures' names are these before the names of their joints. */
-export const FIGURES = ['a_', 'b_'] as const;
+const FIGURES = ['a_', 'b_'] as const;
 
 export function crowdedShot(crowd: Crowd): Shot {
   const { next } = seededRandom(crowd.seed);

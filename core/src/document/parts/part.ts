@@ -50,8 +50,11 @@ export interface Part<Held, Json> {
 }
 
 /** What a part holds after a change of time. */
-export const throughTime = <Held>({ time }: Pick<Part<Held, never>, 'time'>, held: Held, going: Going): Held =>
-  typeof time === 'string' ? held : time(held, going);
+export const throughTime = <Held>(
+  { time }: Pick<Part<Held, never>, 'time'>,
+  held: Held,
+  going: Going,
+): Held => (typeof time === 'string' ? held : time(held, going));
 
 /** Refuses, naming the place. */
 export type Wrong = (path: string, problem: string) => never;

@@ -1,7 +1,6 @@
 /** The option that names a placement, and finding it: what all edits on placements share. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import type { FrameRange } from '../../base/frame-range.ts';
 import { isBlock } from '../../layers/kinds.ts';
 import type { Layer, LayerRange } from '../../layers/layer.ts';
 import type { PlacementSettings } from '../../layers/placements/placement.ts';
@@ -18,16 +17,6 @@ export type Placement = Layer & { readonly range: LayerRange; readonly settings:
 export const isPlacement = (layer: Layer): layer is Placement => isBlock(layer) && layer.range !== null;
 
 export const placementsOf = ({ layers }: Pick<Shot, 'layers'>): Placement[] => layers.filter(isPlacement);
-
-/** Names of the placements that lie in a range. @param moves which of their controls matter; left out, all do */
-export const placedIn = (
-  shot: Pick<Shot, 'layers'>,
-  { start, end }: FrameRange,
-  moves: (node: string) => boolean = () => true,
-): string[] =>
-  placementsOf(shot)
-    .filter(({ range, members }) => range.start <= end && range.end >= start && members.some(moves))
-    .map(({ name }) => name);
 
 /** The placement, which must be there and not locked. */
 export function openPlacement(shot: Shot, id: string): Placement {

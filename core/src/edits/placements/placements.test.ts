@@ -352,7 +352,7 @@ describe('in the shot', () => {
     const [before, after] = [block(shot()), block(whole.shot)];
     expect([before.members.includes('arm_l'), after.members.includes('arm_r')]).toEqual([true, true]);
     expect(after.settings['action']).not.toBe(before.settings['action']);
-    const { start } = before.range!;
+    const { start } = before.range;
     const cut = run(shot(), 'poses.flipRange', {}, { ...nodes, range: { start: start + 2, end: 24 } });
     expect(codes(cut)).toContain('placementsUnflipped');
     expect(cut.shot.layers).toEqual(shot().layers);

@@ -36,7 +36,7 @@ import { nodesWithPartners } from './flip-pose.ts';
 import { flippedCurves } from './flipped-curves.ts';
 import { flippedSpaces } from './flipped-spaces.ts';
 import type { FlippedCurves } from './flipped-curves.ts';
-import { restValue, unitOf } from '../../rig/node.ts';
+import { unitOf } from '../../rig/node.ts';
 
 export const flipRange = defineEdit({
   id: 'poses.flipRange',
@@ -119,7 +119,7 @@ export const flipRange = defineEdit({
             : 0;
         if (append) noteSeam(seam, channel, evaluate(part, 0) + shift - evaluate(before, range.end));
         const laid = alone
-          ? aloneIn(shot, layer!, channel, part, append ? range.end : range.start)
+          ? aloneIn(shot, layer, channel, part, append ? range.end : range.start)
           : append
             ? appendPart(orStill(before, range, restOn(layer, channel)), part, range.end, shift, join)
             : replaced(shot, layer, channel, before, part, range);

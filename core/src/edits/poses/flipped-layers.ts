@@ -197,7 +197,7 @@ function appended(
     return curveAlong(shown, rising(early, [start, end, end + length], again), NEAR_ENOUGH);
   };
   const going = {
-    ...{ pieces, range: shot.range, weight, copies: new Map() },
+    ...{ pieces, range: shot.range, weight, copies: new Map() as Going['copies'] },
     say: (one: Finding) => findings.push(one),
   };
   const layers = shot.layers.flatMap((layer) =>
@@ -226,7 +226,7 @@ function partsOf(layer: Layer, place: FrameRange, shown: FrameRange, taken: read
   const time = kindOf(layer)?.time;
   const same = { from: lives.start, to: lives.end, old: { from: lives.start, to: lives.end } };
   const settings =
-    (time?.is === 'inPiece' ? time.inPiece(layer.settings as never, same, lives) : null) ?? layer.settings;
+    (time?.is === 'inPiece' ? time.inPiece(layer.settings, same, lives) : null) ?? layer.settings;
   // What a filter above reads of frames that nobody sees is covered as before.
   const far = layer.range === null && isKeyed(layer);
   const [first, last] = far ? [-LIMITS.frame, LIMITS.frame] : [lives.start, lives.end];
@@ -278,7 +278,7 @@ function flippedLayer(layer: Layer, flip: Flip): Layer | null {
       return `${partnerOf(node)}.${name}`;
     }) ?? null;
   const how = kindOf(layer)?.flip ?? 'asIs';
-  const settings = how === 'asIs' ? layer.settings : how(layer.settings as never, partnerOf);
+  const settings = how === 'asIs' ? layer.settings : how(layer.settings, partnerOf);
   if (settings === null) return null;
   const sameMembers =
     members.length === layer.members.length && members.every((one) => layer.members.includes(one));

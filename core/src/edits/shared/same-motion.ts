@@ -109,7 +109,7 @@ function around(frames: readonly number[]): FrameRange[] {
 }
 
 /** Whether it is within what was asked. */
-export const isWithin = ({ onFrames, between }: SameMotion, { mm, degrees }: Promised): boolean =>
+const isWithin = ({ onFrames, between }: SameMotion, { mm, degrees }: Promised): boolean =>
   [onFrames, between].every(
     ({ place, turn }) => place.amount * 10 <= mm * ROUNDING && turn.amount <= degrees * ROUNDING,
   );

@@ -67,7 +67,7 @@ export const setRelation = defineEdit({
     const switched = by === null ? relation.switch : `${relation.node}.${by}`;
     const channel = by === null ? shot : withChannels(shot, relation.node, [by]);
     const kept =
-      settings === null || 'offset' in settings ? {} : keptNow(kind, relation, parsed.data!, shot, frame);
+      settings === null || 'offset' in settings ? {} : keptNow(kind, relation, parsed.data, shot, frame);
     let after = withRelation(channel, id, (was) => ({
       ...was,
       targets: [...was.targets, ...fresh],

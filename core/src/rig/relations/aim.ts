@@ -7,7 +7,7 @@ import { localPlace, restTurnOn } from './own-place.ts';
 import { defineRelation } from './relation.ts';
 import { newSeat, placeOn, targetFrame, turnSeat } from './seat.ts';
 
-export const AIM_AXES = {
+const AIM_AXES = {
   '+x': [1, 0, 0],
   '+y': [0, 1, 0],
   '+z': [0, 0, 1],
@@ -52,7 +52,8 @@ export const aim = defineRelation({
     const toward = unitOf([0, 1, 2].map((k) => target.matrix[12 + k]! - place[k]!) as Triple);
     const turn = toward && aimTurn(AIM_AXES[axis], AIM_AXES[up], toward, [0, 1, 0]);
     const own = multiply(seat.turn, rest.rotation);
-    return { offset: (turn ? multiply(conjugate(turn), own) : [0, 0, 0, 1]) as Quaternion };
+    const kept: Quaternion = turn ? multiply(conjugate(turn), own) : [0, 0, 0, 1];
+    return { offset: kept };
   },
   reads: ({ upNode }) => (upNode === null ? [] : [upNode]),
   seat(seat, { compiled, values, pose, weight, rig }) {
@@ -81,7 +82,7 @@ function unitOf(v: Triple): Triple | null {
 }
 
 /** The orientation that takes `axis` to `toward` and `up` as near to `upright` as that allows; null where the two axes are one. */
-export function aimTurn(
+function aimTurn(
   axis: ArrayLike<number>,
   up: ArrayLike<number>,
   toward: ArrayLike<number>,

@@ -87,7 +87,9 @@ export function solveReach(
   const first = distance(rootAt, middleAt) * longer;
   const second = distance(middleAt, endAt) * longer;
   const hinges = (chain.rollOfJoints ? hingesOf(rootAt, middleAt, endAt, fkTurns) : null) ?? chain;
-  const own: readonly [Quaternion, Quaternion, ...Quaternion[]] = chain.rollOfJoints ? fkTurns : [NO_TURN, NO_TURN];
+  const own: readonly [Quaternion, Quaternion, ...Quaternion[]] = chain.rollOfJoints
+    ? fkTurns
+    : [NO_TURN, NO_TURN];
   const keyedBend = chain.rollOfJoints ? bendOf(rootAt, middleAt, endAt) : 1;
   const aside = rotate(fkTurns[0], ...boneRoot);
   let turns: LimbTurns = fkTurns;
@@ -155,7 +157,7 @@ function rollAt(bend: number): number {
 function bendOf(a: Triple, b: Triple, c: Triple): number {
   const length = distance(a, b) + distance(b, c);
   const normal = vec3.cross([0, 0, 0], direction(a, c), [b[0] - a[0], b[1] - a[1], b[2] - a[2]]);
-  return length > 0 ? Math.sqrt(normal[0]! ** 2 + normal[1]! ** 2 + normal[2]! ** 2) / length : 0;
+  return length > 0 ? Math.sqrt(normal[0] ** 2 + normal[1] ** 2 + normal[2] ** 2) / length : 0;
 }
 
 /** About what the limb bends as its joints are keyed, in their own axes; null where it is straight. */
