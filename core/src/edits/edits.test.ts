@@ -400,7 +400,7 @@ describe('actions', () => {
       '2 keys were overwritten.',
       'The shot now ends at frame 34, so that the new keys fit.',
     ]);
-    expect(keysOf(curveOf(shot, null, 'hips.ty'))).toBe('0:1 10:10 14:12 18:-6 22:3 34:10');
+    expect(keysOf(curveOf(shot, null, 'hips.ty'))).toBe('0:1 9:1.63 10:10 14:12 18:-6 22:3 34:10');
   });
 
   test('another rate: the same seconds', () => {
