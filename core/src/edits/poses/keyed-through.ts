@@ -15,7 +15,7 @@ import { restOn } from '../shared/lay-part.ts';
 const LEAST = 0.02;
 const MOST_TRIES = 12;
 /** Of the wanted value's size. */
-const NEAR_ENOUGH = 1e-7;
+const NEAR_ENOUGH = 1e-10;
 
 /** Null where no key there shows it. @param layer the one that is keyed; null is the base */
 export function keyedThrough(
