@@ -272,7 +272,8 @@ describe('rotation order', () => {
     const before = repeated(lead);
     const { shot, report } = runEdit('clean.rotationOrder', before, hand, { order: 'yxz' });
     expect(curveOf(shot, null, 'hand_l.ry').leadOut).toBe(lead);
-    expect(report.findings).toEqual([]);
+    // Between frames other angles run another way: what that comes to is said.
+    expect(report.findings.filter(({ code }) => code !== 'notKept')).toEqual([]);
     sameTurns(before, shot, 'yxz');
   });
 
@@ -284,7 +285,9 @@ describe('rotation order', () => {
   ] as const)('%s beside %s: the repeats become keys over the shot, and that is said', (lead, other) => {
     const before = repeated(lead, other);
     const { shot, report } = runEdit('clean.rotationOrder', before, hand, { order: 'zxy' });
-    expect(report.findings.map(({ code }) => code)).toEqual(['orderBakesRepeats']);
+    expect(report.findings.map(({ code }) => code).filter((code) => code !== 'notKept')).toEqual([
+      'orderBakesRepeats',
+    ]);
     sameTurns(before, shot, 'zxy');
   });
 
