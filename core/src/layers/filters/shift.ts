@@ -31,9 +31,10 @@ const settings = z.object({
     .enum(['mixes', 'shifts'])
     .default('mixes')
     .meta({
-      title: 'At part of its strength',
-      labels: { mixes: 'both are mixed', shifts: 'it shifts by less' },
-      description: 'Half of it: the motion and the shifted motion mixed, or the motion shifted by half.',
+      title: 'Half strength',
+      labels: { mixes: 'mixes both', shifts: 'shifts less' },
+      description:
+        'At part of its strength: the motion and the shifted motion are mixed, or it is shifted by that part.',
     }),
   loop: z.boolean().default(false).meta({
     title: 'Loop-aware',

@@ -45,7 +45,7 @@ const settings = z.object({
     .meta({
       title: 'It starts',
       when: { loop: false },
-      labels: { rest: 'at rest', moving: 'already moving' },
+      labels: { rest: 'at rest', moving: 'moving' },
       description: 'Where the filter begins: at rest, or as fast as the motion is there, without a kick.',
     }),
   loop: z.boolean().default(false).meta({
