@@ -4,7 +4,7 @@ import { z } from 'zod';
 const rotationsOption = (description: string) =>
   z.enum(['channels', 'orientations']).meta({
     title: 'Rotations',
-    labels: { channels: 'each angle', orientations: 'as orientations' },
+    labels: { channels: 'each angle', orientations: 'orientations' },
     description,
   });
 
