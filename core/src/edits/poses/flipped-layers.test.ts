@@ -195,3 +195,19 @@ test('what has no mirror image, a block that is cut, and what is locked are name
   expect(said('placementsUnflipped')).toEqual([expect.stringContaining('Wave')]);
   expect(said('lockedPass')).toEqual([expect.stringContaining('Soft')]);
 });
+
+test('where all that lies over it is locked, that is said; a block that is placed after too shows in the variants that showed it', () => {
+  const soft = filter('smooth', ['hand_l'], {}, { id: 'smooth', name: 'Soft', locked: true });
+  const only = runEdit('poses.flipRange', { ...base, layers: [soft] }, choose({}), { plane: 'world' });
+  expect(only.report.findings.map(({ code }) => code)).toContain('lockedPass');
+  const shot = { ...half, actions: [wave], layers: [block] };
+  const variants = [{ id: 'v', name: 'V', states: stateOf(shot) }];
+  const { shot: after } = runEdit('poses.flipRange', { ...shot, variants }, choose({}), {
+    plane: 'world',
+    append: true,
+  });
+  expect(after.layers).toHaveLength(2);
+  expect(after.variants![0]!.states.map(({ layer, muted }) => [layer, muted])).toEqual(
+    after.layers.map(({ id }) => [id, false]),
+  );
+});

@@ -63,7 +63,6 @@ export function flippedLayers(
   const { outside, inside } = cut;
   const meant = ({ id, locked, members }: Layer) =>
     !locked && !outside.has(id) && members.some((member) => nodes.has(member));
-  if (!shot.layers.some(meant)) return { shot, findings: [] };
   const findings: Finding[] = [];
   const locked = shot.layers.filter(
     (layer) => layer.locked && layer.members.some((member) => nodes.has(member)),
@@ -71,6 +70,7 @@ export function flippedLayers(
   findings.push(
     ...locked.filter((layer) => !isKeyed(layer)).map(({ name }) => finding('lockedPass', {}, name)),
   );
+  if (!shot.layers.some(meant)) return { shot, findings };
   const ready = append
     ? appended(shot, (layer) => meant(layer) && !inside.has(layer.id), range, findings)
     : shot;
@@ -89,8 +89,13 @@ export function flippedLayers(
       split.push(layer);
       if (isPlacement(layer) && meant(layer)) {
         const block = blockOver(layer, range, append, flip);
-        if (block.layer !== layer && append) split.push(block.layer);
-        else split[split.length - 1] = block.layer;
+        if (block.layer !== layer && append) {
+          split.push(block.layer);
+          copies.set(
+            layer.id,
+            [layer, block.layer].map(({ id }) => ({ id, weight: (weight) => weight })),
+          );
+        } else split[split.length - 1] = block.layer;
         after = block.shot;
       }
       continue;
