@@ -26,7 +26,7 @@ export function MergePanel({ edit }: { readonly edit: Edit }) {
       </div>
     );
   return (
-    <TriedPanel edit={edit} options={down ? { ...options, pass } : options}>
+    <TriedPanel edit={edit} options={options} {...(down && { known: { pass } })}>
       <OptionForm
         schema={edit.options}
         options={options}
