@@ -50,15 +50,16 @@ export function RelationPanel({ edit }: { readonly edit: Edit }) {
         </p>
       </div>
     );
-  const given = { ...options, relation: relation.id };
   // A switch is moved to the play-head; the nearest one, until another is said.
   const nearest = 'from' in edit.options.shape ? nearestSwitch(shot, relation, frame) : null;
+  // Which relation is meant is found: once one is gone or switched, the next that fits is not tried by itself.
   const known = {
+    relation: relation.id,
     ...('frame' in edit.options.shape && { frame: Math.round(frame) }),
     ...(nearest !== null && !('from' in options) && { from: nearest }),
   };
   return (
-    <TriedPanel edit={edit} options={given} known={known}>
+    <TriedPanel key={chosen} edit={edit} options={options} known={known}>
       <Field label="Relation">
         <Select
           size="small"
@@ -166,7 +167,7 @@ export function DissolvePanel({ edit }: { readonly edit: Edit }) {
         />
       </Field>
       {control !== undefined && (
-        <TriedPanel edit={edit} options={{ ...options, control }}>
+        <TriedPanel edit={edit} options={options} known={{ control }}>
           <OptionForm schema={edit.options} options={options} onChange={setOptions} without={['control']} />
         </TriedPanel>
       )}
