@@ -66,13 +66,14 @@ test('Over the stage a hand is led where the pointer goes, a key on every frame'
   const [x, y] = [stage.x + stage.width / 2, stage.y + stage.height / 2];
   await page.mouse.move(x, y);
   await edits(page).getByRole('button', { name: 'Start', exact: true }).press('Enter');
-  // A circle of 60 pixels, twice, until it is over.
-  for (let step = 0; step < 130; step += 1) {
+  // A circle of 60 pixels, again and again until it is over: a busy machine may begin late.
+  const recorded = history(page).getByRole('button', { name: 'Record' });
+  for (let step = 0; (await recorded.count()) === 0 && step < 4000; step += 1) {
     const angle = (step / 40) * 2 * Math.PI;
     await page.mouse.move(x + 60 * Math.cos(angle), y + 60 * Math.sin(angle));
     await page.waitForTimeout(12);
   }
-  await expect(history(page).getByRole('button', { name: 'Record' })).toHaveCount(1, { timeout: 20_000 });
+  await expect(recorded).toHaveCount(1, { timeout: 20_000 });
   const curves = await layerCurves(page);
   const moved = Object.entries(curves).filter(([id]) => id.startsWith('hand_goal_r.t'));
   expect(moved.map(([id]) => id).sort()).toEqual(['hand_goal_r.tx', 'hand_goal_r.ty', 'hand_goal_r.tz']);
@@ -90,12 +91,15 @@ test('A feed that sends nonsense and stops: what came until then is kept, and it
 }) => {
   await page.routeWebSocket(/\/feed/, (socket) => {
     socket.send('{"kind": "hello", "name": "Broken", "rate": 50, "channels": ["head.rx", "whisker.rx"]}');
+    const start = Date.now();
     let sent = 0;
+    // Whatever is due by the clock: a busy machine sends in bursts, and is not late with the end.
     const timer = setInterval(() => {
-      socket.send(JSON.stringify({ kind: 'sample', time: 20 * sent, values: [sent, 1] }));
-      sent += 1;
-      if (sent === 10) socket.send('what');
-      if (sent < 100) return;
+      for (const due = Math.min((Date.now() - start) / 20, 75); sent < due; sent += 1) {
+        socket.send(JSON.stringify({ kind: 'sample', time: 20 * sent, values: [sent, 1] }));
+        if (sent === 10) socket.send('what');
+      }
+      if (sent < 75) return;
       clearInterval(timer);
       void socket.close();
     }, 20);
@@ -112,8 +116,8 @@ test('A feed that sends nonsense and stops: what came until then is kept, and it
   await expect(edits(page)).toContainText('whisker.rx');
   const { times, values } = (await layerCurves(page))['head.rx']!;
   expect(times).toEqual(times.map((_, i) => i));
-  // Two seconds came, of four.
-  expect(times.length).toBeGreaterThan(30);
+  // A second and a half came, of four.
+  expect(times.length).toBeGreaterThan(20);
   expect(times.length).toBeLessThan(70);
-  expect(values.at(-1)!).toBeGreaterThan(60);
+  expect(values.at(-1)!).toBeGreaterThan(50);
 });
