@@ -10,6 +10,8 @@ export interface Points {
   readonly values: Float64Array;
   /** Whether all stand exactly one frame apart: then what a fit needs of their times is known beforehand. */
   readonly even?: boolean;
+  /** Whether straight lines run between them, which is what must be held. */
+  readonly straight?: boolean;
 }
 
 /** Slopes in units per frame, handle lengths in frames. */
@@ -28,6 +30,8 @@ export interface Fit {
   readonly segments: readonly FittedSegment[];
   /** Whether the points were samples of just these segments. */
   readonly exact: boolean;
+  /** Whether every segment is within the tolerance of its points. */
+  readonly holds: boolean;
 }
 
 export interface FitOptions {
@@ -37,16 +41,14 @@ export interface FitOptions {
   readonly candidate: (row: number) => boolean;
   /** Rows that must be keys, rising, strictly between the ends. */
   readonly kept: readonly number[];
-  /** Rows of peaks and valleys, rising: a key stands on each, or a frame beside it, and flat where that costs no key. */
+  /** Rows of peaks and valleys, rising: a key stands on each (with free handles perhaps a frame beside it), flat where that costs no key. */
   readonly peaks: readonly number[];
   /** Whether keys shall have one direction on both sides, at the cost of more keys. */
   readonly joined: boolean;
   /** Whether handles may have any length. */
   readonly weighted: boolean;
-  /** Rows that need a key since a fit strays there between points, rising; asked until there are none. */
+  /** Rows that need a key since a fit with free handles strays there between points, rising; asked until there are none. */
   readonly strays?: ((fit: Fit) => readonly number[]) | undefined;
-  /** Keys of stretches that an earlier fit of the same points found: first row, last row and reach to rows. */
-  readonly known: Map<string, readonly number[]>;
 }
 
 /** The greatest distance of a one-third segment from the points strictly between `from` and `to`. */

@@ -20,43 +20,46 @@ const REACH = 0.6;
 /** Keys on either side of one that is tried without. */
 const NEIGHBOURS = 2;
 /** Misses up to so many tolerances are worth moving keys for; and how often. */
-const WORTH = 3;
-const MOVES = 3;
+const WORTH = 1.5;
+const MOVES = 1;
 const SHIFTS = [-1, 1, -2, 2];
 const MOST_ROUNDS = 24;
 
-/** @param places rows on which a key may stand, rising */
-export function fitWeighted(points: Points, places: Int32Array, options: FitOptions): Fit {
+/**
+ * @param places rows on which a key may stand, rising
+ * @param thirds the fewest keys with handles of a third, one slope at each
+ */
+export function fitWeighted(points: Points, places: Int32Array, options: FitOptions, thirds: Fit): Fit {
   const search = new Search(points, places, options);
-  let chain = search.whole(search.reach());
-  chain = search.level(search.spare(chain));
-  for (let round = 0; round < MOST_ROUNDS; round += 1) {
-    const fit = fitOf(points, chain);
+  const slopes = Float64Array.from(
+    thirds.keys,
+    (_, k) => (thirds.segments[k]?.slopeOut ?? thirds.segments[k - 1]?.slopeIn)!,
+  );
+  let chain = search.level(search.spare(search.whole(startChain(thirds.keys, slopes))));
+  for (let round = 0; ; round += 1) {
+    const fit = fitOf(points, chain, options.tolerance);
     const strays = options.strays?.(fit) ?? [];
-    if (strays.length === 0) return fit;
+    if (strays.length === 0 || round >= MOST_ROUNDS) return fit;
     chain = search.whole(search.withKeys(chain, strays));
   }
-  return fitOf(points, chain);
 }
 
 /** Keys with slopes and lengths of their own on both sides, each segment as long as it can be. */
 export function fitWeightedCorners(points: Points, places: Int32Array, options: FitOptions): Fit {
   const search = new Search(points, places, options);
   const keys = search.reachKeys(1);
-  const segments = keys.slice(1).map((to, k) => {
-    const chain = search.alone(keys[k]!, to, 1);
-    return segmentOf(points, chain, 0);
-  });
-  const fit = { keys, segments, exact: false };
-  const strays = options.strays?.(fit) ?? [];
-  if (strays.length === 0) return fit;
-  const kept = [...new Set([...options.kept, ...strays])].sort((a, b) => a - b);
-  return fitWeightedCorners(points, places, { ...options, kept });
+  const chains = keys.slice(1).map((to, k) => search.alone(keys[k]!, to, 1));
+  return {
+    keys,
+    segments: chains.map((chain) => segmentOf(points, chain, 0)),
+    exact: false,
+    holds: chains.every(({ errors }) => errors[0]! <= options.tolerance),
+  };
 }
 
-function fitOf(points: Points, chain: Chain): Fit {
+function fitOf(points: Points, chain: Chain, tolerance: number): Fit {
   const segments = Array.from(chain.out, (_, k) => segmentOf(points, chain, k));
-  return { keys: chain.keys, segments, exact: false };
+  return { keys: chain.keys, segments, exact: false, holds: greatest(chain.errors) <= tolerance };
 }
 
 function segmentOf({ times }: Points, { keys, slopes, out, into }: Chain, k: number): FittedSegment {

@@ -23,6 +23,29 @@ export interface RunPoints {
   readonly dense: boolean;
   /** Whether they stand exactly a frame apart. */
   readonly even: boolean;
+  /** Whether straight lines run between them. */
+  readonly straight: boolean;
+}
+
+/** The points with more of them where a fit strayed: no keys may stand there. @param frames rising, none of them a point yet */
+export function withPoints(points: RunPoints, frames: readonly number[], curve: Curve): RunPoints {
+  const times = new Float64Array(points.times.length + frames.length);
+  const rows = new Int32Array(times.length);
+  const candidate = new Uint8Array(times.length);
+  let [old, added] = [0, 0];
+  for (let i = 0; i < times.length; i += 1) {
+    if (added < frames.length && frames[added]! < points.times[old]!) {
+      times[i] = frames[added++]!;
+      rows[i] = -1;
+    } else {
+      times[i] = points.times[old]!;
+      rows[i] = points.rows[old]!;
+      candidate[i] = points.candidate[old++]!;
+    }
+  }
+  const values = new Float64Array(times.length);
+  sampleInto(values, 0, 1, curve, times);
+  return { ...points, times, values, rows, candidate, even: false };
 }
 
 /** Most points that a stretch between two keys gets. */
@@ -55,7 +78,15 @@ export function runPoints(curve: Curve, start: number, end: number, options: Pla
   const candidate = Uint8Array.from(times, (time, i) =>
     kept.has(time) || nearest.has(time) || (rows[i]! >= 0 && (!options.wholeFrames || whole(time))) ? 1 : 0,
   );
-  return { times: grid, values, rows: Int32Array.from(rows), candidate, dense: false, even: false };
+  return {
+    times: grid,
+    values,
+    rows: Int32Array.from(rows),
+    candidate,
+    dense: false,
+    even: false,
+    straight: false,
+  };
 }
 
 /**
@@ -85,7 +116,15 @@ function densePoints(curve: Curve, start: number, end: number): RunPoints {
     rows[i] = start + i;
     even &&= i === 0 || times[i]! - times[i - 1]! === 1;
   }
-  return { times, values: curve.values.subarray(start, end + 1), rows, candidate, dense: true, even };
+  return {
+    times,
+    values: curve.values.subarray(start, end + 1),
+    rows,
+    candidate,
+    dense: true,
+    even,
+    straight: true,
+  };
 }
 
 /** Places between two keys that stand more than a frame apart. */

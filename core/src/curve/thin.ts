@@ -5,7 +5,7 @@
  * selected. A run's two end keys stay and keep their outer tangents, so that nothing outside moves. Each run
  * is sampled to points (its keys, and places between where keys are far apart), fitted, and then
  * compared with the old curve exactly; where the space between two points hides more than the
- * tolerance a key is kept there and the run is fitted again. Keys stay on frames that had one, and a run that would
+ * tolerance a point is added there, or at last a key kept, and the run is fitted again. Keys stay on frames that had one, and a run that would
  * not get shorter stays as it was, its tangent rules too.
  *
  * *Coarse samples.* Samples that turn out to be of cubic segments (`fit.ts`) are held at the samples alone: between them those
@@ -22,7 +22,7 @@ import type { FittedSegment } from './fit-segment.ts';
 import { newPiece } from './piece.ts';
 import { strayFromLines } from './piece-difference.ts';
 import { rebuild } from './rebuild.ts';
-import { nearestPlace, peaks, runPoints } from './thin-points.ts';
+import { nearestPlace, peaks, runPoints, withPoints } from './thin-points.ts';
 import type { RunPoints } from './thin-points.ts';
 
 export interface ThinOptions {
@@ -146,60 +146,94 @@ function isKept(sorted: readonly number[], frame: number): boolean {
   return at >= 0 && sorted[at]! >= frame - 1e-6;
 }
 
+/** How often points are added where a fit strays between points, before keys are kept there. */
+const CLOSER = 8;
+
 function thinRun(curve: Curve, start: number, end: number, options: ThinOptions): PlannedKey[] {
-  const points = runPoints(curve, start, end, options);
-  const { times, values, rows } = points;
-  const kept = new Set<number>();
-  for (let at = 1; at < times.length - 1; at += 1) if (isKept(options.keepFrames, times[at]!)) kept.add(at);
+  let points = runPoints(curve, start, end, options);
+  const { times } = points;
+  // Times, since rows change with the points.
+  const kept = new Set(times.subarray(1, -1).filter((time) => isKept(options.keepFrames, time)));
   // Past its keys a sloping curve goes on as its outermost segment does: that one stays.
-  if (start === 0 && curve.leadIn === 'slope') keepRow(rows, 1, kept);
-  if (end === curve.times.length - 1 && curve.leadOut === 'slope') keepRow(rows, end - 1, kept);
+  if (start === 0 && curve.leadIn === 'slope') keepRow(points, 1, kept);
+  if (end === curve.times.length - 1 && curve.leadOut === 'slope') keepRow(points, end - 1, kept);
   const standing = options.keepPeaks
-    ? peaks(values, options.tolerance).map((at) => nearestPlace(points, at))
+    ? peaks(points.values, options.tolerance).map((at) => times[nearestPlace(points, at)]!)
     : [];
-  // A hair below the tolerance leaves room for what lies between the points.
-  const tolerance = options.tolerance * 0.995;
-  const found = new Map<string, readonly number[]>();
   const asItWas = () => Array.from({ length: end - start + 1 }, (_, i) => plain(curve, start + i));
-  const keysOf = (fit: Fit) =>
-    fit.keys.map((at, i): PlannedKey => {
-      const own = (k: number) =>
-        ownSegment(curve, points, fit.keys[k]!, fit.keys[k + 1]!, fit.segments[k]!, options);
-      return {
-        row: rows[at]!,
-        time: times[at]!,
-        value: values[at]!,
-        before: i > 0 ? own(i - 1) : null,
-        after: i < fit.segments.length ? own(i) : null,
-      };
-    });
-  for (;;) {
-    const fit = fitPoints(points, {
-      tolerance,
-      candidate: (at) => points.candidate[at] === 1 || kept.has(at),
-      kept: [...kept].sort((a, b) => a - b),
-      peaks: standing.filter((at) => !kept.has(at)),
+  const fitted = (among?: ReadonlySet<number>) =>
+    fitPoints(points, {
+      // A hair below the tolerance leaves room for what lies between the points.
+      tolerance: options.tolerance * 0.995,
+      candidate: (at) =>
+        among ? among.has(points.times[at]!) : points.candidate[at] === 1 || kept.has(points.times[at]!),
+      kept: rowsAt(points, kept),
+      peaks: rowsAt(
+        points,
+        standing.filter((time) => !kept.has(time)),
+      ),
       joined: options.joined,
       weighted: options.weighted,
-      known: found,
-      strays: points.dense ? (trial) => denseMisses(trial, points, options.tolerance) : undefined,
+      strays: points.dense
+        ? (trial) => placesIn(denseStrays(trial, points, options.tolerance), trial, points, kept)
+        : undefined,
     });
-    const keys = keysOf(fit);
+  let fit = fitted();
+  for (let round = 0; ; round += 1) {
+    const keys = plannedKeys(curve, points, fit, options);
     if (keys.length > end - start && !options.keepFrames.some((frame) => !rowAt(curve, frame)))
       return asItWas();
-    if (points.dense) return keys;
-    const misses = hiddenMisses(curve, keys, options.tolerance, points, kept);
-    if (misses.length === 0) return keys;
+    if (points.dense && fit.exact) return keys;
+    const strays = points.dense
+      ? denseStrays(fit, points, options.tolerance)
+      : comparedStrays(curve, keys, options.tolerance);
+    if (strays.length === 0) return keys;
+    const closer =
+      round < CLOSER && !options.weighted
+        ? strays.map(([, frame]) => frame).filter((frame) => !isPoint(points, frame))
+        : [];
+    if (closer.length > 0) {
+      // Mostly the same keys can hold there too, with other slopes.
+      const same = new Set(keys.map(({ time }) => time));
+      points = withPoints(points, closer, curve);
+      const again = fitted(same);
+      fit = again.holds ? again : fitted();
+      continue;
+    }
     const known = kept.size;
-    for (const at of misses) kept.add(at);
+    for (const at of placesIn(strays, fit, points, kept)) kept.add(points.times[at]!);
     if (kept.size === known) return asItWas();
+    fit = fitted();
   }
 }
 
+function plannedKeys(curve: Curve, points: RunPoints, fit: Fit, options: ThinOptions): PlannedKey[] {
+  const own = (k: number) =>
+    ownSegment(curve, points, fit.keys[k]!, fit.keys[k + 1]!, fit.segments[k]!, options);
+  const segments = fit.segments.map((_, k) => own(k));
+  return fit.keys.map((at, i) => ({
+    row: points.rows[at]!,
+    time: points.times[at]!,
+    value: points.values[at]!,
+    before: segments[i - 1] ?? null,
+    after: segments[i] ?? null,
+  }));
+}
+
+/** The rows of points that stand at times, rising. */
+const rowsAt = ({ times }: RunPoints, of: Iterable<number>): number[] =>
+  [...of].map((time) => bisectRight(times, time) - 1).sort((a, b) => a - b);
+
+/** Whether a frame is a point already, but for rounding. */
+function isPoint({ times }: RunPoints, frame: number): boolean {
+  const at = bisectRight(times, frame);
+  return Math.min(Math.abs(times[at - 1]! - frame), Math.abs((times[at] ?? Infinity) - frame)) < 1e-6;
+}
+
 /** Keeps the point that an old row is, where it lies within the run. */
-function keepRow(rows: Int32Array, row: number, kept: Set<number>): void {
+function keepRow({ times, rows }: RunPoints, row: number, kept: Set<number>): void {
   const at = rows.indexOf(row);
-  if (at > 0 && at < rows.length - 1) kept.add(at);
+  if (at > 0 && at < rows.length - 1) kept.add(times[at]!);
 }
 
 const rowAt = (curve: Curve, frame: number) => isKept(curve.times as unknown as readonly number[], frame);
@@ -236,25 +270,24 @@ function ownSegment(
   return strayBetween(points, from, to, single, tolerance) === null ? single : KEEP_SEGMENT;
 }
 
-/** The points where keys must be added since the fit strays there between points; usually none. */
-function hiddenMisses(
-  curve: Curve,
-  keys: readonly PlannedKey[],
-  tolerance: number,
+/** Where a fit strays: the segment, and the frame. */
+type Stray = readonly [segment: number, frame: number];
+
+/** The points where keys are put since the fit strays there between points; usually none. */
+function placesIn(
+  strays: readonly Stray[],
+  fit: Fit,
   points: RunPoints,
   kept: ReadonlySet<number>,
 ): number[] {
-  const misses: number[] = [];
-  for (const [k, frame] of comparedStrays(curve, keys, tolerance)) {
-    const from = bisectRight(points.times, keys[k]!.time) - 1;
-    const to = bisectRight(points.times, keys[k + 1]!.time) - 1;
+  const places: number[] = [];
+  for (const [k, frame] of strays) {
+    const [from, to] = [fit.keys[k]!, fit.keys[k + 1]!];
     const at = placeNear(points, from, to, frame, kept) ?? anyBetween(points, from, to, frame);
-    if (at !== null) misses.push(at);
+    if (at !== null) places.push(at);
   }
-  return misses.sort((a, b) => a - b);
+  return places;
 }
-
-const NONE: ReadonlySet<number> = new Set();
 
 /** The place strictly between two points that is nearest to a frame and where a key may stand, or null. */
 function placeNear(
@@ -266,7 +299,7 @@ function placeNear(
 ): number | null {
   let best: number | null = null;
   for (let at = from + 1; at < to; at += 1) {
-    if (points.candidate[at] !== 1 || taken.has(at)) continue;
+    if (points.candidate[at] !== 1 || taken.has(points.times[at]!)) continue;
     if (best === null || Math.abs(points.times[at]! - frame) < Math.abs(points.times[best]! - frame))
       best = at;
   }
@@ -282,26 +315,23 @@ function anyBetween({ times, rows }: RunPoints, from: number, to: number, frame:
 }
 
 /** Segments that stray, with the frame where, by comparing the curve that would result with the old one. */
-function comparedStrays(curve: Curve, keys: readonly PlannedKey[], tolerance: number) {
+function comparedStrays(curve: Curve, keys: readonly PlannedKey[], tolerance: number): readonly Stray[] {
   const trial = planAsCurve(curve, keys, 0, curve.times.length);
   const whole = { start: keys[0]!.time, end: keys[keys.length - 1]!.time };
-  return straySegments(curve, trial, whole, tolerance);
+  return [...straySegments(curve, trial, whole, tolerance)];
 }
 
-/** Where keys must be added, for samples a frame apart, straight from the fit: captured motion is made of them. */
-function denseMisses(fit: Fit, points: RunPoints, tolerance: number): number[] {
-  const misses: number[] = [];
+/** The same for samples a frame apart, straight from the fit: captured motion is made of them. */
+function denseStrays(fit: Fit, points: RunPoints, tolerance: number): Stray[] {
+  const strays: Stray[] = [];
   fit.segments.forEach((segment, k) => {
     const [from, to] = [fit.keys[k]!, fit.keys[k + 1]!];
     // Between neighbours the old line may stay.
-    const frame = to - from > 1 ? strayOf(points, from, to, segment, tolerance) : null;
-    const at =
-      frame === null
-        ? null
-        : (placeNear(points, from, to, frame, NONE) ?? anyBetween(points, from, to, frame));
-    if (at !== null) misses.push(at);
+    const frame =
+      points.rows[to]! - points.rows[from]! > 1 ? strayOf(points, from, to, segment, tolerance) : null;
+    if (frame !== null) strays.push([k, frame]);
   });
-  return misses;
+  return strays;
 }
 
 /** Where a fitted segment strays from the lines between samples, or null. */
