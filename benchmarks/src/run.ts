@@ -1,10 +1,15 @@
-/** Prints all rows as a table: `npm run bench`, or `npm run bench -- thinning` for those of one file. */
+/**
+ * Prints all rows as a table: `npm run bench`, or `npm run bench -- thinning` for those of one file; with `--write` they go into docs/benchmarks.md,
+ * with the commit that they were measured on.
+ */
 import { atHandRows } from './at-hand.ts';
 import { curveLaneRows } from './curve-lane.ts';
 import { draggingRows } from './dragging.ts';
+import { writeRows } from './figures.ts';
 import { growthRows } from './growth.ts';
 import { largeShotRows } from './large-shot.ts';
 import { layersRows } from './layers.ts';
+import type { Row } from './measure.ts';
 import { oneEditRows } from './one-edit.ts';
 import { pantryRows } from './pantry.ts';
 import { parsingRows } from './parsing.ts';
@@ -29,15 +34,21 @@ const ALL = {
   'large-shot': largeShotRows,
 };
 
-const asked = process.argv.slice(2);
+const write = process.argv.includes('--write');
+const asked = process.argv.slice(2).filter((word) => word !== '--write');
 const unknown = asked.filter((name) => !(name in ALL));
 if (unknown.length > 0) {
   console.error(`There is no benchmark “${unknown[0]!}”: ${Object.keys(ALL).join(', ')} are.`);
   process.exit(2);
 }
 console.log('| work | against | measured | to reach | reached |\n|---|---|---|---|---|');
+const measured: Row[] = [];
 for (const [name, rows] of Object.entries(ALL)) {
   if (asked.length > 0 && !asked.includes(name)) continue;
-  for (const { work, against, measured, toReach, reached } of await rows())
-    console.log(`| ${work} | ${against} | ${measured} | ${toReach} | ${reached ? 'yes' : 'not yet'} |`);
+  for (const row of await rows()) {
+    measured.push(row);
+    const { work, against, toReach, reached } = row;
+    console.log(`| ${work} | ${against} | ${row.measured} | ${toReach} | ${reached ? 'yes' : 'not yet'} |`);
+  }
 }
+if (write) writeRows(measured);

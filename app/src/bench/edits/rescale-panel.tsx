@@ -11,8 +11,10 @@ export function RescalePanel({ edit }: { readonly edit: Edit }) {
   const characters = useBench((state) => state.session.shot.characters);
   const only = characters.length === 1 ? characters[0]!.id : undefined;
   const chosen = (options['character'] as string | undefined) ?? only;
+  // The only character there is was found, not chosen: nothing is tried anew when a second one comes.
+  const known = only === undefined || options['character'] !== undefined ? undefined : { character: only };
   return (
-    <TriedPanel edit={edit} options={chosen === undefined ? options : { ...options, character: chosen }}>
+    <TriedPanel edit={edit} options={options} known={known}>
       <Field label="Character">
         <Select
           size="small"
