@@ -4,7 +4,7 @@ const port = Number(process.env['E2E_PORT'] ?? 4199);
 
 export default defineConfig({
   testDir: '.',
-  workers: 1,
+  workers: process.env['CI'] ? 2 : 1,
   timeout: 300_000,
   expect: { timeout: 45_000 },
   reporter: [['list'], ['json', { outputFile: '../.cache/e2e.json' }]],

@@ -53,7 +53,8 @@ export function withRows(text: string, rows: readonly Row[], commit: string) {
 
 /** Writes rows into the document; prints what fell by more than a fifth. */
 export function writeRows(rows: readonly Row[]): void {
-  const git = (...words: string[]) => execFileSync('git', ['-C', ROOT, ...words], { encoding: 'utf8' }).trim();
+  const git = (...words: string[]) =>
+    execFileSync('git', ['-C', ROOT, ...words], { encoding: 'utf8' }).trim();
   const changed = git('status', '--porcelain', '--untracked-files=no', '--', 'core', 'app', 'server') !== '';
   const commit = git('rev-parse', '--short', 'HEAD') + (changed ? ' and changes' : '');
   const { text, fell } = withRows(readFileSync(FILE, 'utf8'), rows, commit);

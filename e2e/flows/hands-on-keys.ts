@@ -5,9 +5,15 @@ import { edits, expect, exportedGlb, history } from './helpers.ts';
 /** Presses Tab until the focus is there. */
 export async function tabTo(page: Page, target: Locator, most = 90): Promise<void> {
   await expect(target).toBeVisible();
+  // Found by its role once: asking for that at every stop would take most of the way's time.
+  let found = await target.elementHandle();
   for (let i = 0; i < most; i += 1) {
-    if (await target.evaluate((element) => element === document.activeElement)) return;
-    await page.keyboard.press('Tab');
+    const at = await found.evaluate((element) =>
+      !element.isConnected ? 'gone' : element === document.activeElement ? 'here' : 'elsewhere',
+    );
+    if (at === 'here') return;
+    if (at === 'gone') found = await target.elementHandle();
+    else await page.keyboard.press('Tab');
   }
   await expect(target).toBeFocused();
 }

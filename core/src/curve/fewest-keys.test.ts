@@ -6,6 +6,7 @@ import { curvesIn } from '../document/shot.ts';
 import { readBvh } from '../interchange/bvh/read-bvh.ts';
 import { PLAIN_THINNING } from '../testing/plain-thinning.ts';
 import type { Curve } from './curve.ts';
+import { hermiteAt } from '../testing/hermite-at.ts';
 import { fewestKeys } from './fewest-keys.ts';
 import { fitSlopes, segmentError } from './fit-segment.ts';
 import type { Points } from './fit-segment.ts';
@@ -156,7 +157,8 @@ describe('settled slopes', () => {
           keys.slice(1).reduce((sum, to, k) => {
             let own = sum;
             for (let i = keys[k]! + 1; i < to; i += 1)
-              own += (values[i]! - hermiteAt(points, keys[k]!, to, of[k]!, of[k + 1]!, i)) ** 2;
+              own +=
+                (values[i]! - hermiteAt(points, keys[k]!, to, of[k]!, of[k + 1]!, points.times[i]!)) ** 2;
             return own;
           }, 0);
         const settled = slopes.slice();
@@ -172,25 +174,6 @@ describe('settled slopes', () => {
     );
   });
 });
-
-/** The cubic through both ends with end slopes, by Hermite's own basis (any textbook of numerical analysis). */
-function hermiteAt(
-  { times, values }: Points,
-  from: number,
-  to: number,
-  out: number,
-  into: number,
-  row: number,
-) {
-  const gap = times[to]! - times[from]!;
-  const u = (times[row]! - times[from]!) / gap;
-  return (
-    (2 * u ** 3 - 3 * u ** 2 + 1) * values[from]! +
-    (u ** 3 - 2 * u ** 2 + u) * gap * out +
-    (3 * u ** 2 - 2 * u ** 3) * values[to]! +
-    (u ** 3 - u ** 2) * gap * into
-  );
-}
 
 describe('thinning captured motion (01_01.bvh, Debian’s assimp-testmodels)', () => {
   const { shot } = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01');
@@ -238,7 +221,10 @@ describe('thinning captured motion (01_01.bvh, Debian’s assimp-testmodels)', (
         for (let i = from + 1; i < to; i += 1)
           weights[i]! *=
             1e-3 +
-            Math.abs(points.values[i]! - hermiteAt(points, from, to, slopes[0]!, slopes[1]!, i)) / tolerance;
+            Math.abs(
+              points.values[i]! - hermiteAt(points, from, to, slopes[0]!, slopes[1]!, points.times[i]!),
+            ) /
+              tolerance;
       }
       return false;
     };

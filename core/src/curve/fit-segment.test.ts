@@ -1,6 +1,7 @@
 /** The fit of one segment against the normal equations solved another way, and its distances against looking at many places. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { hermiteAt } from '../testing/hermite-at.ts';
 import { fitSlopes, segmentError, strayBetween } from './fit-segment.ts';
 import type { Points } from './fit-segment.ts';
 
@@ -17,25 +18,6 @@ const points = (fewest: number, even: boolean) =>
       );
       return { times, values: Float64Array.from(values), even };
     });
-
-/** The cubic through both ends with end slopes, by Hermite's own basis (any textbook of numerical analysis). */
-function hermiteAt(
-  { times, values }: Points,
-  from: number,
-  to: number,
-  out: number,
-  into: number,
-  time: number,
-) {
-  const gap = times[to]! - times[from]!;
-  const u = (time - times[from]!) / gap;
-  return (
-    (2 * u ** 3 - 3 * u ** 2 + 1) * values[from]! +
-    (u ** 3 - 2 * u ** 2 + u) * gap * out +
-    (3 * u ** 2 - 2 * u ** 3) * values[to]! +
-    (u ** 3 - u ** 2) * gap * into
-  );
-}
 
 const squares = (of: Points, from: number, to: number, out: number, into: number, weights?: Float64Array) => {
   let sum = 0;
