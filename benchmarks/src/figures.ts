@@ -26,7 +26,7 @@ function numberIn(text: string): number | null {
 }
 
 /** A sentence where a figure is worse by more than a fifth, or null. */
-export function fallOf(before: readonly string[], row: Row): string | null {
+function fallOf(before: readonly string[], row: Row): string | null {
   const [was, is] = [numberIn(before[2] ?? ''), numberIn(row.measured)];
   if (was === null || is === null || was === 0 || is === 0) return null;
   const worse = row.toReach.startsWith('≥') ? was / is : is / was;
@@ -34,7 +34,7 @@ export function fallOf(before: readonly string[], row: Row): string | null {
 }
 
 /** The text of the document with the rows in its table, and what fell. */
-export function withRows(text: string, rows: readonly Row[], commit: string) {
+function withRows(text: string, rows: readonly Row[], commit: string) {
   const lines = text.split('\n');
   const first = lines.findIndex((line) => line.startsWith('| work'));
   let end = first;

@@ -146,6 +146,8 @@ export const sentences = {
   unknownRelation: (id: string) => `The shot has no relation “${id}”: it may have been removed.`,
   alreadyHeld: (node: string, kind: string) =>
     `The control ${node} has a relation of that sort already (${kind}): two would undo each other. Remove it or add targets to it.`,
+  heldTwice: (nodes: readonly string[]) =>
+    `Two relations hold the same of ${listed(nodes)}, and the later one undoes the earlier: remove one of the two.`,
   noTargets: () => 'Say what it shall go by: a control, or the world.',
   onlyTargets: () => 'Only its own targets are selected: select what shall follow them.',
   noTarget: (place: number, count: number) =>

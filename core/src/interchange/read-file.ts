@@ -1,5 +1,8 @@
 /** Any file that can be opened, by its ending. */
-import { refuse } from '../base/finding.ts';
+import { finding, refuse } from '../base/finding.ts';
+import type { Finding } from '../base/finding.ts';
+import type { Shot } from '../document/shot.ts';
+import { heldTwice } from '../rig/relations/held-twice.ts';
 import { formatOf } from './formats.ts';
 import { opened } from './opened.ts';
 import type { ReadResult } from './bvh/read-bvh.ts';
@@ -21,5 +24,12 @@ export async function readFile(
   if (megabytes > MOST_MEGABYTES) return refuse('fileTooLarge', { file: name }, megabytes, MOST_MEGABYTES);
   const title = name.slice(0, -format.ending.length).slice(0, 200) || 'Untitled';
   const { shot, findings } = await format.read(bytes, title, options);
-  return { shot: opened(shot), findings };
+  return { shot: opened(shot), findings: [...findings, ...heldTwiceFinding(shot)] };
+}
+
+/** No edit makes such relations; a file may hold them. */
+function heldTwiceFinding({ nodes, relations }: Shot): Finding[] {
+  const parents = new Map(nodes.map(({ id, parent }) => [id, parent]));
+  const twice = heldTwice(relations, (node) => parents.get(node) ?? null);
+  return twice.length === 0 ? [] : [finding('heldTwice', { node: twice[0]! }, twice)];
 }

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { FOLLOW } from '../../rig/node.ts';
 import { seatOf } from '../../rig/pose.ts';
+import { alreadyHolding } from '../../rig/relations/held-twice.ts';
 import { RELATION_KINDS, relationKindOf } from '../../rig/relations/kinds.ts';
 import { NO_OFFSET } from '../../rig/relations/relation.ts';
 import type { Offset, Relation, RelationKind, Seat } from '../../rig/relations/relation.ts';
@@ -167,14 +168,8 @@ export function keptOffset(kind: RelationKind, seat: Seat, target: Seat, node: N
 
 /** Two relations that hold the same of one control would undo each other; a joint of a limb is turned by its reach. */
 function refuseHeld(shot: Shot, node: string, kind: string): void {
-  const holds = relationKindOf({ kind })!.holds(relationKindOf({ kind })!.settings.parse({}));
-  for (const relation of shot.relations) {
-    const other = relationKindOf(relation);
-    if (!other) continue;
-    const parentOf = (id: string) => shot.nodes.find((one) => one.id === id)?.parent ?? null;
-    const places = other.writes ? other.writes(relation, parentOf) : [relation.node];
-    if (!places.includes(node)) continue;
-    const both = other.writes ? true : other.holds(relation.settings).some((what) => holds.includes(what));
-    if (both) refuse('alreadyHeld', { node }, node, other.title.toLowerCase());
-  }
+  const added = relationKindOf({ kind })!;
+  const parentOf = (id: string) => shot.nodes.find((one) => one.id === id)?.parent ?? null;
+  const other = alreadyHolding(shot.relations, node, added.holds(added.settings.parse({})), parentOf);
+  if (other !== null) refuse('alreadyHeld', { node }, node, other.title.toLowerCase());
 }

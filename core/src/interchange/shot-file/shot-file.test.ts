@@ -5,6 +5,11 @@ import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import { shotFileSchemaText } from '../../document/parts/parts.ts';
 import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../../edits/run-edit.ts';
+import type { Shot } from '../../document/shot.ts';
+import { relationKindOf } from '../../rig/relations/kinds.ts';
+import { NO_OFFSET } from '../../rig/relations/relation.ts';
+import type { Relation } from '../../rig/relations/relation.ts';
+import { readFile } from '../read-file.ts';
 import { readShotFile } from './read-shot.ts';
 import { writeShotFile } from './write-shot.ts';
 
@@ -114,5 +119,37 @@ describe('the shot file', () => {
     ],
   ])('%s is refused, with the place', (_, edit, sentence) => {
     expect(refusal(change(edit)).sentence).toMatch(sentence);
+  });
+});
+
+describe('relations that hold the same', () => {
+  const read = (of: Shot) => readFile('one.kneader.json', new TextEncoder().encode(writeShotFile(of)));
+
+  test.each(DEMO_SHOTS)('$id: nothing is said, since no edit makes them', async ({ make }) => {
+    expect((await read(make())).findings.map(({ code }) => code)).not.toContain('heldTwice');
+  });
+
+  test.each([
+    [{ kind: 'parent' }, { kind: 'parent' }, true],
+    [{ kind: 'parent' }, { kind: 'position' }, true],
+    [{ kind: 'position' }, { kind: 'orientation' }, false],
+    [{ kind: 'aim' }, { kind: 'orientation' }, true],
+    [{ kind: 'parent' }, { kind: 'unheard-of' }, false],
+  ])('%j and %j of one node in a file: said is %s', async (first, second, said) => {
+    const plain = puppet({});
+    const [node, target] = [plain.nodes[1]!.id, plain.nodes[0]!.id];
+    const relation = ({ kind }: { kind: string }, id: string): Relation => ({
+      id,
+      kind,
+      node,
+      targets: [{ node: target, offset: NO_OFFSET, share: null }],
+      weight: null,
+      switch: null,
+      settings: relationKindOf({ kind })?.settings.parse({}) ?? {},
+    });
+    const relations = [relation(first, 'a'), relation(second, 'b')];
+    const { findings } = await read({ ...plain, relations });
+    const found = findings.filter(({ code }) => code === 'heldTwice');
+    expect(found.map(({ where }) => where)).toEqual(said ? [{ node }] : []);
   });
 });
