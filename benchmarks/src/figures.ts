@@ -39,15 +39,17 @@ function withRows(text: string, rows: readonly Row[], commit: string) {
   const first = lines.findIndex((line) => line.startsWith('| work'));
   let end = first;
   while (lines[end]?.startsWith('|')) end += 1;
-  const table = new Map(lines.slice(first + 2, end).map((line) => [keyOf(cellsOf(line)), cellsOf(line)]));
+  const table = lines.slice(first + 2, end).map(cellsOf);
   const fell: string[] = [];
   for (const row of rows) {
     const cells = [row.work, row.against, row.measured, row.toReach, row.reached ? 'yes' : 'not yet', commit];
-    const fall = fallOf(table.get(keyOf(cells)) ?? [], row);
+    // Rows that go by the one above them (“the same”) are written by hand, and stay.
+    const at = table.findIndex((known) => keyOf(known) === keyOf(cells));
+    const fall = fallOf(table[at] ?? [], row);
     if (fall !== null) fell.push(fall);
-    table.set(keyOf(cells), cells);
+    table.splice(at < 0 ? table.length : at, at < 0 ? 0 : 1, cells);
   }
-  const body = [...table.values()].map((cells) => lineOf(cells.length < 6 ? [...cells, 'earlier'] : cells));
+  const body = table.map((cells) => lineOf(cells.length < 6 ? [...cells, 'earlier'] : cells));
   return { text: [...lines.slice(0, first), HEAD, ...body, ...lines.slice(end)].join('\n'), fell };
 }
 
