@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { curveOf, openSession, runEdit } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { choose, curve, puppet } from '../../../core/src/testing/shot-literals.ts';
-import { bench, ghostShot, shownShot, useBench } from './bench-store.ts';
+import { bench, ghostShot, previewOf, shownShot, useBench } from './bench-store.ts';
 
 const shot = puppet({ 'hips.ty': curve([0, 1, 10, 5, 24, 2]), 'arm_l.rz': curve([4, 30, 9, 12]) });
 const state = () => useBench.getState();
@@ -94,6 +94,7 @@ describe('what is still being turned', () => {
 
 describe('what is tried', () => {
   test('is shown over the shot, with the shot behind it, and leaves no trace when it is let go', () => {
+    bench.openEdit('keys.move');
     bench.setPreview(preview(4));
     expect(valueOf(shownShot(state()))).toBe(5);
     expect(ghostShot(state())).toBe(shot);
@@ -117,6 +118,29 @@ describe('what is tried', () => {
     bench.applyPreview();
     expect(valueOf(shownShot(state()))).toBe(5);
     expect(state().session.steps).toHaveLength(1);
+  });
+
+  test.each([
+    ['a drag that is taken back', () => (bench.beginGesture('keys.move'), bench.cancelGesture())],
+    ['opening the same edit once more', () => bench.openEdit('keys.move')],
+    ['nothing to redo', () => bench.redo()],
+    ['nothing to undo', () => bench.undo()],
+    ['an edit that changes nothing', () => bench.perform('keys.move', { value: 0 })],
+  ])('is there still after %s: nothing would try it anew', (_, act) => {
+    bench.openEdit('keys.move');
+    bench.setPreview(preview(4));
+    act();
+    expect(valueOf(shownShot(state()))).toBe(5);
+    expect(previewOf('keys.move', state())?.options).toEqual({ value: 4 });
+  });
+
+  test('is not seen under a drag, nor on another shot', () => {
+    bench.setPreview(preview(4));
+    bench.beginGesture('keys.move');
+    expect(shownShot(state())).toBe(shot);
+    bench.cancelGesture();
+    bench.perform('keys.move', { value: 1 }, choose({ channels: ['hips.ty'] }));
+    expect([valueOf(shownShot(state())), previewOf('keys.move', state())]).toEqual([2, null]);
   });
 
   test('is not applied to a shot that has changed meanwhile', () => {

@@ -171,9 +171,19 @@ export function variantShot(state: BenchState, id: string): Shot | null {
   return variant ? withVariant(shot, variant) : null;
 }
 
+/** What is tried on the shot as it now is, or null: what was tried on another is nobody's, whatever changed the shot. */
+const livePreview = ({ preview, session }: BenchState): Preview | null =>
+  preview?.on === session.shot ? preview : null;
+
+export function previewOf(edit: string, state: BenchState): Preview | null {
+  const preview = livePreview(state);
+  return preview?.edit === edit ? preview : null;
+}
+
 /** The shot with what is being tried, or null. */
-function triedShot({ gesture, preview }: BenchState): Shot | null {
-  return gesture?.last?.outcome.shot ?? preview?.outcome.shot ?? null;
+function triedShot(state: BenchState): Shot | null {
+  const { gesture } = state;
+  return (gesture ? gesture.last : livePreview(state))?.outcome.shot ?? null;
 }
 
 /** The shot that is drawn as a thin ghost behind: the one before what is being tried, or the one that came. */
@@ -277,7 +287,8 @@ export const bench = {
     bench.select({ ...selection, nodes: chosen, channels: [], keys: {} });
   },
   openEdit: (edit: string | null): void => {
-    set({ openEdit: edit, preview: null, report: null });
+    // Opened once more it goes on as it is.
+    if (edit !== get().openEdit) set({ openEdit: edit, preview: null, report: null });
   },
   setPreview: (preview: Preview | null): void => {
     set({ preview });
@@ -286,17 +297,18 @@ export const bench = {
   perform: (edit: string, options: unknown, selection?: Selection, label?: string): Outcome => {
     const from = selection ? select(get().session, selection) : get().session;
     const { session, outcome } = perform(from, edit, options, label);
-    set({ session, preview: null, report: { edit, report: outcome.report } });
+    set({ session, report: { edit, report: outcome.report } });
     return outcome;
   },
   /** Goes on with a session that was worked out elsewhere from the one here, step by step. */
   take: (session: Session): void => {
-    set({ session, preview: null, report: null });
+    set({ session, report: null });
   },
   /** Applies what was tried; nothing is worked out again. */
   applyPreview: (): void => {
-    const { preview, session } = get();
-    if (!preview?.whole || preview.on !== session.shot) return;
+    const { session } = get();
+    const preview = livePreview(get());
+    if (!preview?.whole) return;
     set({
       session: commit(session, preview.edit, preview.options, preview.outcome),
       preview: null,
@@ -305,7 +317,7 @@ export const bench = {
     });
   },
   beginGesture: (edit: string): void => {
-    set((state) => ({ gesture: beginGesture(state.session, edit), preview: null, report: null }));
+    set((state) => ({ gesture: beginGesture(state.session, edit), report: null }));
   },
   updateGesture: (options: unknown): void => {
     set(({ gesture }) => (gesture ? { gesture: updateGesture(gesture, options) } : {}));
@@ -324,15 +336,15 @@ export const bench = {
     set({ gesture: null });
   },
   goTo: (at: number): void => {
-    set((state) => ({ session: goTo(state.session, at), preview: null, gesture: null, report: null }));
+    set((state) => ({ session: goTo(state.session, at), gesture: null, report: null }));
   },
   /** What is still being turned is taken back by itself, and nothing before it. */
   undo: (): void => {
     if (get().gesture) bench.cancelGesture();
-    else set((state) => ({ session: undo(state.session), preview: null, report: null }));
+    else set((state) => ({ session: undo(state.session), report: null }));
   },
   redo: (): void => {
-    set((state) => ({ session: redo(state.session), preview: null, gesture: null, report: null }));
+    set((state) => ({ session: redo(state.session), gesture: null, report: null }));
   },
   rename: (name: string): void => {
     bench.perform('shot.rename', { name });

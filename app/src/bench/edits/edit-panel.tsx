@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent, useState } from 'react';
 import type { ReactNode } from 'react';
 import type { Edit } from '@kneader/core';
 import { onApplyTried, onTryAgain } from '../bench-actions.ts';
-import { bench, useBench } from '../bench-store.ts';
+import { bench, previewOf, useBench } from '../bench-store.ts';
 import { ActsOnLine } from './acts-on-line.tsx';
 import { FilterChoice, useChosenFilter } from './filter-choice.tsx';
 import { OptionForm } from './option-form.tsx';
@@ -44,7 +44,7 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
   const trying = applied !== key;
   const given = known ? { ...options, ...known } : options;
   const { waiting, done: share, problem } = usePreview(edit.id, given, trying);
-  const preview = useBench((state) => (state.preview?.edit === edit.id ? state.preview : null));
+  const preview = useBench((state) => previewOf(edit.id, state));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   // What is still being worked out has no report yet.
   const tried = preview?.whole ? preview.outcome.report : null;

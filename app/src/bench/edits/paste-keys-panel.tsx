@@ -1,6 +1,6 @@
 import { Checkbox } from 'antd';
 import type { Edit, Measure } from '@kneader/core';
-import { useBench } from '../bench-store.ts';
+import { previewOf, useBench } from '../bench-store.ts';
 import { channelWords } from '../lanes/lane-view.ts';
 import { OptionForm } from './option-form.tsx';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
@@ -11,7 +11,7 @@ export function PasteKeysPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
   const frame = useBench((state) => (state.playing ? state.held : state.frame));
   const clip = useBench((state) => state.clip);
-  const tried = useBench((state) => (state.preview?.edit === edit.id ? state.preview.outcome.report : null));
+  const tried = useBench((state) => previewOf(edit.id, state)?.outcome.report ?? null);
   if (clip === null)
     return (
       <p className="soft hint">Copy first: choose keys, or mark a range on the ruler, and press Ctrl C.</p>
