@@ -62,7 +62,7 @@ function springSlider(): Row {
   const ids = nodes.flatMap(({ id }) => CHANNELS.map((name) => `${id}.${name}`)).slice(0, 40);
   const keyed = withCurves(bare, null, new Map(ids.map((id, i) => [id, wave(i)])));
   const shot = { ...keyed, layers: [filter('spring', 'spring', keyed)] };
-  const selection = { nodes: [], channels: [], keys: {}, range: null, pass: null };
+  const selection = { nodes: [], channels: [], keys: {}, range: null, layer: null };
   const out = new Float64Array(rigOf(shot).channels.length);
   const times = Array.from({ length: 21 }, (_, i) =>
     timeOf(() => {

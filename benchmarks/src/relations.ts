@@ -53,7 +53,7 @@ function bakeRow(): Row {
     channels: [],
     keys: {},
     range: null,
-    pass: null,
+    layer: null,
   };
   const times = Array.from({ length: 3 }, () =>
     timeOf(() => runEdit('spaces.bake', shot, selection, { keys: 'every' })),

@@ -59,7 +59,7 @@ export { compareActions, contentOf } from './advice/compare-actions.ts';
 export type { Comparison as ActionComparison } from './advice/compare-actions.ts';
 export type { Action, ActionJson } from './document/action.ts';
 export { mappingOf } from './mapping/map-action.ts';
-export type { Carried } from './mapping/carry-over.ts';
+export type { TransferredPair as Carried } from './mapping/transfer.ts';
 export type { MatchBy } from './mapping/match.ts';
 export { matchesWords, wordsOf } from './document/find-channels.ts';
 export { driftBetween } from './advice/drift.ts';

@@ -142,7 +142,7 @@ describe('posing', () => {
     posing.update({ 'arm_l.rz': 12 }, 8);
     posing.end('Turn');
     expect(curveNow('arm_l.rz').values[1]).toBe(12);
-    bench.select(choose({ nodes: ['arm_l'], pass: 'lift' }));
+    bench.select(choose({ nodes: ['arm_l'], layer: 'lift' }));
     bench.setFrame(8);
     posing.begin();
     posing.update({ 'arm_l.rz': 50 });
@@ -158,9 +158,9 @@ describe('posing', () => {
     pastePose(true);
     expect(curveNow('arm_r.rz').values[0]).toBeCloseTo(-40, 9);
     expect(curveNow('arm_l.rz').values[1]).toBe(30);
-    bench.select(choose({ nodes: ['hips'], pass: 'lift' }));
+    bench.select(choose({ nodes: ['hips'], layer: 'lift' }));
     pastePose(false);
-    expect(selection().pass).toBe('lift');
+    expect(selection().layer).toBe('lift');
   });
 });
 

@@ -5,7 +5,7 @@ import { bench, shownShot, useBench } from './bench-store.ts';
 import { allKeys, invertedKeys, keyFrames, keysOn, nextFrame, unitedKeys } from './keys/key-steps.ts';
 import { meantChannels, shownCurves } from './lanes/lane-view.ts';
 import type { ShownCurve } from './lanes/curve-view.ts';
-import { signal } from './signal.ts';
+import { benchCall } from './bench-call.ts';
 
 export const TANGENT_KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 export type TangentChoice = (typeof TANGENT_KINDS)[number];
@@ -30,10 +30,10 @@ export function nudgeKeys(frames: number, value: number): void {
 export function pastePose(flip: boolean, exclude: readonly string[] = []): void {
   const { pose, frame, session } = useBench.getState();
   if (!pose) return;
-  const { pass } = session.selection;
+  const { layer } = session.selection;
   bench.perform('poses.paste', { pose, frame, flip, exclude: [...exclude] });
   // A paste keys other controls than those selected; the layer stays.
-  if (useBench.getState().session.selection.pass !== pass) bench.select({ ...session.selection, pass });
+  if (useBench.getState().session.selection.layer !== layer) bench.select({ ...session.selection, layer });
 }
 
 /** The tangents of the one key that is chosen, or of the first of several. */
@@ -41,7 +41,7 @@ export function copyTangent(): void {
   const { shot, selection } = useBench.getState().session;
   const found = Object.entries(selection.keys).find(([, ids]) => ids.length > 0);
   if (!found) return;
-  const curve = curveOf(shot, selection.pass, found[0]);
+  const curve = curveOf(shot, selection.layer, found[0]);
   const row = rowOfId(curve, found[1][0]!);
   if (row >= 0) bench.setTangents(copyTangents(curve, row));
 }
@@ -180,30 +180,32 @@ export function invertKeys(): void {
 /** What the curves lane can be asked to show: all of its curves, the chosen keys, the play range, or all values on the frames that it shows. */
 export type Framing = 'all' | 'keys' | 'range' | 'values';
 
-export const [frameCurves, onFrameCurves] = signal<Framing>();
+export const [frameCurves, onFrameCurves] = benchCall<Framing>();
 /** The stage shows what is selected, or all that moves. */
-export const [frameStage, onFrameStage] = signal();
+export const [frameStage, onFrameStage] = benchCall();
 /** The search of edits opens. */
-export const [findEdit, onFindEdit] = signal();
+export const [findEdit, onFindEdit] = benchCall();
 /** The open panel applies what it tries, once. */
-export const [applyTried, onApplyTried] = signal();
+export const [applyTried, onApplyTried] = benchCall();
 /** The open panel tries once more what it has applied. */
-export const [tryAgain, onTryAgain] = signal();
+export const [tryAgain, onTryAgain] = benchCall();
 /** The shot's name is written anew. */
-export const [renameShot, onRenameShot] = signal();
+export const [renameShot, onRenameShot] = benchCall();
 
 /**
  * Shows values at the play-head: keyed on the chosen pass, or on the base. One gesture from the first update to the end.
  */
 export const posing = {
   begin(): void {
-    const { pass } = useBench.getState().session.selection;
-    bench.beginGesture(pass === null ? 'poses.paste' : 'passes.pose');
+    const { layer } = useBench.getState().session.selection;
+    bench.beginGesture(layer === null ? 'poses.paste' : 'passes.pose');
   },
   update(values: Readonly<Record<string, number>>, frame = useBench.getState().frame): void {
     const { session } = useBench.getState();
-    const { pass } = session.selection;
-    bench.updateGesture(pass === null ? { pose: { name: 'Posed', values }, frame } : { pass, values, frame });
+    const { layer } = session.selection;
+    bench.updateGesture(
+      layer === null ? { pose: { name: 'Posed', values }, frame } : { pass: layer, values, frame },
+    );
   },
   end(label: string): void {
     bench.commitGesture(label);

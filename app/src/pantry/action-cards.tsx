@@ -7,7 +7,7 @@ import { saveFile } from '../shots/save-file.ts';
 import type { PantryItem } from '../store/pantry-record.ts';
 import { actionFileName } from './action-files.ts';
 import { ActionPicture } from './action-picture.tsx';
-import { useTurn } from './use-turn.ts';
+import { useTurntable } from './use-turntable.ts';
 
 interface ActionCardsProps {
   readonly items: readonly PantryItem[];
@@ -65,7 +65,7 @@ interface ActionCardProps extends Omit<ActionCardsProps, 'items'> {
 
 /** Its name at once; picture and hands as soon as there is time, so that hundreds of cards scroll without a stop. */
 const ActionCard = memo(function ActionCard(props: ActionCardProps) {
-  const isFilled = useTurn();
+  const isFilled = useTurntable();
   const { action } = props.item;
   return isFilled ? (
     <FilledCard {...props} />

@@ -20,7 +20,7 @@ import {
   useKeepActions,
   usePantryAndRemoved,
 } from '../store/action-queries.ts';
-import type { Kept, PantryItem } from '../store/pantry-record.ts';
+import type { Keeping, PantryItem } from '../store/pantry-record.ts';
 import { storageProblem } from '../store/storage.ts';
 import { ActionCards } from './action-cards.tsx';
 import { ChangeAction } from './change-action.tsx';
@@ -311,9 +311,9 @@ export function PantryPage() {
 }
 
 /** What became of those that were brought. */
-function broughtWords(kept: readonly Kept[]): string {
-  const count = (how: Kept['how']) => kept.filter((one) => one.how === how);
-  const names = (some: readonly Kept[]) =>
+function broughtWords(kept: readonly Keeping[]): string {
+  const count = (how: Keeping['how']) => kept.filter((one) => one.how === how);
+  const names = (some: readonly Keeping[]) =>
     some
       .slice(0, 3)
       .map(({ name }) => `“${name}”`)

@@ -42,7 +42,7 @@ export async function runOnShot(id: string, routine: Routine, running: Running):
       const steps = await bridge.routine(
         session.shot,
         routine,
-        { ...session.selection, nodes: [], channels: [], keys: {}, pass: null },
+        { ...session.selection, nodes: [], channels: [], keys: {}, layer: null },
         {
           signal: running.signal,
           onCourse: running.onCourse,

@@ -6,7 +6,7 @@ import type { ActionJson } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import { dropFilm, keepFilm } from './film-store.ts';
 import { arrive, pantrySchema } from './pantry-record.ts';
-import type { Arrival, Kept, PantryItem } from './pantry-record.ts';
+import type { Arrival, Keeping, PantryItem } from './pantry-record.ts';
 import { actionStore, onOtherTabs, tellOtherTabs } from './storage.ts';
 
 async function listActions(): Promise<PantryItem[]> {
@@ -46,14 +46,14 @@ async function printOf(action: ActionJson): Promise<string> {
 }
 
 /** Stores actions unless they are there. */
-async function keepAll(brought: readonly Brought[]): Promise<Kept[]> {
+async function keepAll(brought: readonly Brought[]): Promise<Keeping[]> {
   let items: readonly PantryItem[] = await Promise.all(
     living(await listActions()).map(async (item) => ({
       ...item,
       print: item.print ?? (await printOf(item.action)),
     })),
   );
-  const kept: Kept[] = [];
+  const kept: Keeping[] = [];
   for (const { action, film, folder = '', sameName } of brought) {
     const { item, forgotten, how, name } = arrive(items, {
       ...{ id: crypto.randomUUID(), savedAt: Date.now(), action, folder, sameName },

@@ -30,7 +30,7 @@ export type PantryItem = z.output<typeof pantrySchema>;
 const MOST_VERSIONS = 20;
 
 /** What became of an action that was brought: kept as new, as a newer version of another, or not, since it is there. */
-export interface Kept {
+export interface Keeping {
   readonly how: 'new' | 'version' | 'renamed' | 'known';
   /** What it is called in the pantry. */
   readonly name: string;
@@ -47,7 +47,7 @@ export interface Arrival {
   readonly sameName: 'version' | 'beside';
 }
 
-interface Arrived extends Kept {
+interface Arrived extends Keeping {
   /** What is to be stored; null where nothing is. */
   readonly item: PantryItem | null;
   /** Films of versions that are kept no longer. */

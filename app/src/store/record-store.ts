@@ -10,14 +10,14 @@ import { readRecord, RECORD_VERSION } from './shot-record.ts';
 import type { ShotRecord } from './shot-record.ts';
 import { lotStore, recordStore, StaleRecord, stampStore } from './storage.ts';
 
-interface Kept {
+interface RecordInStore {
   readonly parts: PartsRecord;
   /** The first numbers of the lots that are stored. */
   stored: readonly number[];
   /** As it was when this tab last read or wrote the record. */
   stamp: string | null;
 }
-const kept = new Map<string, Kept>();
+const kept = new Map<string, RecordInStore>();
 
 const lotKey = (id: string, first: number) => `${id}/${first}`;
 const underLock = <Result>(id: string, act: () => Promise<Result>): Promise<Result> =>

@@ -12,7 +12,7 @@ import { PLAIN_THINNING } from '../testing/plain-thinning.ts';
 import { curve, denseCurve } from '../testing/shot-literals.ts';
 import { addedTo } from './add.ts';
 import { bakeLeads } from './bake-lead.ts';
-import { carryCurve } from './carry.ts';
+import { curveThroughTime } from './curve-through-time.ts';
 import { FLAG, LEADS } from './curve.ts';
 import type { Curve } from './curve.ts';
 import { differenceOf } from './difference.ts';
@@ -93,10 +93,11 @@ const OPERATIONS: Readonly<Record<string, (of: Curve) => Curve | string>> = {
   added: (of) => addedTo(of, partOf(of, { start: 2, end: 9 }), 4.5, 1.5),
   'a part': (of) => partOf(of, { start: 3.5, end: 14 }),
   'keys added': (of) => addKeysKeepingShape(of, [-6, 1.25, 7, 8, 33]),
-  'time put in': (of) => carryCurve(of, timePutIn(6.5, 5)).curve,
-  'time put in, drifting': (of) => carryCurve(of, timePutIn(6.5, 5), { drift: 0.3, wholeFrames: true }).curve,
-  'time taken out': (of) => carryCurve(of, timeTakenOut({ start: 4.5, end: 11 })).curve,
-  'bent through': (of) => carryCurve(of, timeThrough([0, 8, 20], [0, 13, 18]), { rules: true }).curve,
+  'time put in': (of) => curveThroughTime(of, timePutIn(6.5, 5)).curve,
+  'time put in, drifting': (of) =>
+    curveThroughTime(of, timePutIn(6.5, 5), { drift: 0.3, wholeFrames: true }).curve,
+  'time taken out': (of) => curveThroughTime(of, timeTakenOut({ start: 4.5, end: 11 })).curve,
+  'bent through': (of) => curveThroughTime(of, timeThrough([0, 8, 20], [0, 13, 18]), { rules: true }).curve,
   retimed: (of) => retimeCurve(of, (time) => 2 * time + (time > 9 ? 3 : 0)).curve,
   'reversed within': (of) => reverseRange(of, 2.5, 13),
   'reversed whole': (of) => reverseRange(of, of.times[0]!, of.times.at(-1)!),
@@ -198,7 +199,7 @@ const DENSE_OPERATIONS: Readonly<Record<string, (of: Curve) => Curve>> = {
   'reversed from 20 to 40': (of) => reverseRange(of, 20, 40),
   'its seam closed': (of) => closeSeam(of, of.times[0]!, of.times.at(-1)!, 6, 'middle', false),
   'its seam closed, carrying': (of) => closeSeam(of, of.times[0]!, of.times.at(-1)!, 5, 'first', true),
-  'time taken out of it': (of) => carryCurve(of, timeTakenOut({ start: 10.5, end: 20 })).curve,
+  'time taken out of it': (of) => curveThroughTime(of, timeTakenOut({ start: 10.5, end: 20 })).curve,
   'repeats baked': (of) =>
     bakeLeads({ ...of, leadIn: 'swing', leadOut: 'loopCarry', leadOutCount: 1 }, -9, 130),
 };

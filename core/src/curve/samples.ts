@@ -10,11 +10,11 @@ export interface FrameGrid {
   readonly count: number;
 }
 
-interface Kept extends FrameGrid {
+interface KeptSamples extends FrameGrid {
   readonly samples: Float64Array;
 }
 
-const kept = new WeakMap<Curve, Kept>();
+const kept = new WeakMap<Curve, KeptSamples>();
 
 /** The values at frames start, start + 1, …; the array is shared, do not write to it. */
 export function samplesOf(curve: Curve, grid: FrameGrid, absent = 0): Float64Array {

@@ -4,7 +4,7 @@
  * and no node is turned.
  */
 import { NO_TURN } from '../rig/node.ts';
-import type { Node, NodeKind, Part, Side, Solid, Vector } from '../rig/node.ts';
+import type { Node, NodeKind, BodyPart, Side, Solid, Vector } from '../rig/node.ts';
 import type { EulerOrder } from '../math/euler.ts';
 import { reachOf } from '../rig/relations/reach.ts';
 import type { Chain } from '../rig/relations/reach.ts';
@@ -18,7 +18,7 @@ interface Plan {
   readonly id: string;
   readonly parent: string | null;
   readonly at: Vector;
-  readonly part: Part;
+  readonly part: BodyPart;
   readonly channels: readonly string[];
   readonly kind?: NodeKind;
   readonly order?: EulerOrder;

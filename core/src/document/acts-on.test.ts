@@ -22,7 +22,7 @@ test.each<[Parameters<typeof choose>[0], Partial<ReturnType<typeof actsOn>>]>([
     { keys: 2, chosen: false },
   ],
   [
-    { nodes: ['hips'], pass: 'lift' },
+    { nodes: ['hips'], layer: 'lift' },
     { keys: 2, layer: 'lift' },
   ],
   [{ nodes: ['arm_r'] }, { keys: 0, channels: 6, controls: 1, whose: 'arm_r' }],

@@ -32,7 +32,7 @@ export function actsOn(shot: Shot, selection: Selection): ActsOn {
     controls: nodes.length,
     chosen: Object.values(selection.keys).some((ids) => ids.length > 0),
     whose: weight && nodes.length === 0 ? 'its weight' : whoseAre(nodes),
-    layer: selection.pass === null ? 'base' : (layerOf(shot, selection.pass)?.name ?? 'base'),
+    layer: selection.layer === null ? 'base' : (layerOf(shot, selection.layer)?.name ?? 'base'),
   };
 }
 

@@ -20,12 +20,12 @@ export interface PoseColumns {
 
 const DENSE_SHARE = 0.6;
 
-interface Kept {
+interface KeptColumns {
   readonly range: Shot['range'];
   readonly rule: ColumnRule;
   readonly columns: PoseColumns;
 }
-const kept = new WeakMap<Shot['curves'], Kept>();
+const kept = new WeakMap<Shot['curves'], KeptColumns>();
 
 /**
  * The pose columns of the base curves: of each character those that its own controls make, and all of them together.

@@ -3,8 +3,8 @@
  * by hand, and the shot's range. Whoever changes when something happens goes through here, so that nothing is left behind.
  */
 import { bakeLeads } from '../curve/bake-lead.ts';
-import { carried } from '../curve/carry.ts';
-import type { CarryOptions } from '../curve/carry.ts';
+import { readThroughTime } from '../curve/curve-through-time.ts';
+import type { ThroughTimeOptions } from '../curve/curve-through-time.ts';
 import type { Curve } from '../curve/curve.ts';
 import { hasLead } from '../curve/lead.ts';
 import { repeatsAtAll } from '../curve/with-key.ts';
@@ -19,7 +19,7 @@ import type { LayerChanges } from './change-layers.ts';
 import { partsThroughTime } from './through-time.ts';
 import type { ChannelId, Shot } from './shot.ts';
 
-export interface Retiming extends CarryOptions {
+export interface Retiming extends ThroughTimeOptions {
   /** The channels that move; null is everything, and then what belongs to no channel moves too. */
   readonly channels: ReadonlySet<ChannelId> | null;
   /** What becomes of repeats that a cut falls into: they go on as they are, or become keys first. */
@@ -53,7 +53,7 @@ export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retime
     const cut = cutsLead(curve, time, shot);
     const ready = cut && repeats === 'bake' ? bakeLeads(curve, shot.range.start, shot.range.end) : curve;
     if (cut) (ready === curve ? goOn : baked).add(channel);
-    const after = carried(ready, time, pass === null ? retiming : still);
+    const after = readThroughTime(ready, time, pass === null ? retiming : still);
     merged += after.merged;
     gone += after.gone;
     if (repeatsAtAll(ready) && Math.abs(lengthOf(after.curve) - lengthOf(ready)) > 1e-6)
@@ -77,7 +77,12 @@ export function retimeShot(shot: Shot, map: TimeMap, retiming: Retiming): Retime
   const after =
     grows && end !== shot.range.end ? { ...changes.shot, range: { ...shot.range, end } } : changes.shot;
   if (channels !== null) return { ...changes, shot: after, ...extra };
-  const loose = partsThroughTime(after, pieces, shot.range, (weight) => carried(weight, time, still).curve);
+  const loose = partsThroughTime(
+    after,
+    pieces,
+    shot.range,
+    (weight) => readThroughTime(weight, time, still).curve,
+  );
   return { ...changes, shot: loose.shot, ...extra, findings: loose.findings };
 }
 

@@ -39,13 +39,13 @@ describe('the keys that are meant', () => {
   test('in whatever order they were chosen, and of another curve anew', () => {
     const ids = [3, 1];
     expect(rowsOf({ keys: { 'hips.ty': ids } })).toEqual([['hips.ty', '101', 2]]);
-    expect(rowsOf({ keys: { 'hips.ty': ids }, pass: 'lift' })).toEqual([['hips.ty', '10', 1]]);
+    expect(rowsOf({ keys: { 'hips.ty': ids }, layer: 'lift' })).toEqual([['hips.ty', '10', 1]]);
     expect(rowsOf({ keys: { 'hips.ty': ids } })).toEqual([['hips.ty', '101', 2]]);
   });
 
   test('on a pass those of the pass', () => {
-    expect(rowsOf({ nodes: ['hips'], pass: 'lift' })).toEqual([['hips.ty', '11', 2]]);
-    expect(rowsOf({ channels: ['hips.tx'], pass: 'lift' })).toEqual([]);
+    expect(rowsOf({ nodes: ['hips'], layer: 'lift' })).toEqual([['hips.ty', '11', 2]]);
+    expect(rowsOf({ channels: ['hips.tx'], layer: 'lift' })).toEqual([]);
   });
 
   test('whether there are any', () => {

@@ -17,20 +17,26 @@ export interface Selection {
   /** Ids of the chosen keys by channel. */
   readonly keys: Readonly<Record<ChannelId, readonly number[]>>;
   readonly range: FrameRange | null;
-  /** The pass whose curves are meant; null is the base. */
-  readonly pass: string | null;
+  /** The layer that is meant: the pass whose curves it is about, or a filter; null is the base. */
+  readonly layer: string | null;
 }
 
-/** The form of a selection that comes from storage. */
-export const selectionSchema = z.object({
-  nodes: z.array(z.string()),
-  channels: z.array(z.string()),
-  keys: z.record(z.string(), z.array(z.number())),
-  range: z.object({ start: z.number(), end: z.number() }).nullable(),
-  pass: z.string().nullable(),
-});
+/** The form of a selection that comes from storage; in what was stored long ago the layer is called the pass. */
+export const selectionSchema = z.preprocess(
+  (stored) =>
+    typeof stored === 'object' && stored !== null && 'pass' in stored
+      ? { layer: stored.pass, ...stored }
+      : stored,
+  z.object({
+    nodes: z.array(z.string()),
+    channels: z.array(z.string()),
+    keys: z.record(z.string(), z.array(z.number())),
+    range: z.object({ start: z.number(), end: z.number() }).nullable(),
+    layer: z.string().nullable(),
+  }),
+);
 
-export const NOTHING: Selection = { nodes: [], channels: [], keys: {}, range: null, pass: null };
+export const NOTHING: Selection = { nodes: [], channels: [], keys: {}, range: null, layer: null };
 
 /** A channel that is meant, its curve, and which of its keys. */
 export interface Target {
@@ -55,8 +61,8 @@ export function selectedChannels(shot: Shot, selection: Selection): ChannelId[] 
 }
 
 /** Whether the weight of the layer that is worked on is chosen: its keys, or all of it. */
-export function meansWeight({ pass, keys, channels }: Selection): boolean {
-  if (pass === null) return false;
+export function meansWeight({ layer, keys, channels }: Selection): boolean {
+  if (layer === null) return false;
   const keyed = Object.values(keys).some((ids) => ids.length > 0);
   return keyed ? (keys[WEIGHT]?.length ?? 0) > 0 : channels.includes(WEIGHT);
 }
@@ -69,23 +75,22 @@ export function selectedCurves(shot: Shot, selection: Selection): ChannelId[] {
 
 /** The selection as it can stand: a layer that holds no keys is worked on for its strength alone, and the base has none. */
 export function settledSelection(shot: Shot, selection: Selection): Selection {
-  const { pass } = selection;
-  const layer = pass === null ? null : layerOf(shot, pass);
+  const layer = selection.layer === null ? null : layerOf(shot, selection.layer);
   if (layer ? isKeyed(layer) || meansWeight(selection) : !selection.channels.includes(WEIGHT))
     return selection;
   return onLayer(selection, null);
 }
 
 /** The selection for work on another layer: the keys of one are none of the other. */
-export function onLayer(selection: Selection, pass: string | null): Selection {
-  return { ...selection, pass, keys: {}, channels: selection.channels.filter((id) => id !== WEIGHT) };
+export function onLayer(selection: Selection, layer: string | null): Selection {
+  return { ...selection, layer, keys: {}, channels: selection.channels.filter((id) => id !== WEIGHT) };
 }
 
 /** The selection without keys that the shot does not have; the same object where all are there. */
 export function withLivingKeys(shot: Shot, selection: Selection): Selection {
   let gone = false;
   const keys = Object.entries(selection.keys).flatMap(([channel, ids]) => {
-    const known = new Set(curveOf(shot, selection.pass, channel).ids);
+    const known = new Set(curveOf(shot, selection.layer, channel).ids);
     const living = ids.filter((id) => known.has(id));
     gone ||= living.length < ids.length;
     return living.length > 0 ? [[channel, living] as const] : [];
@@ -129,7 +134,7 @@ export function chosenRows({ ids }: Curve, chosen: readonly number[]): Uint8Arra
 }
 
 function targetOf(shot: Shot, selection: Selection, channel: ChannelId): Target | null {
-  const curve = curveOf(shot, selection.pass, channel);
+  const curve = curveOf(shot, selection.layer, channel);
   if (curve.times.length === 0) return null;
   const rows = selectedRows(curve, selection, channel);
   let count = 0;

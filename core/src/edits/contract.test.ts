@@ -165,14 +165,14 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
             one.leadOut !== 'hold' ||
             one.flags.some((flag) => (flag & FLAG.locked) !== 0),
         );
-        if (odd || selection.pass !== null) tally.odd += 1;
+        if (odd || selection.layer !== null) tally.odd += 1;
       }
       for (const one of shot.layers)
         if (one.locked && id !== 'passes.set') expect(result.shot.layers).toContain(one);
       // The selection that comes back holds only keys that are there.
       for (const [channel, ids] of Object.entries(result.selection.keys)) {
         const layer = after.get(
-          result.selection.pass === null ? channel : `${result.selection.pass} ${channel}`,
+          result.selection.layer === null ? channel : `${result.selection.layer} ${channel}`,
         );
         if (report.status === 'changed' && layer)
           for (const key of ids) expect(Array.from(layer.ids)).toContain(key);

@@ -34,7 +34,7 @@ const swing = curve([0, 10, 4, 12, 8, -6, 12, 3, 24, 10]);
 const base = puppet({ 'hips.ty': swing, 'arm_l.rz': swing });
 const hips = choose({ channels: ['hips.ty'] });
 const keysAfter = (shot: Shot, selection: Selection, id: string, options: object, channel = 'hips.ty') =>
-  keysOf(curveOf(runEdit(id, shot, selection, options).shot, selection.pass, channel));
+  keysOf(curveOf(runEdit(id, shot, selection, options).shot, selection.layer, channel));
 const valueAt = (shot: Shot, channel: string, frame: number) =>
   valuesAt(shot, frame)[rigOf(shot).channelIndex(channel)]!;
 
@@ -275,7 +275,7 @@ describe('poses', () => {
 
 describe('passes', () => {
   const made = runEdit('passes.addOffset', base, choose({ nodes: ['arm_l'] }), { name: 'Higher' });
-  const id = made.selection.pass!;
+  const id = made.selection.layer!;
 
   test('a new pass changes nothing; removed, everything is exactly what it was', () => {
     expect(Array.from(valuesAt(made.shot, 7))).toEqual(Array.from(valuesAt(base, 7)));
@@ -337,7 +337,7 @@ describe('passes', () => {
       bookends: { start: 4, end: 12 },
       ramps: 3,
     });
-    const pass = confined.selection.pass!;
+    const pass = confined.selection.layer!;
     const pose = { pass, frame: 8, values: { 'arm_l.rz': 30 } };
     const posed = runEdit('passes.pose', confined.shot, choose({}), pose).shot;
     expect(keysOf(curveOf(posed, pass, 'arm_l.rz'))).toBe('8:36');

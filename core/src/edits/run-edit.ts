@@ -97,7 +97,7 @@ function withTheRest(given: Selection, open: Selection, made: Selection): Select
     channels: made.channels === open.channels ? given.channels : made.channels,
     keys: made.keys === open.keys ? given.keys : made.keys,
     range: made.range,
-    pass: made.pass,
+    layer: made.layer,
   };
 }
 
@@ -130,10 +130,10 @@ function missingNeed({ needs }: Edit, shot: Shot, selection: Selection): Finding
 }
 
 function selectionProblem(shot: Shot, selection: Selection, { locks }: Edit): Finding | null {
-  const { pass, range } = selection;
-  if (pass !== null) {
-    const found = layerOf(shot, pass);
-    if (!found) return finding('unknownPass', {}, pass);
+  const { layer, range } = selection;
+  if (layer !== null) {
+    const found = layerOf(shot, layer);
+    if (!found) return finding('unknownPass', {}, layer);
     if (found.locked && locks !== 'none') return finding('lockedPass', {}, found.name);
   }
   if (range && !(range.end >= range.start)) return finding('badRange', {}, range.start, range.end);
@@ -148,7 +148,7 @@ const takesChoices = ({ group, choices, needs }: Edit): boolean =>
 /** The selection without channels that choose and have keys, and which those were; a weight that is only switched may be worked on by itself. */
 function withoutChoices(shot: Shot, selection: Selection): { selection: Selection; left: string[] } {
   const chosen = selectedCurves(shot, selection);
-  const keyed = chosen.filter((id) => curveOf(shot, selection.pass, id).times.length > 0);
+  const keyed = chosen.filter((id) => curveOf(shot, selection.layer, id).times.length > 0);
   const choices = keyed.filter((id) => isChoice(shot, id));
   const alone = choices.length === keyed.length;
   const left = alone ? choices.filter((id) => isAlwaysChoice(shot, id)) : choices;

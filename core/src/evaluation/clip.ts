@@ -61,7 +61,7 @@ export function showsOtherwise(shot: Shot, selection: Selection): boolean {
   const { base, top } = stackOf(shot);
   return targetsOf(shot, selection).some(({ channel, count }) => {
     const c = rigOf(shot).channelIndex(channel);
-    return count > 0 && c >= 0 && (selection.pass !== null || top[c] !== base[c]);
+    return count > 0 && c >= 0 && (selection.layer !== null || top[c] !== base[c]);
   });
 }
 

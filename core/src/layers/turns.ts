@@ -120,7 +120,7 @@ export const mixedTurn = (
     return [0, 1, 2].map((axis) => new MixedAngle(turn, axis));
   });
 
-interface Turning {
+interface TurnReplies {
   /** The channels that are worked out together on a node; null where each is by itself. */
   readonly slots: (node: number, frame: number) => Triple | null;
   readonly alone: (channel: number, want: Want) => Want | Blocked;
@@ -128,7 +128,7 @@ interface Turning {
 }
 
 /** Goes through what is wanted, three angles at a time where they are mixed: those must be wanted together, at one frame. */
-export function eachTurn(wants: Wants, rig: Rig, { slots: slotsOf, alone, turned }: Turning): Answers {
+export function eachTurn(wants: Wants, rig: Rig, { slots: slotsOf, alone, turned }: TurnReplies): Answers {
   const answers: Answers = new Map();
   for (const [c, want] of wants) {
     if (answers.has(c)) continue;

@@ -4,8 +4,8 @@ import type { Action, ActionJson } from '../document/action.ts';
 import { facingOf } from '../mirror/mirror-plane.ts';
 import { splitChannel } from '../document/shot.ts';
 import type { ChannelId, Shot } from '../document/shot.ts';
-import { carriedOver } from './carry-over.ts';
-import type { Carried } from './carry-over.ts';
+import { transferMotion } from './transfer.ts';
+import type { TransferredPair } from './transfer.ts';
 import { matchSkeletons } from './match.ts';
 import type { MatchBy } from './match.ts';
 import { bonesOf } from '../rig/skeleton.ts';
@@ -22,7 +22,7 @@ export interface MappingWishes {
 }
 
 export interface Mapping {
-  readonly pairs: readonly Carried[];
+  readonly pairs: readonly TransferredPair[];
   /** Joints of the action that stand for nothing here. */
   readonly missing: readonly string[];
   /** Joints here that nothing of the action stands for. */
@@ -71,7 +71,7 @@ export function mappingOf(shot: Shot, { json }: Pick<Action, 'json'>, wishes: Ma
   const found = matched(shot, json, wishes);
   if (!found) return null;
   const { skeleton, here, matching } = found;
-  const { pairs } = carriedOver(skeleton, here, matching.pairs, new Map(), wishes.scaled);
+  const { pairs } = transferMotion(skeleton, here, matching.pairs, new Map(), wishes.scaled);
   return { ...matching, pairs };
 }
 
@@ -81,7 +81,7 @@ export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Ma
   if (!found)
     return { curves: action.curves, pairs: [], lacking: [], along: [], missing: [], spare: [], size: 1 };
   const { skeleton, here, matching } = found;
-  const { curves, pairs, lacking, along, size } = carriedOver(
+  const { curves, pairs, lacking, along, size } = transferMotion(
     skeleton,
     here,
     matching.pairs,

@@ -33,11 +33,11 @@ const PROBE: NodeValues = { rx: 24, ry: -17, rz: 33, tx: 4, ty: -3, tz: 7, sx: 1
 /** Beyond this a control does not mirror its partner. */
 export const FLIP_LIMIT = { mm: 1, degrees: 0.1 } as const;
 
-interface Kept {
+interface KeptResults {
   readonly characters: Shot['characters'];
   readonly results: readonly FlipResult[];
 }
-const kept = new WeakMap<Shot['nodes'], Kept>();
+const kept = new WeakMap<Shot['nodes'], KeptResults>();
 
 /** A result for every control that has channels, in the shot's order; kept by the identity of nodes and characters. */
 export function flipTest(shot: Shot): readonly FlipResult[] {

@@ -128,7 +128,7 @@ describe('takes', () => {
     expect([6, 7, 8, 9].map((frame) => at(after, 'arm_l.rz', frame))).toEqual([30, 31, 34, 40]);
     for (const frame of [0, 5, 5.9, 9.1, 20])
       expect(at(after, 'arm_l.rz', frame)).toBe(at(shot, 'arm_l.rz', frame));
-    expect(after.layers[0]).toMatchObject({ id: selection.pass, kind: 'replace', name: 'Take 1' });
+    expect(after.layers[0]).toMatchObject({ id: selection.layer, kind: 'replace', name: 'Take 1' });
   });
 
   test('over a take only its channels change, only in its frames', () => {
@@ -139,7 +139,7 @@ describe('takes', () => {
     const over = take(first.shot, {
       start: 8,
       values: { 'arm_l.rz': [50, 52, 54] },
-      onto: first.selection.pass,
+      onto: first.selection.layer,
     });
     const pass = over.shot.layers[0]!;
     expect(over.shot.layers).toHaveLength(1);

@@ -19,7 +19,7 @@ export const SIDES = ['left', 'right', 'centre'] as const;
 export type Side = (typeof SIDES)[number];
 
 export const PARTS = ['head', 'torso', 'arm', 'hand', 'leg', 'extra', 'prop', 'root'] as const;
-export type Part = (typeof PARTS)[number];
+export type BodyPart = (typeof PARTS)[number];
 
 export interface Rest {
   readonly translation: Vector;
@@ -61,7 +61,7 @@ export interface Node {
   readonly flipSigns?: Readonly<Record<string, 1 | -1>>;
   /** Names of channels that choose and are no quantities, set by hand beside those that relations name. */
   readonly choices?: readonly string[];
-  readonly part: Part;
+  readonly part: BodyPart;
   readonly character: string | null;
   readonly solids: readonly Solid[];
 }

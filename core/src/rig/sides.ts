@@ -6,7 +6,7 @@
  * The partner has the same name with the other side. That these spellings are in use is common practice, no source.
  */
 import type { Triple } from '../math/euler.ts';
-import type { Part, Side } from './node.ts';
+import type { BodyPart, Side } from './node.ts';
 
 /** What stands for what on the other side, in lower case. */
 const OTHER_SIDE: Readonly<Record<string, readonly string[]>> = {
@@ -144,7 +144,7 @@ function witness(
   };
 }
 
-const PART_WORDS: readonly (readonly [Part, RegExp])[] = [
+const PART_WORDS: readonly (readonly [BodyPart, RegExp])[] = [
   ['hand', /hand|finger|thumb|wrist|index|pinky|middle|ring\d|curl/i],
   ['arm', /arm|elbow|shoulder|clavicle|collar|shldr/i],
   ['leg', /leg|foot|toe|knee|thigh|shin|ankle|heel|ball|hipjoint|calf/i],
@@ -154,6 +154,6 @@ const PART_WORDS: readonly (readonly [Part, RegExp])[] = [
 ];
 
 /** The body part that a name speaks of; `extra` where it speaks of none. */
-export function partOf(name: string): Part {
+export function partOf(name: string): BodyPart {
   return PART_WORDS.find(([, words]) => words.test(name))?.[0] ?? 'extra';
 }

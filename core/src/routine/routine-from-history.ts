@@ -27,7 +27,7 @@ export function routineFromHistory(
 
 function recordedStep(edit: string, { options, selection, shot }: Step, before: Step | null): RoutineStep {
   const known = new Set(before?.shot.layers.map(({ id }) => id) ?? []);
-  const { nodes, channels, keys, range, pass } = selection;
+  const { nodes, channels, keys, range, layer: pass } = selection;
   // Keys have other ids elsewhere: their channels stand for them.
   const keyed = Object.entries(keys).flatMap(([id, ids]) => (ids.length > 0 ? [id] : []));
   return {

@@ -87,11 +87,12 @@ function selectionFor(
   const wanted = recorded.pass === null ? null : (now.get(recorded.pass) ?? recorded.pass);
   const pass = shot.layers.some(({ id }) => id === wanted) ? wanted : null;
   const all = rigOf(shot).channels.map(({ id }) => id);
-  if (on === 'everything') return { ...NOTHING, channels: all, range: selection.range, pass };
-  if (on === 'recorded') return { ...NOTHING, ...recorded, pass };
+  if (on === 'everything') return { ...NOTHING, channels: all, range: selection.range, layer: pass };
+  const { nodes, channels, range } = recorded;
+  if (on === 'recorded') return { ...NOTHING, nodes, channels, range, layer: pass };
   const any = selection.nodes.length + selection.channels.length > 0;
   const keyed = Object.values(selection.keys).some((ids) => ids.length > 0);
-  return { ...(any || keyed ? selection : { ...selection, channels: all }), pass };
+  return { ...(any || keyed ? selection : { ...selection, channels: all }), layer: pass };
 }
 
 /** Options with the ids of layers as they are called now. */

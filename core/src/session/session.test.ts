@@ -38,7 +38,7 @@ function anySelection(of: Shot, random: ReturnType<typeof seededRandom>) {
       { nodes: of.nodes.map(({ id }) => id) },
     ][random.whole(0, 3)]!,
     range: random.whole(0, 2) === 0 ? { start, end: start + random.whole(0, 10) } : null,
-    pass: layer,
+    layer,
   });
 }
 
@@ -91,8 +91,8 @@ describe('history', () => {
     const deleted = perform(chosen, 'keys.delete', {}).session;
     const back = select(undo(deleted), choose({ keys: { 'hips.ty': [1, 3] } }));
     expect(redo(back).selection.keys).toEqual({ 'hips.ty': [3] });
-    const onPass = select(openSession(shot), choose({ nodes: ['arm_l'], pass: 'lift' }));
-    expect(perform(onPass, 'passes.remove', { pass: 'lift' }).session.selection.pass).toBeNull();
+    const onPass = select(openSession(shot), choose({ nodes: ['arm_l'], layer: 'lift' }));
+    expect(perform(onPass, 'passes.remove', { pass: 'lift' }).session.selection.layer).toBeNull();
   });
 
   test('undo brings back the chosen keys, but not over others that were chosen since', () => {

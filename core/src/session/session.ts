@@ -100,13 +100,13 @@ export function goTo(session: Session, at: number): Session {
 
 /** The selection on a layer that there is, or else on the base. */
 function living(shot: Shot, selection: Selection): Selection {
-  const { pass } = selection;
-  const lives = pass === null || shot.layers.some(({ id }) => id === pass);
+  const { layer } = selection;
+  const lives = layer === null || shot.layers.some(({ id }) => id === layer);
   return settledSelection(shot, lives ? selection : onLayer(selection, null));
 }
 
 function withKeysOf({ selection }: Session, undone: Selection): Selection {
-  const same = selection.pass === undone.pass && String(selection.nodes) === String(undone.nodes);
+  const same = selection.layer === undone.layer && String(selection.nodes) === String(undone.nodes);
   const free = Object.values(selection.keys).every((ids) => ids.length === 0);
   return same && free ? { ...selection, channels: undone.channels, keys: undone.keys } : selection;
 }

@@ -222,25 +222,25 @@ export const SELECTIONS: Readonly<Record<string, Selection>> = {
   'keys of the pass in a range': choose({
     channels: ['arm_l.rz'],
     range: { start: 5, end: 19 },
-    pass: 'lift',
+    layer: 'lift',
   }),
   nothing: choose({}),
   'two controls': choose({ nodes: ['hips', 'arm_l'] }),
   'a channel in a range': choose({ channels: ['arm_l.rz'], range: { start: 3, end: 17 } }),
   'single keys': choose({ keys: { 'arm_l.rz': [1, 3] } }),
   'what is not there': choose({ nodes: ['tail'], channels: ['tail.tx'], keys: { 'tail.tx': [4] } }),
-  'a control on the pass': choose({ nodes: ['arm_l'], pass: 'lift' }),
+  'a control on the pass': choose({ nodes: ['arm_l'], layer: 'lift' }),
   'a range turned round': choose({ nodes: ['arm_l'], range: { start: 9, end: 2 } }),
 };
 
 /** Chosen curves that are no channels: only a shot with layers has them. */
 export const WEIGHTS: Readonly<Record<string, Selection>> = {
-  'the weight of a pass': choose({ nodes: ['arm_l'], channels: [WEIGHT], pass: 'pose' }),
+  'the weight of a pass': choose({ nodes: ['arm_l'], channels: [WEIGHT], layer: 'pose' }),
   'a key of a weight in a range': choose({
     channels: [WEIGHT],
     keys: { [WEIGHT]: [2] },
     range: { start: 3, end: 24 },
-    pass: 'pose',
+    layer: 'pose',
   }),
-  'the strength of a filter': choose({ channels: [WEIGHT], keys: { [WEIGHT]: [1] }, pass: 'twos' }),
+  'the strength of a filter': choose({ channels: [WEIGHT], keys: { [WEIGHT]: [1] }, layer: 'twos' }),
 };

@@ -112,7 +112,7 @@ export function TriedPanel({ edit, options, known, children }: TriedPanelProps) 
 function useKnown(edit: Edit): Readonly<Record<string, unknown>> {
   // While it plays nothing is tried frame after frame: the pose is meant on which the hand last stood.
   const frame = useBench((state) => (state.playing ? state.held : state.frame));
-  const pass = useBench((state) => state.session.selection.pass);
+  const pass = useBench((state) => state.session.selection.layer);
   const channels = useBench((state) => state.session.selection.channels);
   const pose = useBench((state) => state.pose);
   const warp = useBench((state) => state.warp);

@@ -217,7 +217,7 @@ function GroupList({ group }: { readonly group: EditGroup }) {
 /** Posing is done by hand on the stage or with a value; the panel says how. */
 function PosingHint() {
   const pass = useBench((state) =>
-    state.session.shot.layers.find(({ id }) => id === state.session.selection.pass),
+    state.session.shot.layers.find(({ id }) => id === state.session.selection.layer),
   );
   return (
     <p className="soft hint">

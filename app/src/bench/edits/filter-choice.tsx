@@ -13,7 +13,7 @@ export function useChosenFilter(): Layer | null {
 }
 
 /** The same as it is turned just now. */
-export function useTurnedFilter(): Layer | null {
+export function useDialledFilter(): Layer | null {
   const settled = useChosenFilter();
   const turned = useBench(({ gesture }) =>
     gesture?.last?.outcome.shot.layers.find(({ id }) => id === settled?.id),

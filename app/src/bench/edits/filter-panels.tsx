@@ -3,13 +3,13 @@ import { contextOf, isFilter, kindOf, LAYER_KINDS, leftSliding, stackOf } from '
 import type { Edit, Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
-import { FilterChoice, useTurnedFilter } from './filter-choice.tsx';
+import { FilterChoice, useDialledFilter } from './filter-choice.tsx';
 import { initialOptions } from './option-fields.ts';
 import { OptionForm } from './option-form.tsx';
 import { openWeight } from '../lanes/layer-edits.ts';
 import { RangeFields } from './range-fields.tsx';
 import { ReportView } from './report-view.tsx';
-import { useTurning } from './use-turning.ts';
+import { useDialling } from './use-dialling.ts';
 import { Field } from './field.tsx';
 
 const FILTERS = LAYER_KINDS.filter(isFilter);
@@ -64,10 +64,10 @@ export function AddFilterPanel({ edit }: { readonly edit: Edit }) {
 
 /** What the chosen filter does, turned while it plays; the controls that it leaves out, added at a touch. */
 export function SetFilterPanel({ edit }: { readonly edit: Edit }) {
-  const filter = useTurnedFilter();
+  const filter = useDialledFilter();
   const shot = useBench((state) => state.session.shot);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
-  const turn = useTurning(edit.id, `Turn ${filter?.name ?? 'filter'}`);
+  const turn = useDialling(edit.id, `Turn ${filter?.name ?? 'filter'}`);
   const kind = filter && kindOf(filter);
   const sliding = filter ? leftSliding(shot, filter) : [];
   const set = (change: object) => filter && bench.perform(edit.id, { filter: filter.id, ...change });

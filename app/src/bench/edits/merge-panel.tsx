@@ -9,7 +9,7 @@ import { OptionForm } from './option-form.tsx';
 export function MergePanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
   const layers = useBench((state) => state.session.shot.layers);
-  const pass = useBench((state) => state.session.selection.pass);
+  const pass = useBench((state) => state.session.selection.layer);
   const passes = layers.filter(isKeyed);
   const down = options['which'] === 'down';
   if (passes.length === 0) return <p className="soft hint">There is no pass yet to merge.</p>;

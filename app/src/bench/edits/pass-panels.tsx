@@ -5,12 +5,12 @@ import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { openWeight } from '../lanes/layer-edits.ts';
 import { RangeFields } from './range-fields.tsx';
-import { useTurning } from './use-turning.ts';
+import { useDialling } from './use-dialling.ts';
 import { ReportView } from './report-view.tsx';
 import { Field } from './field.tsx';
 
 const useChosenPass = (): Layer | undefined =>
-  useBench((state) => state.session.shot.layers.find(({ id }) => id === state.session.selection.pass));
+  useBench((state) => state.session.shot.layers.find(({ id }) => id === state.session.selection.layer));
 const useReport = (edit: string) =>
   useBench((state) => (state.report?.edit === edit ? state.report.report : null));
 
@@ -40,7 +40,7 @@ export function SetPassPanel({ edit }: { readonly edit: Edit }) {
   const pass = useChosenPass();
   const report = useReport(edit.id);
   const shot = useBench((state) => state.session.shot);
-  const turn = useTurning(edit.id, `Range of ${pass?.name ?? 'pass'}`);
+  const turn = useDialling(edit.id, `Range of ${pass?.name ?? 'pass'}`);
   const set = (change: object) => pass && bench.perform(edit.id, { pass: pass.id, ...change });
   return (
     <div className="edit-body">

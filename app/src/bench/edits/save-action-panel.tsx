@@ -4,7 +4,7 @@ import { actionSchema, runEdit } from '@kneader/core';
 import type { Edit, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { useKeepActions } from '../../store/action-queries.ts';
-import type { Kept } from '../../store/pantry-record.ts';
+import type { Keeping } from '../../store/pantry-record.ts';
 import { storageProblem } from '../../store/storage.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { ReportView } from './report-view.tsx';
@@ -21,7 +21,7 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
   const options = isPose ? { name, tags, frame } : { name, tags, takeAway, what: alone ? 'layer' : 'shows' };
   const [problem, setProblem] = useState<string | null>(null);
   const save = useKeepActions();
-  const [kept, setKept] = useState<Kept | null>(null);
+  const [kept, setKept] = useState<Keeping | null>(null);
   const selection = useBench((state) => state.session.selection);
   const shot = useBench((state) => state.session.shot);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
@@ -95,7 +95,7 @@ export function SaveActionPanel({ edit }: { readonly edit: Edit }) {
 }
 
 /** What became of it. */
-const keptWords = ({ how, name }: Kept): string =>
+const keptWords = ({ how, name }: Keeping): string =>
   how === 'known'
     ? `The very same motion is in the pantry already, as “${name}”: it was not kept twice.`
     : how === 'version'

@@ -31,7 +31,7 @@ export function BodyFigure() {
   const nodes = useBench((state) => state.session.shot.nodes);
   const relations = useBench((state) => state.session.shot.relations);
   const selected = useBench((state) => state.session.selection.nodes);
-  const pass = useBench((state) => state.session.selection.pass);
+  const pass = useBench((state) => state.session.selection.layer);
 
   const [at, setAt] = useState<string | null>(null);
   const [asked, setAsked] = useState<Asked | null>(null);

@@ -59,7 +59,7 @@ export function ChannelList() {
                 place={index + 1}
                 of={rows.length}
                 value={values?.[rig.channelIndex(id)] ?? null}
-                keyed={frame !== null && rowAtTime(curveOf(shot, selection.pass, id), frame) >= 0}
+                keyed={frame !== null && rowAtTime(curveOf(shot, selection.layer, id), frame) >= 0}
               />
             );
           })}

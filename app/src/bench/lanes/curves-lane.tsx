@@ -64,7 +64,7 @@ export function CurvesLane() {
   useEffect(() => onFrameCurves(showFrames), [showFrames]);
 
   // Other channels, another layer or another measure: show them whole. Keys that move do not move the view.
-  const subject = `${selection.pass} ${curves.map(({ channel }) => channel).join()} ${lane.normalised}`;
+  const subject = `${selection.layer} ${curves.map(({ channel }) => channel).join()} ${lane.normalised}`;
   useEffect(() => {
     const { session, lane: shown } = useBench.getState();
     const { start, end } = session.shot.range;
@@ -89,7 +89,7 @@ export function CurvesLane() {
     setValues((now) => (isMisfit(now, fit) ? fit : now));
   }, [settled, byHand]);
 
-  const shows = useMemo(() => shownOver(shot, selection.pass, curves), [shot, selection.pass, curves]);
+  const shows = useMemo(() => shownOver(shot, selection.layer, curves), [shot, selection.layer, curves]);
   const box = useMemo(
     () => (lane.box ? boxAround(view, curves, selection.keys) : null),
     [lane.box, view, curves, selection.keys],
@@ -98,7 +98,7 @@ export function CurvesLane() {
     const context = canvas.current && prepareCanvas(canvas.current, width, height);
     if (!context) return;
     const ghosts = new Map(
-      ghost ? curves.map(({ channel }) => [channel, curveOf(ghost, selection.pass, channel)]) : [],
+      ghost ? curves.map(({ channel }) => [channel, curveOf(ghost, selection.layer, channel)]) : [],
     );
     drawCurves(context, { view, curves, ghosts, shows, chosen: selection.keys, box, palette, theme });
   }, [view, curves, ghost, shows, selection, box, palette, theme, width, height]);
@@ -224,7 +224,7 @@ function framesFor(what: Framing): [number, number] | null {
   if (what !== 'keys') return [shot.range.start, shot.range.end];
   let [start, end] = [Infinity, -Infinity];
   for (const [channel, ids] of Object.entries(selection.keys)) {
-    const curve = curveOf(shot, selection.pass, channel);
+    const curve = curveOf(shot, selection.layer, channel);
     for (const id of ids) {
       const time = curve.times[rowOfId(curve, id)] ?? NaN;
       if (time < start) start = time;
@@ -243,7 +243,7 @@ function whyEmpty(): string {
   if (lane.showing === 'selected' && selection.nodes.length === 0)
     return 'Select a control to see its curves, or press C for the curves of everything.';
   if (lane.hidden.length > 0) return 'All curves here are hidden. Press Shift U to show them.';
-  return selection.pass === null
+  return selection.layer === null
     ? 'What is selected has no keys yet. Change a value, or press N for a key at the play-head.'
     : 'This pass holds nothing for what is selected yet: pose a control to key it here.';
 }

@@ -49,7 +49,7 @@ export function listedChannels(shot: Shot, selection: Selection, view: LaneView)
     .filter(({ id, node, name }) => {
       const shown =
         view.showing === 'all'
-          ? curveOf(shot, selection.pass, id).times.length > 0
+          ? curveOf(shot, selection.layer, id).times.length > 0
           : chosen.has(rig.nodes[node]!.id);
       return shown && matchesWords(rig.nodes[node]!, name, words);
     })
@@ -74,9 +74,9 @@ export function shownCurves(
   return listed.flatMap((channel): ShownCurve[] => {
     if (chosen.size > 0 && view.showing === 'selected' && !chosen.has(channel)) return [];
     if (isolated.size > 0 ? !isolated.has(channel) : hidden.has(channel)) return [];
-    const curve = curveOf(shot, selection.pass, channel);
+    const curve = curveOf(shot, selection.layer, channel);
     if (curve.times.length === 0) return [];
-    const span = () => spanOf(curveOf(measured, selection.pass, channel), shot);
+    const span = () => spanOf(curveOf(measured, selection.layer, channel), shot);
     return [{ channel, curve, ...(view.normalised ? { span: span() } : {}) }];
   });
 }

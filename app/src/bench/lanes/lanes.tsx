@@ -13,7 +13,7 @@ import { CurvesLane } from './curves-lane.tsx';
 import { laneLayout, orderedLanes, useLaneLayout } from './lane-layout.ts';
 import type { LaneId } from './lane-layout.ts';
 import { Lane } from './lane.tsx';
-import { turningEdit } from './layer-edits.ts';
+import { dialledEdit } from './layer-edits.ts';
 import { LayerStack } from './layer-stack.tsx';
 import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
@@ -126,8 +126,8 @@ function PassesStack() {
 /** The passes as one line of chips: touched, one is worked on. */
 function PassChips() {
   const layers = useBench(stackShown);
-  const passes = layers.map((layer) => ({ ...layer, keyed: isKeyed(layer), turns: turningEdit(layer) }));
-  const chosen = useBench((state) => state.session.selection.pass);
+  const passes = layers.map((layer) => ({ ...layer, keyed: isKeyed(layer), turns: dialledEdit(layer) }));
+  const chosen = useBench((state) => state.session.selection.layer);
   return (
     <div className="pass-chips">
       {passes.map(({ id, name, colour, muted, keyed, turns }) => (
@@ -169,7 +169,7 @@ function Notice() {
 
 /** On which layer the curves are. */
 function LayerName() {
-  const id = useBench((state) => state.session.selection.pass);
+  const id = useBench((state) => state.session.selection.layer);
   const weight = useBench((state) => meansWeight(state.session.selection));
   const pass = useBench((state) => state.session.shot.layers.find((known) => known.id === id));
   if (!pass) return <span className="soft layer">on the base</span>;

@@ -18,7 +18,7 @@ interface LayerEdits {
 }
 
 /** The panel in which what the layer does is turned. */
-export const turningEdit = (layer: Layer): string =>
+export const dialledEdit = (layer: Layer): string =>
   isBlock(layer) ? 'actions.setPlacement' : 'filters.set';
 
 /** Shows the weight among the curves, to be edited like any other. @param key the id of one of its keys to choose, or null */

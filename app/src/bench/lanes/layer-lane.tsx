@@ -30,7 +30,7 @@ import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import { WeightField } from './weight-field.tsx';
-import { layerEdits, openWeight, turningEdit } from './layer-edits.ts';
+import { layerEdits, openWeight, dialledEdit } from './layer-edits.ts';
 import { draggedRange, handleAt, handleFrames } from './range-handles.ts';
 import type { RangeHandle } from './range-handles.ts';
 import { weightAt, weightToY } from './weight-view.ts';
@@ -59,7 +59,7 @@ const HOLD_MS = 250;
 
 /** The head of a layer's row: choose it to be worked on, dial how much of it counts, mute, lock, remove. */
 export function LayerHead({ pass, grip }: LayerHeadProps) {
-  const chosen = useBench((state) => state.session.selection.pass === pass.id);
+  const chosen = useBench((state) => state.session.selection.layer === pass.id);
   const frame = useBench((state) => state.frame);
   const weight = evaluate(pass.weight, frame, 1);
   const keyed = pass.weight.times.length > 1;
@@ -75,7 +75,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
         : '',
     [shot, pass],
   );
-  const turned = useBench((state) => state.openEdit === turningEdit(pass) && state.filter === pass.id);
+  const turned = useBench((state) => state.openEdit === dialledEdit(pass) && state.filter === pass.id);
   const { word, weigh, weighing, set, setting, remove } = layerEdits(pass);
   const pressed = useRef(0);
   const choose = () => {
@@ -83,7 +83,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
     if (keyable) bench.select(onLayer(selection, chosen && !meansWeight(selection) ? null : pass.id));
     else {
       bench.chooseFilter(pass.id);
-      bench.openEdit(turned ? null : turningEdit(pass));
+      bench.openEdit(turned ? null : dialledEdit(pass));
     }
   };
   return (

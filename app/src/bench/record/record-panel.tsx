@@ -47,7 +47,7 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
   const shot = useBench((state) => state.session.shot);
   const frame = useBench((state) => state.frame);
   const report = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
-  const pass = shot.layers.find(({ id }) => id === selection.pass);
+  const pass = shot.layers.find(({ id }) => id === selection.layer);
   const over = wishes.over && pass?.kind === 'replace' ? pass : null;
   const range = selection.range ?? { start: frame, end: shot.range.end };
   const missing =

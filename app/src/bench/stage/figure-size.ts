@@ -2,16 +2,16 @@
 import { placeIn, worldAt } from '@kneader/core';
 import type { Node, Shot } from '@kneader/core';
 
-type Place = readonly [number, number, number];
+type Point = readonly [number, number, number];
 
 /** A box in the world, cm. */
 export interface Extent {
-  readonly low: Place;
-  readonly high: Place;
+  readonly low: Point;
+  readonly high: Point;
 }
 
 export interface FigureSize {
-  readonly middle: Place;
+  readonly middle: Point;
   readonly height: number;
   readonly floor: number;
   /** All that the body takes up while the shot plays. */

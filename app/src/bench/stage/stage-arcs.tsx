@@ -101,8 +101,8 @@ function beadFrames(shot: Shot, node: string, frame: number): number[] {
   const channels = Object.keys(
     shownValues(shot, frame, { kind: 'place', node, place: placeIn(worldAt(shot, frame), i) }),
   );
-  const { pass } = useBench.getState().session.selection;
-  const frames = new Set(channels.flatMap((id) => [...curveOf(shot, pass, id).times].map(Math.round)));
+  const { layer } = useBench.getState().session.selection;
+  const frames = new Set(channels.flatMap((id) => [...curveOf(shot, layer, id).times].map(Math.round)));
   return [...frames].sort((a, b) => a - b);
 }
 

@@ -7,12 +7,12 @@ const MOST_NAMED = 3;
 
 /** On which layer the selected controls are worked on, and what else is laid over them. */
 export function StageLayerNote() {
-  const { nodes, pass } = useBench((state) => state.session.selection);
+  const { nodes, layer } = useBench((state) => state.session.selection);
   const layers = useBench((state) => state.session.shot.layers);
   if (nodes.length === 0 || layers.length === 0) return null;
   const chosen = new Set(nodes);
-  const over = layers.filter((layer) => layer.id !== pass && layer.members.some((node) => chosen.has(node)));
-  const worked = layers.find(({ id }) => id === pass);
+  const over = layers.filter(({ id, members }) => id !== layer && members.some((node) => chosen.has(node)));
+  const worked = layers.find(({ id }) => id === layer);
   const whose = nodes.length === 1 ? nodes[0]! : `${nodes.length} controls`;
   return (
     <p className="stage-layer-note" role="note">

@@ -47,7 +47,7 @@ describe('saving', () => {
     expect([...curves.keys()].sort()).toEqual(['arm_l.rx', 'arm_l.rz']);
     expect([...curves.get('arm_l.rz')!.times]).toEqual([0, 3, 12]);
     const ofPass = readAction(
-      saved(layered(), choose({ nodes: ['arm_l'], range, pass: 'p' }), { what: 'layer' }),
+      saved(layered(), choose({ nodes: ['arm_l'], range, layer: 'p' }), { what: 'layer' }),
     );
     expect([...ofPass.curves.get('arm_l.rz')!.times]).toEqual([0, 7, 12]);
   });

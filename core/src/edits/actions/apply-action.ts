@@ -57,15 +57,15 @@ export const applyAction = defineEdit({
     let [overwritten, lockedKeys, laid] = [0, 0, 0];
     const baked: ChannelId[] = [];
     const beyond: ChannelId[] = [];
-    const pass = selection.pass === null ? null : layerOf(shot, selection.pass);
+    const pass = selection.layer === null ? null : layerOf(shot, selection.layer);
     const covers = pass !== null && effectOf(pass) === 'covers';
     for (const channel of [...taken.meant, ...neededToo(shot, taken, curves)]) {
-      const before = curveOf(shot, selection.pass, channel);
+      const before = curveOf(shot, selection.layer, channel);
       const curve = curves.get(channel)!;
       // Where a pass covers what lies below, a channel without keys lets it through: a first key covers it everywhere.
       const opens = before.times.length === 0 && covers;
       if (opens) beyond.push(channel);
-      const from = opens ? before : orStill(before, shot.range, restOn(selection.pass, channel), covered);
+      const from = opens ? before : orStill(before, shot.range, restOn(selection.layer, channel), covered);
       const after = replacePart(from, curve, covered, shot.range, { stretch, wholeFrames });
       if (after.baked) baked.push(channel);
       overwritten += after.overwritten;
@@ -78,7 +78,7 @@ export const applyAction = defineEdit({
     if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
     if (baked.length > 0) findings.push(finding('repeatsBaked', {}, baked));
     if (beyond.length > 0) findings.push(finding('coversBeyond', {}, beyond));
-    const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.pass, changed), covered.end);
+    const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.layer, changed), covered.end);
     return outcome(shot, after, selection, {
       touched: [...changed.keys()],
       findings: grown ? [...findings, grown] : findings,

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Action } from '../../document/action.ts';
-import type { Carried } from '../../mapping/carry-over.ts';
+import type { TransferredPair } from '../../mapping/transfer.ts';
 import { mapAction } from '../../mapping/map-action.ts';
 import type { Mapped } from '../../mapping/map-action.ts';
 import type { Shot } from '../../document/shot.ts';
@@ -60,7 +60,7 @@ export function mappedAction(
 const [OTHER_REST, OTHER_LENGTH] = [0.1, 0.05];
 
 export function mappingFindings({ pairs, along, size }: Mapped): Finding[] {
-  const named = (some: readonly Carried[]) => some.map(({ target }) => target);
+  const named = (some: readonly TransferredPair[]) => some.map(({ target }) => target);
   const found = pairs.filter(({ how }) => how !== 'name');
   const turned = pairs.filter((pair) => pair.turned > OTHER_REST);
   const longer = pairs.filter((pair) => Math.abs(pair.longer - 1) > OTHER_LENGTH);

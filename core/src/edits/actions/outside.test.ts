@@ -83,7 +83,7 @@ test('on an offset pass it is nothing outside; on a pass that covers, a channel 
       ...puppet({ 'arm_l.rz': curve([0, 3, 24, 9]) }),
       layers: [pass('p', { kind, members: ['arm_l'] })],
     };
-    const { shot: after, report } = runEdit('actions.apply', shot, choose({ pass: 'p' }), given);
+    const { shot: after, report } = runEdit('actions.apply', shot, choose({ layer: 'p' }), given);
     const said = report.findings.some(({ code }) => code === 'coversBeyond');
     expect([kind, said]).toEqual([kind, kind === 'replace']);
     if (kind === 'offset')

@@ -65,12 +65,12 @@ export const saveAction = defineEdit({
     const channels = selectedChannels(shot, { ...selection, keys: {} }).filter((id) =>
       kinds.includes(channelKind(splitChannel(id).name)),
     );
-    const pass = selection.pass === null ? null : layerOf(shot, selection.pass);
+    const pass = selection.layer === null ? null : layerOf(shot, selection.layer);
     if (takeAway && pass?.locked) return refused(shot, selection, finding('lockedPass', {}, pass.name));
     if (channels.length === 0) return refused(shot, selection, finding('emptyAction', {}));
     const layered = what === 'shows' ? layeredOver(shot) : new Set<ChannelId>();
     const keyed = channels.flatMap((id) => {
-      const { times } = curveOf(shot, what === 'shows' ? null : selection.pass, id);
+      const { times } = curveOf(shot, what === 'shows' ? null : selection.layer, id);
       return times.length > 0 ? [{ start: times[0]!, end: times[times.length - 1]! }] : [];
     });
     const range = selection.range ?? (keyed.length > 0 ? spanOf(keyed) : shot.range);
@@ -78,7 +78,7 @@ export const saveAction = defineEdit({
     const sampled: ChannelId[] = [];
     const curves = new Map<ChannelId, Curve>();
     for (const channel of channels) {
-      const curve = curveOf(shot, what === 'shows' ? null : selection.pass, channel);
+      const curve = curveOf(shot, what === 'shows' ? null : selection.layer, channel);
       if (layered.has(channel)) sampled.push(channel);
       else if (curve.times.length > 0) {
         const part = partOf(curve, range);

@@ -53,7 +53,7 @@ export const unwrap = defineEdit({
   },
 });
 
-interface Step {
+interface WrapStep {
   readonly channel: ChannelId;
   readonly frame: number;
   /** From the key before to this one, as it was. */
@@ -64,7 +64,7 @@ interface Unwrapped {
   readonly shot: Shot;
   readonly touched: readonly ChannelId[];
   /** By frame. */
-  readonly steps: readonly Step[];
+  readonly steps: readonly WrapStep[];
   readonly turned: number;
   readonly lockedKeys: number;
   /** Chosen channels that are no rotations. */
@@ -82,7 +82,7 @@ export function withoutSteps(shot: Shot, selection: Selection, widest: number): 
   const changed = new Map<ChannelId, Curve>();
   const others: ChannelId[] = [];
   const remaining: ChannelId[] = [];
-  const steps: Step[] = [];
+  const steps: WrapStep[] = [];
   let [turned, lockedKeys] = [0, 0];
   const joints = new Map<string, Map<string, Target>>();
   for (const target of targetsOf(shot, selection)) {
@@ -112,7 +112,7 @@ export function withoutSteps(shot: Shot, selection: Selection, widest: number): 
   }
   steps.sort((a, b) => a.frame - b.frame);
   return {
-    shot: withCurves(shot, selection.pass, changed),
+    shot: withCurves(shot, selection.layer, changed),
     touched: [...changed.keys()],
     steps,
     turned,
@@ -122,7 +122,7 @@ export function withoutSteps(shot: Shot, selection: Selection, widest: number): 
   };
 }
 
-const stepAt = (channel: ChannelId, { times, values }: Curve, row: number): Step => ({
+const stepAt = (channel: ChannelId, { times, values }: Curve, row: number): WrapStep => ({
   channel,
   frame: times[row]!,
   degrees: values[row]! - values[row - 1]!,

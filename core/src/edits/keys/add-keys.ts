@@ -31,7 +31,7 @@ export const addKeys = defineEdit({
     const changed = new Map<ChannelId, Curve>();
     let there = 0;
     for (const channel of selectedCurves(shot, selection)) {
-      const curve = curveOf(shot, selection.pass, channel);
+      const curve = curveOf(shot, selection.layer, channel);
       const place = keyPlace(curve, frame, repeats, shot.range);
       if (rowAtTime(place.curve, place.time) >= 0 && place.curve === curve) there += 1;
       else if (curve.times.length > 0) {
@@ -40,10 +40,10 @@ export const addKeys = defineEdit({
       } else
         changed.set(
           channel,
-          constantCurve(selection.pass === null ? restValue(splitChannel(channel).name) : 0, frame),
+          constantCurve(selection.layer === null ? restValue(splitChannel(channel).name) : 0, frame),
         );
     }
-    return outcome(shot, withCurves(shot, selection.pass, changed), selection, {
+    return outcome(shot, withCurves(shot, selection.layer, changed), selection, {
       touched: [...changed.keys()],
       measures: [{ name: 'keys added', value: changed.size, unit: '' }],
       findings: [...(there > 0 ? [finding('alreadyThere', { frame }, there)] : []), ...notes.findings()],

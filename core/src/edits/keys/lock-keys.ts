@@ -36,7 +36,7 @@ export const lockKeys = defineEdit({
         rebuild(curve, null, (columns) => columns.flags.set(flags)),
       );
     }
-    return outcome(shot, withCurves(shot, selection.pass, changed), selection, {
+    return outcome(shot, withCurves(shot, selection.layer, changed), selection, {
       touched: [...changed.keys()],
       measures: [{ name: locked ? 'keys locked' : 'keys unlocked', value: keys, unit: '' }],
     });

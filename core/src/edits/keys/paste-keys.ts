@@ -72,9 +72,10 @@ export const pasteKeys = defineEdit({
         continue;
       }
       const source = clip.curves.get(from)!;
-      const before = curveOf(shot, selection.pass, to);
+      const before = curveOf(shot, selection.layer, to);
       const { name } = splitChannel(to);
-      const present = (time: number) => evaluate(before, time, selection.pass === null ? restValue(name) : 0);
+      const present = (time: number) =>
+        evaluate(before, time, selection.layer === null ? restValue(name) : 0);
       const first = evaluate(source, 0);
       const goesOn =
         value === 'carryOn' &&
@@ -117,7 +118,7 @@ export const pasteKeys = defineEdit({
     const lastKey = Math.max(
       ...[...changed.values()].map((curve) => curve.times[curve.times.length - 1] ?? 0),
     );
-    const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.pass, changed), lastKey);
+    const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.layer, changed), lastKey);
     if (grown) findings.push(grown);
     return outcome(shot, after, selection, {
       touched: [...changed.keys()],

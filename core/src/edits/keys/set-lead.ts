@@ -89,7 +89,7 @@ export const setLead = defineEdit({
       )
         changed.delete(channel);
     }
-    return outcome(shot, withCurves(shot, selection.pass, changed), selection, {
+    return outcome(shot, withCurves(shot, selection.layer, changed), selection, {
       touched: [...changed.keys()],
       findings: [
         ...(short.length > 0 ? [finding('leadNeedsKeys', {}, short)] : []),

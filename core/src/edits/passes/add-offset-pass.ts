@@ -35,7 +35,7 @@ export const addOffsetPass = defineEdit({
       range,
     });
     return outcome(shot, underFilters(shot, pass), selection, {
-      selection: { ...selection, pass: pass.id, keys: {} },
+      selection: { ...selection, layer: pass.id, keys: {} },
       measures: [{ name: 'controls', value: members.length, unit: '' }],
       findings: range ? [finding('bookends', {}, range.start, range.end)] : [],
     });

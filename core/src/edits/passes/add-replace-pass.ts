@@ -74,7 +74,7 @@ export const addReplacePass = defineEdit({
     });
     const after = withCurves(underFilters(shot, pass), pass.id, curves);
     return outcome(shot, after, selection, {
-      selection: { ...selection, pass: pass.id, keys: {} },
+      selection: { ...selection, layer: pass.id, keys: {} },
       touched: [...curves.keys()],
       measures: [
         { name: 'controls', value: members.length, unit: '' },

@@ -22,7 +22,7 @@ export const clearPass = defineEdit({
       withLayer(shot, id, (was) => ({ ...was, curves: [] })),
       selection,
       {
-        selection: selection.pass === id ? { ...selection, keys: {} } : selection,
+        selection: selection.layer === id ? { ...selection, keys: {} } : selection,
         touched: held.map(([channel]) => channel),
         measures: [{ name: 'keys removed', value: keysOn(shot, pass), unit: '' }],
       },

@@ -126,7 +126,7 @@ export const mergePasses = defineEdit({
     let keys = 0;
     for (const curve of curves.values()) keys += curve.times.length;
     return outcome(shot, after, selection, {
-      selection: { ...selection, pass: target?.id ?? null, keys: {} },
+      selection: { ...selection, layer: target?.id ?? null, keys: {} },
       touched: [...touched],
       findings: [
         ...lost(shot, merged, sounding),

@@ -76,7 +76,7 @@ describe('merge', () => {
     ]);
     expect(shot.layers[1]).toBe(cover);
     expect(shot.curves).toBe(stacked.curves);
-    expect(selection.pass).toBe('lift');
+    expect(selection.layer).toBe('lift');
     expect(apart(stacked, shot)).toBeLessThanOrEqual(1);
   });
 
@@ -161,8 +161,8 @@ describe('a replace pass', () => {
     for (const id of ['arm_l.rx', 'arm_l.ry', 'arm_l.rz'])
       for (const frame of [0, 11, 20]) expect(at(shot, frame, id)).toBeCloseTo(at(stacked, 11, id), 9);
     expect(at(shot, 20, 'hips.ty')).toBe(at(stacked, 20, 'hips.ty'));
-    expect(shot.layers.at(-1)!.id).toBe(selection.pass);
-    expect(curveOf(shot, selection.pass, 'arm_l.tx').times).toHaveLength(0);
+    expect(shot.layers.at(-1)!.id).toBe(selection.layer);
+    expect(curveOf(shot, selection.layer, 'arm_l.tx').times).toHaveLength(0);
   });
 
   test('with keys on the pose columns it shows the same poses on them, so that the timing stays', () => {
@@ -175,7 +175,7 @@ describe('a replace pass', () => {
     const columns = poseColumns(tray).frames;
     expect(columns.length).toBeGreaterThan(5);
     for (const frame of columns) expect(apart(tray, shot, [frame])).toBeLessThan(1e-6);
-    expect([...curveOf(shot, selection.pass, `${head[0]}.rx`).times]).toEqual([...columns]);
+    expect([...curveOf(shot, selection.layer, `${head[0]}.rx`).times]).toEqual([...columns]);
   });
 
   test('under filters that are there: it starts from what they work on, and they work on it', () => {

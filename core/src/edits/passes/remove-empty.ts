@@ -22,8 +22,8 @@ export const removeEmpty = defineEdit({
     const gone = new Set([...going].map(({ id }) => id));
     return outcome(shot, { ...shot, layers: shot.layers.filter((pass) => !going.has(pass)) }, selection, {
       selection:
-        selection.pass !== null && gone.has(selection.pass)
-          ? { ...selection, pass: null, keys: {} }
+        selection.layer !== null && gone.has(selection.layer)
+          ? { ...selection, layer: null, keys: {} }
           : selection,
       measures: [
         { name: 'passes', value: shot.layers.length - going.size, unit: '', before: shot.layers.length },

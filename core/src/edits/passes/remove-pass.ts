@@ -16,7 +16,7 @@ export const removePass = defineEdit({
     const pass = openPass(shot, id);
     const after = { ...shot, layers: shot.layers.filter((other) => other.id !== id) };
     return outcome(shot, after, selection, {
-      selection: selection.pass === id ? { ...selection, pass: null, keys: {} } : selection,
+      selection: selection.layer === id ? { ...selection, layer: null, keys: {} } : selection,
       measures: [{ name: 'keys removed with it', value: keysOn(shot, pass), unit: '' }],
     });
   },

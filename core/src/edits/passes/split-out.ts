@@ -37,7 +37,7 @@ export const splitOut = defineEdit({
     };
     const layers = shot.layers.flatMap((one) => (one === pass ? [left, made] : [one]));
     return outcome(shot, { ...shot, layers }, selection, {
-      selection: { ...selection, pass: made.id, keys: {} },
+      selection: { ...selection, layer: made.id, keys: {} },
       touched,
       measures: [{ name: 'controls', value: moving.size, unit: '' }],
     });

@@ -19,7 +19,7 @@ const shot: Shot = {
   layers: [lift, cover],
 };
 const ids = ({ layers }: Shot) => layers.map(({ id }) => id);
-const arm = choose({ nodes: ['arm_l'], pass: 'lift', keys: {} });
+const arm = choose({ nodes: ['arm_l'], layer: 'lift', keys: {} });
 const run = (id: string, options: object, selection = arm, on = shot) => runEdit(id, on, selection, options);
 const shown = (of: Shot) => [0, 3, 8.5, 11, 24].map((frame) => [...valuesAt(of, frame)]);
 
@@ -60,7 +60,7 @@ describe('split out', () => {
     expect([left!.curves[1], made!.curves[0]]).toEqual([undefined, undefined]);
     expect(made!.curves[1]!['rz']).toBe(lift.curves[1]!['rz']);
     expect([made!.weight, made!.range, made!.name]).toEqual([lift.weight, lift.range, 'lift 1']);
-    expect([result.selection.pass, result.report.touched]).toEqual(['layer-1', ['arm_l.rz']]);
+    expect([result.selection.layer, result.report.touched]).toEqual(['layer-1', ['arm_l.rz']]);
   });
 
   test('of nobody, or of everybody, is refused', () => {
@@ -111,8 +111,8 @@ describe('cleared and removed', () => {
 
   test('empty passes go; those with a key, and locked ones, stay', () => {
     const more = { ...shot, layers: [pass('bare'), lift, pass('shut', { locked: true }), cover] };
-    const { shot: after, report, selection } = run('passes.removeEmpty', {}, choose({ pass: 'bare' }), more);
-    expect([ids(after), selection.pass]).toEqual([['lift', 'shut', 'cover'], null]);
+    const { shot: after, report, selection } = run('passes.removeEmpty', {}, choose({ layer: 'bare' }), more);
+    expect([ids(after), selection.layer]).toEqual([['lift', 'shut', 'cover'], null]);
     expect(report.findings[0]!.sentence).toBe('Locked, and left though it holds no key: shut.');
     expect(run('passes.removeEmpty', {}, arm, shot).shot).toBe(shot);
   });

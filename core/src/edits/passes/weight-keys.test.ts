@@ -19,7 +19,7 @@ const shot: Shot = {
   layers: [lift, filter('spring', ['hips'], {}, { weight: curve([0, 0.5, 20, 1]) })],
 };
 const onWeight = (more: Partial<Selection> = {}) =>
-  choose({ nodes: ['hips'], channels: [WEIGHT], pass: 'lift', ...more });
+  choose({ nodes: ['hips'], channels: [WEIGHT], layer: 'lift', ...more });
 const weightOf = (of: Shot, layer = 'lift') => keysOf(curveOf(of, layer, WEIGHT));
 const after = (edit: string, options: object, selection = onWeight()) =>
   runEdit(edit, shot, selection, options);
@@ -57,7 +57,7 @@ describe('the keys of a weight', () => {
     const louder = after(
       'keys.setValue',
       { value: 0.25 },
-      onWeight({ pass: 'spring', keys: { [WEIGHT]: [2] } }),
+      onWeight({ layer: 'spring', keys: { [WEIGHT]: [2] } }),
     );
     expect(weightOf(louder.shot, 'spring')).toBe('0:0.5 20:0.25');
   });
@@ -76,16 +76,16 @@ describe('what is no weight', () => {
   });
 
   test('a filter holds no keys: a selection on it without its strength goes to the base', () => {
-    const session = select(openSession(shot), choose({ nodes: ['hips'], pass: 'spring' }));
-    expect(session.selection.pass).toBeNull();
-    const kept = select(openSession(shot), onWeight({ pass: 'spring' }));
-    expect(kept.selection.pass).toBe('spring');
-    expect(select(kept, { ...kept.selection, pass: null }).selection.channels).toEqual([]);
+    const session = select(openSession(shot), choose({ nodes: ['hips'], layer: 'spring' }));
+    expect(session.selection.layer).toBeNull();
+    const kept = select(openSession(shot), onWeight({ layer: 'spring' }));
+    expect(kept.selection.layer).toBe('spring');
+    expect(select(kept, { ...kept.selection, layer: null }).selection.channels).toEqual([]);
   });
 });
 
 test('a filter that is removed while its strength is worked on leaves the base to be worked on', () => {
-  const session = select(openSession(shot), onWeight({ pass: 'spring' }));
+  const session = select(openSession(shot), onWeight({ layer: 'spring' }));
   const removed = perform(session, 'filters.remove', { filter: 'spring' }).session;
   expect(removed.selection).toMatchObject({ pass: null, channels: [], nodes: ['hips'] });
 });

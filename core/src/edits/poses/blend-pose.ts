@@ -88,7 +88,7 @@ export function blended(
       else wanted.set(id, now + amount * (other - now));
     }
   }
-  const written = writePose(shot, selection.pass, wanted, frame, repeats);
+  const written = writePose(shot, selection.layer, wanted, frame, repeats);
   return outcome(shot, written.shot, selection, {
     touched: written.touched,
     findings: [...written.findings, ...(switches.length > 0 ? [finding('switchesStay', {}, switches)] : [])],
@@ -130,7 +130,7 @@ function meantChannels(shot: Shot, selection: Selection): ChannelId[] {
   if (chosen.length > 0) return chosen;
   return rigOf(shot)
     .channels.map(({ id }) => id)
-    .filter((id) => curveOf(shot, selection.pass, id).times.length > 0);
+    .filter((id) => curveOf(shot, selection.layer, id).times.length > 0);
 }
 
 function targetOf(
@@ -165,7 +165,7 @@ export const restPose = defineEdit({
   }),
   run(shot, selection, { frame, repeats }) {
     const rig = rigOf(shot);
-    const pass = shot.layers.find(({ id }) => id === selection.pass);
+    const pass = shot.layers.find(({ id }) => id === selection.layer);
     const values = valuesAt(shot, frame);
     const wanted = new Map<ChannelId, number>();
     // Without anything of its own at this frame an offset pass shows what lies below.
@@ -178,10 +178,10 @@ export const restPose = defineEdit({
         continue;
       }
       const rest = below ? below[c]! : rig.channels[c]!.rest;
-      if (Math.abs(values[c]! - rest) > 1e-9 || curveOf(shot, selection.pass, id).times.length > 0)
+      if (Math.abs(values[c]! - rest) > 1e-9 || curveOf(shot, selection.layer, id).times.length > 0)
         wanted.set(id, rest);
     }
-    const written = writePose(shot, selection.pass, wanted, frame, repeats);
+    const written = writePose(shot, selection.layer, wanted, frame, repeats);
     return outcome(shot, written.shot, selection, {
       touched: written.touched,
       findings: [...written.findings, ...(choices.length > 0 ? [finding('choicesLeft', {}, choices)] : [])],

@@ -73,10 +73,10 @@ function flipped(
     [...pose.values].filter(
       ([id, value]) =>
         Math.abs(value - values[rig.channelIndex(id)]!) > 1e-9 ||
-        curveOf(shot, selection.pass, id).times.length > 0,
+        curveOf(shot, selection.layer, id).times.length > 0,
     ),
   );
-  const written = writePose(shot, selection.pass, wanted, frame);
+  const written = writePose(shot, selection.layer, wanted, frame);
   const taking = new Set([...nodes].filter((node) => !left.has(node)));
   const touched = new Set(written.touched);
   const { shot: after, carried } = withCarriedFlipped(
@@ -92,7 +92,7 @@ function flipped(
           ([id, value]) => Math.abs(value - valuesAt(now, frame)[rig.channelIndex(id)]!) > 1e-9,
         ),
       );
-      const placed = writePose(now, selection.pass, changed, frame);
+      const placed = writePose(now, selection.layer, changed, frame);
       for (const id of placed.touched) touched.add(id);
       return placed.shot;
     },

@@ -78,7 +78,7 @@ export const flipRange = defineEdit({
     const repeated = withRepeatsKeyed(given, nodesWithPartners(given, selection), range, append);
     const { baked } = repeated;
     const cut =
-      selection.pass === null
+      selection.layer === null
         ? withCoversCut(repeated.shot, nodesWithPartners(given, selection), range, append)
         : { shot: repeated.shot, outside: new Set<string>(), inside: new Set<string>() };
     const { shot } = cut;
@@ -86,7 +86,7 @@ export const flipRange = defineEdit({
     const choice = planeChoice(shot, options);
     const nodes = nodesWithPartners(shot, selection);
     const locks = new Set(shot.locked);
-    const layers = selection.pass === null ? [null, ...shot.layers.map(({ id }) => id)] : [selection.pass];
+    const layers = selection.layer === null ? [null, ...shot.layers.map(({ id }) => id)] : [selection.layer];
     const travels = travellers(shot);
     const seam = new Map<string, Measure>();
     const locked: ChannelId[] = [];
@@ -148,7 +148,7 @@ export const flipRange = defineEdit({
       findings.push(finding('rangeGrown', {}, end));
     }
     if (append) after = withColumns(after, shot, range);
-    if (selection.pass === null) {
+    if (selection.layer === null) {
       const taking = new Set([...nodes].filter((node) => !left.has(node)));
       const spaces = yield* flippedSpaces(
         shot,
@@ -174,7 +174,7 @@ export const flipRange = defineEdit({
         ),
       );
     if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
-    if (selection.pass === null) {
+    if (selection.layer === null) {
       const taking = new Set([...nodes].filter((node) => !left.has(node)));
       const layered = flippedLayers(after, taking, range, append, choice, cut);
       after = layered.shot;

@@ -64,7 +64,7 @@ export const pastePose = defineEdit({
       values = flipped.values;
       if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
     }
-    const written = writePose(shot, selection.pass, values, frame, repeats);
+    const written = writePose(shot, selection.layer, values, frame, repeats);
     findings.push(...written.findings);
     if (written.overwritten > 0) findings.push(finding('keysOverwritten', { frame }, written.overwritten));
     return outcome(shot, written.shot, selection, {

@@ -379,13 +379,13 @@ describe('posing on passes', () => {
   test('rest on a solo pass shows what lies below it, and a locked chosen pass can be unlocked', () => {
     const shot = withCurves(layered({ solo: true }), 'p', new Map([['arm_l.rx', curve([0, 25])]]));
     const other = withCurves(shot, 'q', new Map([['arm_l.rx', curve([0, 70])]]));
-    const after = runEdit('poses.rest', other, choose({ ...arm, pass: 'p' }), { frame: 0 }).shot;
+    const after = runEdit('poses.rest', other, choose({ ...arm, layer: 'p' }), { frame: 0 }).shot;
     expect(valuesAt(after, 0)[shot.nodes.findIndex(({ id }) => id === 'arm_l') * 6 + 3]).toBeCloseTo(10, 9);
     const locked = layered({ locked: true });
-    const open = runEdit('passes.set', locked, choose({ pass: 'p' }), { pass: 'p', locked: false });
+    const open = runEdit('passes.set', locked, choose({ layer: 'p' }), { pass: 'p', locked: false });
     expect(open.shot.layers[0]!.locked).toBe(false);
     expect(
-      runEdit('poses.rest', locked, choose({ ...arm, pass: 'p' }), { frame: 0 }).report.findings[0]!.code,
+      runEdit('poses.rest', locked, choose({ ...arm, layer: 'p' }), { frame: 0 }).report.findings[0]!.code,
     ).toBe('lockedPass');
   });
 });

@@ -78,7 +78,7 @@ export const recordTake = defineEdit({
     }
     const { shot: after, finding: grown } = grownTo(withCurves(ready, pass, curves), range.end);
     return outcome(shot, after, selection, {
-      selection: { ...selection, pass, keys: {} },
+      selection: { ...selection, layer: pass, keys: {} },
       touched: taken,
       findings: [
         ...findings,

@@ -26,7 +26,7 @@ const over = (base: Curve, layer: Layer, end = 48): Shot => ({
   layers: [layer],
 });
 const run = (shot: Shot, edit: string, options: object) => {
-  const made = runEdit(edit, shot, choose({ channels: ['hips.tx'], pass: null }), options);
+  const made = runEdit(edit, shot, choose({ channels: ['hips.tx'], layer: null }), options);
   expect(made.report.status).toBe('changed');
   return made;
 };

@@ -49,14 +49,14 @@ export function* changeTargetsOver(
   let lockedKeys = 0;
   const targets = targetsOf(shot, selection);
   for (const [i, target] of targets.entries()) {
-    if (i > 0) yield { done: i / targets.length, soFar: () => withCurves(shot, selection.pass, changed) };
+    if (i > 0) yield { done: i / targets.length, soFar: () => withCurves(shot, selection.layer, changed) };
     const { rows, locked } = openRows(target);
     lockedKeys += locked;
     if (rows.length === 0) continue;
     const after = change(target.curve, rows, target.channel);
     if (!sameShape(after, target.curve)) changed.set(target.channel, after);
   }
-  return { shot: withCurves(shot, selection.pass, changed), touched: [...changed.keys()], lockedKeys };
+  return { shot: withCurves(shot, selection.layer, changed), touched: [...changed.keys()], lockedKeys };
 }
 
 export const lockedKeysFinding = (count: number): Finding[] =>

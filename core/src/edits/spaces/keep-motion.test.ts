@@ -138,7 +138,7 @@ test('matched under a locked pass, the pass stays and so does the motion', () =>
     shot,
     'spaces.match',
     { relation: relation.id, to: 2, space: 0.5, turn: 0.1 },
-    choose({ range: { start: 6, end: 17 }, pass: 'lift' }),
+    choose({ range: { start: 6, end: 17 }, layer: 'lift' }),
   );
   expect(matched.layers).toEqual(shot.layers);
   expect(apart(shot, matched, node, whole)).toBeLessThan(0.1);

@@ -45,7 +45,7 @@ export interface KeepWishes {
   readonly angle: number;
 }
 
-export interface Kept {
+export interface KeptMotion {
   readonly shot: Shot;
   readonly touched: readonly ChannelId[];
   readonly keys: number;
@@ -63,7 +63,7 @@ export function* keepMotion(
   rewrites: readonly Rewrite[],
   { distance, angle }: KeepWishes,
   wanted: (node: string, frame: number) => Seat | null = () => null,
-): Work<Kept, Shot> {
+): Work<KeptMotion, Shot> {
   const rig = rigOf(after);
   const changed = new Map<ChannelId, Curve>();
   const sceneAt = scenesOf(before, after);

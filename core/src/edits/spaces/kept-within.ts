@@ -13,7 +13,7 @@ import type { Measure } from '../edit.ts';
 import { UNASKED, motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
 import type { SameMotion } from '../shared/same-motion.ts';
 import { keepMotion } from './keep-motion.ts';
-import type { Kept, KeepWishes, Rewrite } from './keep-motion.ts';
+import type { KeptMotion, KeepWishes, Rewrite } from './keep-motion.ts';
 
 /** So often it is tried again, each time with so much less. */
 const MOST_ROUNDS = 3;
@@ -21,7 +21,7 @@ const MOST_ROUNDS = 3;
 const MOST_AGAIN = 20_000;
 const LESS = 0.4;
 
-export interface KeptWithin extends Kept {
+export interface KeptWithin extends KeptMotion {
   readonly measures: readonly Measure[];
 }
 
@@ -54,7 +54,7 @@ export function* keptWithin(
     const again = found.strays.flatMap((stray) => tightens.flatMap((one) => within(one, stray)));
     const frames = again.reduce((sum, { range }) => sum + range.end - range.start, 0);
     if (again.length === 0 || frames > MOST_AGAIN) break;
-    const next: Kept = yield* keepMotion(before, kept.shot, again, { distance, angle }, wanted);
+    const next: KeptMotion = yield* keepMotion(before, kept.shot, again, { distance, angle }, wanted);
     // Elsewhere it is what it was.
     const closer = measured(next.shot, joinedRanges(again));
     // Where more keys do not bring it nearer, they are not what is missing.

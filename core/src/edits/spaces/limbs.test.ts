@@ -131,7 +131,7 @@ describe('captured motion (CMU, 01_01.bvh)', () => {
     const goal = arm.targets[0]!.node!;
     const hips = rigOf(shot).nodes[rigOf(shot).order[0]!]!.id;
     const run = (of: Shot, edit: string, options: object, channels: string[], pass: string | null) => {
-      const { shot: after, report } = runEdit(edit, of, choose({ channels, pass }), options);
+      const { shot: after, report } = runEdit(edit, of, choose({ channels, layer: pass }), options);
       expect([edit, report.status]).toEqual([edit, 'changed']);
       return after;
     };

@@ -32,10 +32,10 @@ import {
   takenAlong,
   turnedCycle,
   TURNING_CHANNELS,
-  turningsOver,
+  cycleHeadings,
   withEvenPace,
-} from './turning.ts';
-import type { Turning } from './turning.ts';
+} from './cycle-heading.ts';
+import type { CycleHeading } from './cycle-heading.ts';
 
 export const loop = defineEdit({
   id: 'timing.loop',
@@ -92,7 +92,7 @@ export const loop = defineEdit({
     const length = range.end - range.start;
     const channels = channelsIn(shot, selection, scope);
     const travels = travellers(shot, rise);
-    const turnings = carry ? turningsOver(shot, range) : [];
+    const turnings = carry ? cycleHeadings(shot, range) : [];
     const turned = new Map(
       turnings.flatMap((turning) =>
         takenAlong(shot, turning).flatMap((node) =>
@@ -171,7 +171,7 @@ function repeated(cycle: Curve, range: FrameRange, times: number, lead: Lead, as
 /** The controls of characters that turn with each cycle: their turns one after another, as keys. */
 function turnedCurves(
   shot: Shot,
-  turnings: readonly Turning[],
+  turnings: readonly CycleHeading[],
   channels: ReadonlySet<ChannelId> | null,
   range: FrameRange,
   { times, blend, winner }: { times: number; blend: number; winner: SeamWinner },

@@ -45,7 +45,7 @@ export const setGap = defineEdit({
   }),
   run(shot, selection, { frame, gap, by, scope, shrink, wholeFrames, tangents, repeats }) {
     const channels = channelsIn(shot, selection, scope);
-    const found = gapAt(shot, channels, selection.pass, frame);
+    const found = gapAt(shot, channels, selection.layer, frame);
     if (found === null) return refused(shot, selection, finding('noGapHere', { frame }, frame));
     const wanted = gap ?? found.length + (by ?? 0);
     if (wanted < 1) return refused(shot, selection, finding('gapTooShort', { frame: found.start }, wanted));

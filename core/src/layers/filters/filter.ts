@@ -15,7 +15,7 @@ import type { Source } from './other-time.ts';
 import { mixed, WeighedSignal, weightOf } from '../weight.ts';
 
 /** The channel that is filtered, and what surrounds it. */
-export interface Place {
+export interface FilterSite {
   readonly channel: number;
   readonly name: string;
   readonly node: string;
@@ -46,14 +46,27 @@ interface FilterPlan<Schema extends z.ZodObject> {
   /** Whether channels without keys are filtered too. */
   readonly still?: (settings: z.output<Schema>) => boolean;
   /** All that the signal depends on beside the signal below: equal inputs, equal signal. */
-  readonly inputs: (settings: z.output<Schema>, place: Place, context: Context) => readonly unknown[];
-  readonly filtered: (settings: z.output<Schema>, below: Signal, place: Place, context: Context) => Signal;
+  readonly inputs: (settings: z.output<Schema>, place: FilterSite, context: Context) => readonly unknown[];
+  readonly filtered: (
+    settings: z.output<Schema>,
+    below: Signal,
+    place: FilterSite,
+    context: Context,
+  ) => Signal;
   /** For a filter that shows another time: the frame whose value shows. */
-  readonly source?: (settings: z.output<Schema>, place: Place, context: Context) => Source;
+  readonly source?: (settings: z.output<Schema>, place: FilterSite, context: Context) => Source;
   /** For a filter that holds drawings: when which one shows. */
-  readonly drawings?: (settings: z.output<Schema>, place: Pick<Place, 'over'>, context: Context) => Drawings;
+  readonly drawings?: (
+    settings: z.output<Schema>,
+    place: Pick<FilterSite, 'over'>,
+    context: Context,
+  ) => Drawings;
   /** For a filter that adds something of its own, whatever lies below: what it adds. */
-  readonly added?: (settings: z.output<Schema>, place: Place, context: Context) => (frame: number) => number;
+  readonly added?: (
+    settings: z.output<Schema>,
+    place: FilterSite,
+    context: Context,
+  ) => (frame: number) => number;
 }
 
 /** Strengths so near to 0 or 1 are that. */
@@ -121,7 +134,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
 }
 
 /** The channels that a filter is laid over, whether they are keyed or not. */
-function placesOf(layer: Layer, context: Context): Place[] {
+function placesOf(layer: Layer, context: Context): FilterSite[] {
   const { members, channels, range } = layer;
   const strength = weightOf(layer);
   const { rig, range: shotRange, period } = context;
@@ -130,7 +143,7 @@ function placesOf(layer: Layer, context: Context): Place[] {
   return members.flatMap((node, member) => {
     const row = rig.indexOf(node);
     if (row < 0) return [];
-    const places: Place[] = [];
+    const places: FilterSite[] = [];
     for (let channel = rig.firstChannel[row]!; channel < rig.firstChannel[row + 1]!; channel += 1) {
       const { name, id } = rig.channels[channel]!;
       const meant = channels === null || channels.includes(name) || channels.includes(id);

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { factorOf } from '../../base/time-pieces.ts';
 import { seededRandom } from '../../base/random.ts';
 import { defineFilter } from './filter.ts';
-import type { Place } from './filter.ts';
+import type { FilterSite } from './filter.ts';
 import { evenTime, OtherTime, rampedTime, roundTime } from './other-time.ts';
 
 const frames = (title: string, description: string, start: number, step = 1) =>
@@ -44,12 +44,15 @@ const settings = z.object({
 type Settings = z.output<typeof settings>;
 
 /** By how many frames a member is late. */
-function latenessOf({ frames, step, random, seed }: Settings, { member }: Pick<Place, 'member'>): number {
+function latenessOf(
+  { frames, step, random, seed }: Settings,
+  { member }: Pick<FilterSite, 'member'>,
+): number {
   const share = random === 0 ? 0 : 2 * seededRandom(seed + 7919 * (member + 1)).next() - 1;
   return frames + step * member + random * share;
 }
 
-const sourceOf = (given: Settings, place: Place) => {
+const sourceOf = (given: Settings, place: FilterSite) => {
   const late = latenessOf(given, place);
   if (given.strength === 'shifts') return rampedTime(place.strength, late, given.loop ? place.cycle : null);
   return given.loop ? roundTime(place.cycle, late) : evenTime(0, 1, late);

@@ -55,10 +55,10 @@ const settings = z.object({
 });
 
 /** How far place and speed (per frame) at one time make those a while later. */
-type Step = readonly [xx: number, xv: number, vx: number, vv: number];
+type Transition = readonly [xx: number, xv: number, vx: number, vv: number];
 
 /** The free swing over `t` frames. @param omega in radians per frame */
-function freeSwing(omega: number, zeta: number, t: number): Step {
+function freeSwing(omega: number, zeta: number, t: number): Transition {
   const root = Math.sqrt(Math.abs(1 - zeta * zeta)) * omega;
   const decay = Math.exp(-zeta * omega * t);
   // Under critical damping, decay·cos and decay·sin/root; above it their hyperbolic twins, written so that nothing overflows.
@@ -82,7 +82,7 @@ class Sprung extends ComputedSignal {
   private readonly over: FrameRange;
   private readonly loop: boolean;
   private readonly moving: boolean;
-  private readonly whole: Step;
+  private readonly whole: Transition;
   /** Place and speed on each frame from the start of the range, and the input there. */
   private states: number[] = [];
   private inputs: number[] = [];
@@ -121,7 +121,7 @@ class Sprung extends ComputedSignal {
   }
 
   /** Place and speed a part of a frame after frame `k`: the steady motion along the straight input, and the free swing about it. */
-  private moved(k: number, t: number, [xx, xv, vx, vv]: Step): [number, number] {
+  private moved(k: number, t: number, [xx, xv, vx, vv]: Transition): [number, number] {
     const rate = this.input(k + 1) - this.input(k);
     const steady = this.input(k) - this.lag * rate;
     const [x, v] = [this.states[2 * k]! - steady, this.states[2 * k + 1]! - rate];

@@ -10,7 +10,7 @@ import { factorOf, placeIn } from '../../base/time-pieces.ts';
 import type { PieceOfTime } from '../../base/time-pieces.ts';
 import type { Context, Drawings, NodeCurves } from '../layer.ts';
 import { defineFilter } from './filter.ts';
-import type { Place } from './filter.ts';
+import type { FilterSite } from './filter.ts';
 import { OtherTime } from './other-time.ts';
 import type { Source } from './other-time.ts';
 
@@ -68,7 +68,7 @@ function keyFramesOf(like: string, { rig, base, layers, range }: Context): reado
   return frames;
 }
 
-function drawingsOf(given: Settings, { over }: Pick<Place, 'over'>, context: Context): Drawings {
+function drawingsOf(given: Settings, { over }: Pick<FilterSite, 'over'>, context: Context): Drawings {
   if (given.like === null) {
     const first = given.first ?? over.start;
     return {
@@ -83,7 +83,7 @@ function drawingsOf(given: Settings, { over }: Pick<Place, 'over'>, context: Con
   };
 }
 
-function sourceOf(given: Settings, place: Pick<Place, 'over'>, context: Context): Source {
+function sourceOf(given: Settings, place: Pick<FilterSite, 'over'>, context: Context): Source {
   const { at, begins } = drawingsOf(given, place, context);
   // Ahead of the first key of the other control time runs on.
   const runsOn = given.like === null ? -Infinity : (keyFramesOf(given.like, context)[0] ?? -Infinity);

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { placeIn } from '../../base/time-pieces.ts';
 import { defineFilter } from './filter.ts';
-import type { Place } from './filter.ts';
+import type { FilterSite } from './filter.ts';
 import { evenTime, OtherTime } from './other-time.ts';
 
 const settings = z.object({
@@ -21,7 +21,7 @@ const settings = z.object({
 });
 type Settings = z.output<typeof settings>;
 
-const sourceOf = ({ factor, pivot }: Settings, { over }: Pick<Place, 'over'>) =>
+const sourceOf = ({ factor, pivot }: Settings, { over }: Pick<FilterSite, 'over'>) =>
   evenTime(pivot ?? over.start, factor);
 
 export const stretch = defineFilter({

@@ -12,7 +12,7 @@ import type { Context } from '../layer.ts';
 import { ComputedSignal } from '../signal.ts';
 import type { Signal } from '../signal.ts';
 import { defineFilter } from './filter.ts';
-import type { Place } from './filter.ts';
+import type { FilterSite } from './filter.ts';
 
 const SINES = 8;
 const [SLOWEST, FASTEST, FINEST] = [0.3, 1, 2];
@@ -66,7 +66,7 @@ const settings = z.object({
 });
 type Settings = z.output<typeof settings>;
 
-const amountOf = (given: Settings, { node, name }: Place) =>
+const amountOf = (given: Settings, { node, name }: FilterSite) =>
   given.amounts[`${node}.${name}`] ?? given[channelKind(name)];
 
 /** A number from a name, the same everywhere: FNV-1a (Fowler, Noll, Vo). */
@@ -77,7 +77,11 @@ function numberOf(text: string): number {
 }
 
 /** What is added at a frame. */
-function noiseOf(given: Settings, place: Place, { framesPerSecond }: Context): (frame: number) => number {
+function noiseOf(
+  given: Settings,
+  place: FilterSite,
+  { framesPerSecond }: Context,
+): (frame: number) => number {
   const random = seededRandom(
     (given.seed + numberOf(given.each ? `${place.node}.${place.name}` : place.name)) >>> 0,
   );

@@ -13,7 +13,7 @@ function nextTurn(): void {
 }
 
 /** False at first, true from the picture on whose turn it is: however many come into sight at once, one of them is filled in for each picture. */
-export function useTurn(): boolean {
+export function useTurntable(): boolean {
   const [isOn, setOn] = useState(false);
   useEffect(() => {
     const mine = () => setOn(true);

@@ -26,17 +26,17 @@ import { measured, turnAbout } from '../rig/skeleton.ts';
 import type { Measured, Skeleton } from '../rig/skeleton.ts';
 
 /** How a pair is carried over. */
-export interface Carried extends Pair {
+export interface TransferredPair extends Pair {
   /** Degrees between how their bones lie at rest. */
   readonly turned: number;
   /** The length of the target's bone against the source's, beyond what the heights account for; 1 is as long. */
   readonly longer: number;
 }
 
-export interface CarriedOver {
+export interface Transfer {
   /** By the target's channels. */
   readonly curves: ReadonlyMap<ChannelId, Curve>;
-  readonly pairs: readonly Carried[];
+  readonly pairs: readonly TransferredPair[];
   /** Channels of paired joints that the target lacks. */
   readonly lacking: readonly ChannelId[];
   /** Joints of the source without a partner whose motion goes along in what hangs on them. */
@@ -51,13 +51,13 @@ const TOLERANCE = 0.01;
 const NEAR = 1e-6;
 
 /** @param curves of the source, by its channels; @param scaled whether places go by the heights of the two */
-export function carriedOver(
+export function transferMotion(
   from: Skeleton,
   to: Skeleton,
   pairs: readonly Pair[],
   curves: ReadonlyMap<ChannelId, Curve>,
   scaled: boolean,
-): CarriedOver {
+): Transfer {
   const [a, b] = [measured(from), measured(to)];
   const facing = turnAbout(to.facing - from.facing);
   const size = scaled ? b.height / a.height : 1;
@@ -66,7 +66,7 @@ export function carriedOver(
   const lacking: ChannelId[] = [];
   const along = new Set<string>();
   const partner = new Map(pairs.map((pair) => [pair.source, pair.target]));
-  const carried = new Map<string, Carried>();
+  const carried = new Map<string, TransferredPair>();
   const byDepth = [...pairs].sort(
     (p, q) => a.rig.order.indexOf(a.rig.indexOf(p.source)) - a.rig.order.indexOf(a.rig.indexOf(q.source)),
   );

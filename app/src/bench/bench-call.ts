@@ -1,7 +1,7 @@
 /** A word from a keystroke or a button to whoever is listening on the bench: what to say it with, and how to listen. */
 type Listener<Word> = (word: Word) => void;
 
-export function signal<Word = void>(): [
+export function benchCall<Word = void>(): [
   say: (word: Word) => void,
   listen: (listener: Listener<Word>) => () => void,
 ] {

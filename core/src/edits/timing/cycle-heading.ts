@@ -16,7 +16,7 @@ import { curveOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 
 /** How one turn of the cycle moves the world of a character: about the upright, then along the ground. */
-export interface Turning {
+export interface CycleHeading {
   readonly character: string | null;
   readonly node: string;
   /** To the left, degrees. */
@@ -32,8 +32,8 @@ const LEAST_TURN = 1;
 const REMAINS = 0.5;
 
 /** The characters whose root, a control without a parent, has turned when the range ends. */
-export function turningsOver(shot: Shot, range: FrameRange): Turning[] {
-  const found = new Map<string | null, Turning>();
+export function cycleHeadings(shot: Shot, range: FrameRange): CycleHeading[] {
+  const found = new Map<string | null, CycleHeading>();
   for (const node of shot.nodes) {
     if (node.parent !== null || found.has(node.character) || !isRoot(node)) continue;
     const read = rootReader(shot, node);
@@ -63,7 +63,7 @@ const isRoot = (node: Node) =>
   node.parent === null && [...PLACES, ...ANGLES].every((name) => node.channels.includes(name));
 
 /** The controls that a turning takes along: those of its character that stand in the world. */
-export const takenAlong = (shot: Shot, turning: Turning): readonly Node[] =>
+export const takenAlong = (shot: Shot, turning: CycleHeading): readonly Node[] =>
   shot.nodes.filter((node) => node.character === turning.character && isRoot(node));
 
 interface Stand {
@@ -94,7 +94,7 @@ function headingOf(turn: Quaternion): number {
 
 /** The place that a place comes to after `times` turns. */
 function turnedPlace(
-  { degrees, from, to }: Turning,
+  { degrees, from, to }: CycleHeading,
   [x, z]: readonly [number, number],
   times: number,
 ): [number, number] {
@@ -115,7 +115,7 @@ function turnedPlace(
  */
 export function turnedCycle(
   node: Node,
-  turning: Turning,
+  turning: CycleHeading,
   cycle: ReadonlyMap<string, Curve>,
   range: FrameRange,
   times: number,
@@ -167,7 +167,7 @@ export interface Seam {
 
 function turnedAngles(
   node: Node,
-  turning: Turning,
+  turning: CycleHeading,
   times: number,
   cycle: ReadonlyMap<string, Curve>,
   range: FrameRange,
@@ -249,7 +249,7 @@ function closedTurns(
 }
 
 /** The two places over a cycle with one velocity at the seam: the mean of how the turn ends and how the next begins. */
-export function withEvenPace(turning: Turning, tx: Curve, tz: Curve): [Curve, Curve] {
+export function withEvenPace(turning: CycleHeading, tx: Curve, tz: Curve): [Curve, Curve] {
   const lasts = [tx, tz].map((curve) => curve.times.length - 1) as [number, number];
   const flows = [tx, tz].every(
     (curve, k) => curve.segments[0] === SEGMENT.cubic && curve.segments[lasts[k]! - 1] === SEGMENT.cubic,

@@ -5,7 +5,7 @@ import { timeBent, timeMoved, timePutIn, timeReader, timeTakenOut, timeThrough }
 import type { TimeMap } from '../base/time-map.ts';
 import { anyCurve } from '../testing/arbitrary-curves.ts';
 import { curve } from '../testing/shot-literals.ts';
-import { carryCurve } from './carry.ts';
+import { curveThroughTime } from './curve-through-time.ts';
 import { TANGENT } from './curve.ts';
 import type { Curve } from './curve.ts';
 import { evaluate } from './evaluate.ts';
@@ -46,7 +46,7 @@ describe('time put in', () => {
       fc.property(any, number(-0.2, 1.2), number(0.5, 9), (source, share, by) => {
         const frame = place(source, share);
         if (source.times.some((key) => key !== frame && Math.abs(key - frame) < 1e-4)) return;
-        const { curve: after } = carryCurve(source, timePutIn(frame, by));
+        const { curve: after } = curveThroughTime(source, timePutIn(frame, by));
         expectSame(source, after, source.times[0]! - 5, frame, (time) => time);
         expectSame(source, after, frame, source.times[source.times.length - 1]! + 5, (time) => time + by);
         for (const part of [0.1, 0.5, 0.93])
@@ -57,18 +57,20 @@ describe('time put in', () => {
   });
 
   test('a line from 0 to 20 over 16 frames, held at 8 between its keys, holds 10', () => {
-    const { curve: after } = carryCurve(curve([0, 0, 16, 20], 'linear'), timePutIn(8, 6));
+    const { curve: after } = curveThroughTime(curve([0, 0, 16, 20], 'linear'), timePutIn(8, 6));
     for (const frame of [8, 9, 11.3, 14]) expect(evaluate(after, frame)).toBeCloseTo(10, 12);
   });
 
   test('it drifts on by a part of the way from the key before; only then', () => {
-    const { curve: after } = carryCurve(curve([0, 0, 8, 20, 16, 0], 'flat'), timePutIn(8, 4), { drift: 0.1 });
+    const { curve: after } = curveThroughTime(curve([0, 0, 8, 20, 16, 0], 'flat'), timePutIn(8, 4), {
+      drift: 0.1,
+    });
     expect([evaluate(after, 8), evaluate(after, 12), evaluate(after, 20)]).toEqual([20, 22, 0]);
   });
 
   test('a locked key keeps its lock, and the key that is put in has none', () => {
     const locked = rebuild(curve([0, 0, 8, 20, 16, 0]), null, (columns) => (columns.flags[1]! |= 2));
-    expect([...carryCurve(locked, timePutIn(8, 4)).curve.flags].map((flag) => flag & 2)).toEqual([
+    expect([...curveThroughTime(locked, timePutIn(8, 4)).curve.flags].map((flag) => flag & 2)).toEqual([
       0, 2, 0, 0,
     ]);
   });
@@ -85,7 +87,10 @@ describe('a range at another place', () => {
             source.times.some((key) => key !== edge && Math.abs(key - edge) < 1e-4);
           if (close(range.start) || close(range.end) || (!follows && factor > 1)) return;
           const end = range.start + factor * (range.end - range.start);
-          const { curve: after } = carryCurve(source, timeMoved(range, { start: range.start, end }, follows));
+          const { curve: after } = curveThroughTime(
+            source,
+            timeMoved(range, { start: range.start, end }, follows),
+          );
           expectSame(source, after, source.times[0]! - 5, range.start, (time) => time);
           expectSame(
             source,
@@ -110,7 +115,10 @@ describe('a range at another place', () => {
 
   test('about its end it holds from where it was up to where it begins', () => {
     const source = curve([0, 0, 4, 8, 8, 2, 12, 6]);
-    const { curve: after } = carryCurve(source, timeMoved({ start: 4, end: 8 }, { start: 6, end: 8 }, false));
+    const { curve: after } = curveThroughTime(
+      source,
+      timeMoved({ start: 4, end: 8 }, { start: 6, end: 8 }, false),
+    );
     expect([evaluate(after, 4), evaluate(after, 5), evaluate(after, 6)]).toEqual([8, 8, 8]);
     expectSame(source, after, 4, 8, (time) => 6 + (time - 4) / 2);
     expectSame(source, after, 8, 15, (time) => time);
@@ -130,7 +138,7 @@ describe('gaps of other lengths', () => {
           if (old.some((cut) => source.times.some((key) => key !== cut && Math.abs(key - cut) < 1e-4)))
             return;
           const now = gaps.reduce((all, gap) => [...all, all[all.length - 1]! + gap], [start]);
-          const { curve: after } = carryCurve(source, timeThrough(old, now));
+          const { curve: after } = curveThroughTime(source, timeThrough(old, now));
           old.slice(1).forEach((to, k) => {
             const rate = (now[k + 1]! - now[k]!) / (to - old[k]!);
             expectSame(source, after, old[k]!, to, (time) => now[k]! + rate * (time - old[k]!));
@@ -144,7 +152,10 @@ describe('gaps of other lengths', () => {
   test('by their rules smooth tangents look at the new neighbours, and stay joined', () => {
     const source = curve([0, 0, 4, 10, 8, 14, 12, 0]);
     const map = timeThrough([0, 4, 8, 12], [0, 8, 10, 14]);
-    const [kept, ruled] = [carryCurve(source, map).curve, carryCurve(source, map, { rules: true }).curve];
+    const [kept, ruled] = [
+      curveThroughTime(source, map).curve,
+      curveThroughTime(source, map, { rules: true }).curve,
+    ];
     expect([...ruled.tangentsIn]).toEqual([...source.tangentsIn]);
     expect(ruled.slopesIn[1]).toBe(ruled.slopesOut[1]);
     expect(kept.slopesIn[1]).toBeCloseTo(source.slopesIn[1]! / 2, 12);
@@ -153,7 +164,9 @@ describe('gaps of other lengths', () => {
 
   test('keys on whole frames land on whole ones, others where they come; those that meet are counted', () => {
     const source = curve([0, 0, 1, 3, 2, 5, 2.5, 6, 4, 9]);
-    const { curve: after, merged } = carryCurve(source, timeThrough([0, 4], [0, 2]), { wholeFrames: true });
+    const { curve: after, merged } = curveThroughTime(source, timeThrough([0, 4], [0, 2]), {
+      wholeFrames: true,
+    });
     expect([[...after.times], merged]).toEqual([[0, 1, 1.25, 2], 1]);
   });
 });
@@ -167,7 +180,7 @@ describe('time taken out', () => {
         const close = (edge: number) =>
           source.times.some((key) => key !== edge && Math.abs(key - edge) < 1e-4);
         if (close(start) || close(end) || close(start - 1)) return;
-        const { curve: after } = carryCurve(source, timeTakenOut({ start, end }));
+        const { curve: after } = curveThroughTime(source, timeTakenOut({ start, end }));
         const meets = Math.abs(evaluate(source, start) - evaluate(source, end)) < 1e-9;
         expectSame(source, after, source.times[0]! - 5, meets ? start : start - 1, (time) => time);
         expectSame(
@@ -184,9 +197,9 @@ describe('time taken out', () => {
 
   test('a hold is shortened without a key more; time out of a segment closes up', () => {
     const held = curve([0, 0, 6, 10, 18, 10, 24, 0], 'flat');
-    const { curve: after, gone } = carryCurve(held, timeTakenOut({ start: 8, end: 14 }));
+    const { curve: after, gone } = curveThroughTime(held, timeTakenOut({ start: 8, end: 14 }));
     expect([[...after.times], gone]).toEqual([[0, 6, 12, 18], 0]);
-    const line = carryCurve(curve([0, 0, 20, 20], 'linear'), timeTakenOut({ start: 5, end: 15 })).curve;
+    const line = curveThroughTime(curve([0, 0, 20, 20], 'linear'), timeTakenOut({ start: 5, end: 15 })).curve;
     [4, 15, 20].forEach((value, i) => expect(evaluate(line, [4, 5, 10][i]!)).toBeCloseTo(value, 12));
   });
 });
@@ -202,7 +215,7 @@ describe('bent time', () => {
           [end, start + (a + b) * (end - start)],
         ] as const;
         const timeOf = warpOf(points);
-        const { curve: after } = carryCurve(source, timeBent(points, ratesOf(points)));
+        const { curve: after } = curveThroughTime(source, timeBent(points, ratesOf(points)));
         source.times.forEach((time, row) => {
           const now = [...after.times].findIndex((at) => Math.abs(at - timeOf(time)) < 1e-6);
           expect(after.values[now]).toBe(source.values[row]);
@@ -249,9 +262,9 @@ test('a map says where frames, and both sides of a cut, come to lie', () => {
 
 test('what no time of a curve changes, is the very same curve', () => {
   const source = curve([0, 1, 8, 2]);
-  expect(carryCurve(source, timePutIn(9, 5)).curve).toBe(source);
-  expect(carryCurve(source, timeTakenOut({ start: 10, end: 12 })).curve).toBe(source);
-  expect(carryCurve(source, timeThrough([10, 12], [10, 20])).curve).toBe(source);
+  expect(curveThroughTime(source, timePutIn(9, 5)).curve).toBe(source);
+  expect(curveThroughTime(source, timeTakenOut({ start: 10, end: 12 })).curve).toBe(source);
+  expect(curveThroughTime(source, timeThrough([10, 12], [10, 20])).curve).toBe(source);
 });
 
 test('keys moved by a function keep values and ids; the later of two that meet stays, and is counted', () => {

@@ -5,7 +5,7 @@ import { bench, useBench } from '../bench-store.ts';
 const REST_MS = 700;
 
 /** Turning something while the shot plays: seen at once, kept as one step when the hand rests or leaves. */
-export function useTurning(edit: string, label: string): (options: object) => void {
+export function useDialling(edit: string, label: string): (options: object) => void {
   const resting = useRef(0);
   const end = useRef(() => undefined as void);
   end.current = () => {

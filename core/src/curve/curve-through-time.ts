@@ -12,7 +12,7 @@ import { evaluate } from './evaluate.ts';
 import { rebuild } from './rebuild.ts';
 import { addKeysKeepingShape } from './split.ts';
 
-export interface CarryOptions {
+export interface ThroughTimeOptions {
   /** Keys on whole frames land on whole frames. */
   readonly wholeFrames?: boolean;
   /** Rules give the slopes anew; left out, the shape within each gap stays. */
@@ -21,7 +21,7 @@ export interface CarryOptions {
   readonly drift?: number;
 }
 
-export interface Carried {
+export interface ThroughTime {
   readonly curve: Curve;
   /** Keys that fell onto a frame that has one already, and went into it. */
   readonly merged: number;
@@ -30,8 +30,8 @@ export interface Carried {
 }
 
 /** The curve where a map takes it; the same object where it stays. Leads stay what they are. */
-export function carryCurve(curve: Curve, map: TimeMap, options: CarryOptions = {}): Carried {
-  return carried(curve, timeReader(map), options);
+export function curveThroughTime(curve: Curve, map: TimeMap, options: ThroughTimeOptions = {}): ThroughTime {
+  return readThroughTime(curve, timeReader(map), options);
 }
 
 interface Placed {
@@ -45,7 +45,7 @@ interface Placed {
   readonly bridged: boolean;
 }
 
-export function carried(source: Curve, time: TimeReader, options: CarryOptions): Carried {
+export function readThroughTime(source: Curve, time: TimeReader, options: ThroughTimeOptions): ThroughTime {
   const count = source.times.length;
   if (count === 0) return { curve: source, merged: 0, gone: 0 };
   const { curve, bridges } = keyedAtCuts(source, time);
@@ -97,7 +97,7 @@ export function carried(source: Curve, time: TimeReader, options: CarryOptions):
   return { curve: result, merged: placed.length - result.times.length, gone };
 }
 
-function landing(at: number, place: number, { wholeFrames }: CarryOptions): number {
+function landing(at: number, place: number, { wholeFrames }: ThroughTimeOptions): number {
   return wholeFrames && Number.isInteger(at) ? Math.round(place) : place;
 }
 
@@ -154,7 +154,12 @@ function holdsKey(times: Float64Array, from: number, to: number): boolean {
 const isLevel = ({ slopesOut, slopesIn, segments }: Curve, row: number) =>
   segments[row] === SEGMENT.linear || (slopesOut[row] === 0 && slopesIn[row + 1] === 0);
 
-function written(curve: Curve, placed: readonly Placed[], time: TimeReader, options: CarryOptions): Curve {
+function written(
+  curve: Curve,
+  placed: readonly Placed[],
+  time: TimeReader,
+  options: ThroughTimeOptions,
+): Curve {
   const { times } = curve;
   const rows = placed.map(({ row, sides }) => (sides === 'out' ? -1 : row));
   return rebuild(curve, rows, (columns) => {
