@@ -3,7 +3,7 @@
  * linear in its slopes, so each point allows a strip of that plane, and the region is what all strips have in common.
  *
  * Strips are laid over each other from the middle of the segment outwards, halving the gaps: after the first few the region is small, and
- * of the others most are only looked at.
+ * of the others most are only looked at. What lies between the points comes last.
  */
 import type { Points } from './fit-segment.ts';
 
@@ -17,7 +17,7 @@ export interface SlopeRegion {
 export interface Asked {
   /** Greatest distance from the points strictly between its ends. */
   readonly tolerance: number;
-  /** Whether straight lines run between the points: then it is held in the middle of each as well. */
+  /** Whether straight lines run between the points: then it is held along them as well. */
   readonly straight: boolean;
   /** Slopes are looked for within this many units per segment. */
   readonly steepest: number;
@@ -27,6 +27,8 @@ export interface Asked {
 let half = 256;
 let xs = new Float64Array(2 * half);
 let zs = new Float64Array(2 * half);
+/** How far a region that is looked for strays from each point of its segment at most, as far as it is known. */
+let strays = new Float64Array(256);
 /** The region that was looked for last: where its corners begin, how many there are, and the length of the segment in frames. */
 let base = 0;
 let count = 0;
@@ -63,6 +65,7 @@ function placesOf(n: number): Float64Array {
 const HAIR = 2e-3;
 
 function makeRoom(corners: number): void {
+  if (corners > strays.length) strays = new Float64Array(2 * corners);
   if (corners <= half) return;
   half = 2 * corners;
   xs = new Float64Array(2 * half);
@@ -107,72 +110,156 @@ function cut(
 }
 
 /**
+ * Keeps of the region what a place allows. @param left what slopes must make up for there
+ * @returns how far from there a segment of the region may still be; −1 where nothing is left of it
+ */
+function hold(a: number, b: number, left: number, tolerance: number): number {
+  const [x, z] = [xs, zs];
+  let lowest = Infinity;
+  let highest = -Infinity;
+  for (let i = base; i < base + count; i += 1) {
+    const here = a * x[i]! + b * z[i]!;
+    if (here < lowest) lowest = here;
+    if (here > highest) highest = here;
+  }
+  const floor = left - tolerance;
+  const ceiling = left + tolerance;
+  if (lowest > ceiling || highest < floor) return -1;
+  const hair = HAIR * tolerance;
+  if (highest > ceiling + hair) {
+    count = cut(x, z, base, count, half - base, a, b, ceiling);
+    base = half - base;
+  }
+  if (lowest < floor - hair) {
+    count = cut(x, z, base, count, half - base, -a, -b, -floor);
+    base = half - base;
+  }
+  return count > 0 ? Math.min(tolerance, Math.max(highest - left, left - lowest)) : -1;
+}
+
+/**
  * Looks for the region of the segment between two points; `regionSlopes` and `region` tell about the one that was looked for last.
  * @param least @param most slopes that the first key may have, in units per frame; may be infinite
  * @returns whether there is any
  */
 export function lookForRegion(
-  { times, values, even }: Points,
+  points: Points,
   from: number,
   to: number,
   least: number,
   most: number,
   { tolerance, straight, steepest }: Asked,
 ): boolean {
+  const { times, values, even } = points;
   const t0 = times[from]!;
-  const gap = times[to]! - t0;
   const v0 = values[from]!;
   const rise = values[to]! - v0;
-  const places = placesOf(straight ? 2 * (to - from) : to - from);
-  makeRoom(places.length + 8);
-  const [x, z, room] = [xs, zs, half];
-  x[0] = x[3] = Math.max(least * gap, -steepest);
-  x[1] = x[2] = Math.min(most * gap, steepest);
-  z[0] = z[1] = -steepest;
-  z[2] = z[3] = steepest;
-  let first = 0;
-  let corners = 4;
-  const hair = HAIR * tolerance;
+  length = times[to]! - t0;
+  const places = placesOf(to - from);
+  // Each place adds two corners at most, and so do those between the points.
+  makeRoom((straight ? 1 << MOST_HALVES : 1) * places.length + 8);
+  xs[0] = xs[3] = Math.max(least * length, -steepest);
+  xs[1] = xs[2] = Math.min(most * length, steepest);
+  zs[0] = zs[1] = -steepest;
+  zs[2] = zs[3] = steepest;
+  base = 0;
+  count = 4;
   for (let k = 0; k < places.length; k += 4) {
-    const place = places[k]!;
-    const row = straight ? from + (place >> 1) : from + place;
-    const between = straight && (place & 1) === 1;
-    const value = between ? (values[row]! + values[row + 1]!) / 2 : values[row]!;
+    const row = from + places[k]!;
     let a = places[k + 1]!;
     let b = places[k + 2]!;
     let share = places[k + 3]!;
     if (even !== true) {
-      const time = between ? (times[row]! + times[row + 1]!) / 2 : times[row]!;
-      const u = (time - t0) / gap;
+      const u = (times[row]! - t0) / length;
       const w = 1 - u;
       a = u * w * w;
       b = u * u * w;
       share = u * u * (3 - 2 * u);
     }
-    const left = value - v0 - rise * share;
-    let lowest = Infinity;
-    let highest = -Infinity;
-    for (let i = first; i < first + corners; i += 1) {
-      const here = a * x[i]! + b * z[i]!;
-      if (here < lowest) lowest = here;
-      if (here > highest) highest = here;
-    }
-    const [floor, ceiling] = [left - tolerance, left + tolerance];
-    if (lowest > ceiling || highest < floor) return false;
-    if (highest > ceiling + hair) {
-      corners = cut(x, z, first, corners, room - first, a, b, ceiling);
-      first = room - first;
-    }
-    if (lowest < floor - hair) {
-      corners = cut(x, z, first, corners, room - first, -a, -b, -floor);
-      first = room - first;
-    }
-    if (corners === 0) return false;
+    const stray = hold(a, b, values[row]! - v0 - rise * share, tolerance);
+    if (stray < 0) return false;
+    strays[row - from] = stray;
   }
-  base = first;
-  count = corners;
-  length = gap;
+  return !straight || holdBetween(points, from, to, tolerance);
+}
+
+/** The part of the tolerance that a segment may take beyond it between two places. */
+const FINE = 1e-2;
+/** So often the way from a point to the next is halved at most. */
+const MOST_HALVES = 4;
+
+/**
+ * Keeps of the region what holds on the straight lines between the points too. On such a line a segment strays from the way between what it strays at
+ * its ends by no more than its bend allows: most lines need not be looked at, and of others mostly one half.
+ */
+function holdBetween({ times, values }: Points, from: number, to: number, tolerance: number): boolean {
+  const v0 = values[from]!;
+  const rise = values[to]! - v0;
+  const enough = (1 + FINE) * tolerance;
+  const most = bendOf(rise);
+  // Up to one place on the line from a value to the next: looked at, and then its two halves.
+  const halved = (
+    u0: number,
+    u1: number,
+    y0: number,
+    y1: number,
+    s0: number,
+    s1: number,
+    bend: number,
+    halves: number,
+  ): boolean => {
+    if (Math.max(s0, s1) + bend <= enough || halves === 0) return true;
+    const u = (u0 + u1) / 2;
+    const y = (y0 + y1) / 2;
+    const w = 1 - u;
+    const stray = hold(u * w * w, u * u * w, y - v0 - rise * u * u * (3 - 2 * u), tolerance);
+    return (
+      stray >= 0 &&
+      halved(u0, u, y0, y, s0, stray, bend / 4, halves - 1) &&
+      halved(u, u1, y, y1, stray, s1, bend / 4, halves - 1)
+    );
+  };
+  strays[0] = strays[to - from] = 0;
+  let u0 = 0;
+  for (let row = from; row < to; row += 1) {
+    const u1 = (times[row + 1]! - times[from]!) / length;
+    const bend = ((u1 - u0) * (u1 - u0)) / 8;
+    // What is known of its ends is of a region that was larger: looked at once more before it is cut.
+    if (Math.max(strays[row - from]!, strays[row + 1 - from]!) + bend * most > enough) {
+      const before = row === from ? 0 : strayAt(times, values, from, row, rise);
+      const after = row + 1 === to ? 0 : strayAt(times, values, from, row + 1, rise);
+      const there = bend * bendOf(rise);
+      if (!halved(u0, u1, values[row]!, values[row + 1]!, before, after, there, MOST_HALVES)) return false;
+    }
+    u0 = u1;
+  }
   return true;
+}
+
+/** The greatest second derivative of a segment of the region, over its whole length: at an end of it, and at a corner of the region. */
+function bendOf(rise: number): number {
+  let most = 0;
+  for (let i = base; i < base + count; i += 1) {
+    const first = Math.abs(6 * rise - 4 * xs[i]! + 2 * zs[i]!);
+    const second = Math.abs(6 * rise - 2 * xs[i]! + 4 * zs[i]!);
+    if (first > most) most = first;
+    if (second > most) most = second;
+  }
+  return most;
+}
+
+/** How far a segment of the region is from a point at most. */
+function strayAt(times: Float64Array, values: Float64Array, from: number, row: number, rise: number): number {
+  const u = (times[row]! - times[from]!) / length;
+  const w = 1 - u;
+  const [a, b] = [u * w * w, u * u * w];
+  const left = values[row]! - values[from]! - rise * u * u * (3 - 2 * u);
+  let most = 0;
+  for (let i = base; i < base + count; i += 1) {
+    const stray = Math.abs(a * xs[i]! + b * zs[i]! - left);
+    if (stray > most) most = stray;
+  }
+  return most;
 }
 
 /** The slopes that the second key may have: writes least and most, in units per frame. */

@@ -164,10 +164,10 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
   const fitted = (among?: ReadonlySet<number>) =>
     fitPoints(points, {
       // A hair below the tolerance leaves room for what lies between the points.
-      tolerance: options.tolerance * 0.995,
+      tolerance: options.tolerance * 0.988,
       candidate: (at) =>
         among ? among.has(points.times[at]!) : points.candidate[at] === 1 || kept.has(points.times[at]!),
-      kept: rowsAt(points, kept),
+      kept: rowsAt(points, among ?? kept),
       peaks: rowsAt(
         points,
         standing.filter((time) => !kept.has(time)),
