@@ -1,5 +1,5 @@
 const swc = [
-  '@swc/jest',
+  `${import.meta.dirname}/jest-transform.js`,
   {
     jsc: {
       target: 'es2022',

@@ -24,7 +24,7 @@ const pointsOf = (values: readonly number[], gaps?: readonly number[]): Points =
   values: Float64Array.from(values),
   even: gaps === undefined,
 });
-const asked = (tolerance: number) => ({ tolerance, straight: false, steepest: 1e4 });
+const asked = (tolerance: number) => ({ tolerance, between: false, steepest: 1e4 });
 
 /**
  * How far the best shared slopes of some keys are from the points: subgradients would be slow, so least squares whose weights grow where it is far

@@ -63,8 +63,8 @@ export interface FewestKeys {
 
 /** @param places rows on which a key may stand, rising, with the first and the last of the points */
 export function fewestKeys(points: Points, places: Int32Array, options: FewestOptions): FewestKeys {
-  const { tolerance, straight, steepest } = options;
-  const asked: Asked = { tolerance, straight, steepest };
+  const { tolerance, between, steepest } = options;
+  const asked: Asked = { tolerance, between, steepest };
   const last = places.length - 1;
   const stops = options.kept.map((row) => bisectRight(places, row) - 1);
   const levels: Level[] = [new Map([[0, [{ ...ANY, from: -1 }]]])];

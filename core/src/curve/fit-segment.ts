@@ -12,6 +12,16 @@ export interface Points {
   readonly even?: boolean;
   /** Whether straight lines run between them, which is what must be held. */
   readonly straight?: boolean;
+  /** What lies between them where no straight lines do, as far as it is known. */
+  readonly between?: Between | undefined;
+}
+
+/** What lies between points, gap by gap. */
+export interface Between {
+  /** Seven of each gap, at its eighths. */
+  readonly values: Float64Array;
+  /** How far the way through a gap is from the straight line at most. */
+  readonly sway: Float64Array;
 }
 
 /** Slopes in units per frame, handle lengths in frames. */

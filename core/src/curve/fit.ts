@@ -16,21 +16,24 @@ import { ownSlopes, settleSlopes } from './settle-slopes.ts';
 const EXACT = 1e-3;
 
 /** Fits the points; see above. Needs two points or more. */
-export function fitPoints({ times, values, even, straight }: Points, options: FitOptions): Fit {
+export function fitPoints({ times, values, even, straight, between }: Points, options: FitOptions): Fit {
   // One shape of object, whatever the points come from: the search reads them millions of times.
-  const points: Points = { times, values, even: even === true, straight: straight === true };
+  const points: Points = { times, values, even: even === true, straight: straight === true, between };
   const places = placesOf(points.times.length - 1, options.candidate);
   const fit = options.weighted
     ? weightedFit(points, places, options)
-    : fitWithin(points, places, options, options.tolerance, points.straight === true);
+    : fitWithin(points, places, options, options.tolerance, isKnownBetween(points));
   if (!seemsSampled(points, places, options.tolerance * EXACT)) return fit;
   const exact = exactFit(points, places, options);
   return exact !== null && exact.keys.length <= fit.keys.length ? { ...exact, exact: true } : fit;
 }
 
+const isKnownBetween = ({ straight, between }: Points) => straight === true || between !== undefined;
+
 function weightedFit(points: Points, places: Int32Array, options: FitOptions): Fit {
   const straight = points.straight === true;
-  const thirds = fitWithin(points, places, { ...options, joined: true }, options.tolerance, straight);
+  const joined = { ...options, joined: true };
+  const thirds = fitWithin(points, places, joined, options.tolerance, isKnownBetween(points));
   // Between points it is held in the middles, as points of their own: row by row twice as many.
   const per = straight ? 2 : 1;
   const [all, doubled] = [straight ? withMiddles(points) : points, places.map((row) => per * row)];
@@ -123,10 +126,10 @@ function fitWithin(
   places: Int32Array,
   options: FitOptions,
   tolerance: number,
-  straight: boolean,
+  between: boolean,
 ): Fit {
   const kept = [...new Set([...options.kept, ...options.peaks])].sort((a, b) => a - b);
-  const asked = { tolerance, straight, steepest: STEEPEST * (spanOf(points) + tolerance) };
+  const asked = { tolerance, between, steepest: STEEPEST * (spanOf(points) + tolerance) };
   const found = fewestKeys(points, places, { ...asked, kept, joined: options.joined });
   const { keys } = found;
   if (options.joined) settleSlopes(points, keys, found.slopes, new Set(options.peaks), asked);

@@ -17,8 +17,8 @@ export interface SlopeRegion {
 export interface Asked {
   /** Greatest distance from the points strictly between its ends. */
   readonly tolerance: number;
-  /** Whether straight lines run between the points: then it is held along them as well. */
-  readonly straight: boolean;
+  /** Whether it is held between the points as well, on straight lines or on what is known there. */
+  readonly between: boolean;
   /** Slopes are looked for within this many units per segment. */
   readonly steepest: number;
 }
@@ -148,7 +148,7 @@ export function lookForRegion(
   to: number,
   least: number,
   most: number,
-  { tolerance, straight, steepest }: Asked,
+  { tolerance, between, steepest }: Asked,
 ): boolean {
   const { times, values, even } = points;
   const t0 = times[from]!;
@@ -157,7 +157,7 @@ export function lookForRegion(
   length = times[to]! - t0;
   const places = placesOf(to - from);
   // Each place adds two corners at most, and so do those between the points.
-  makeRoom((straight ? 1 << MOST_HALVES : 1) * places.length + 8);
+  makeRoom((between ? 1 << MOST_HALVES : 1) * places.length + 8);
   xs[0] = xs[3] = Math.max(least * length, -steepest);
   xs[1] = xs[2] = Math.min(most * length, steepest);
   zs[0] = zs[1] = -steepest;
@@ -180,43 +180,51 @@ export function lookForRegion(
     if (stray < 0) return false;
     strays[row - from] = stray;
   }
-  return !straight || holdBetween(points, from, to, tolerance);
+  return !between || holdBetween(points, from, to, tolerance);
 }
 
 /** The part of the tolerance that a segment may take beyond it between two places. */
 const FINE = 1e-2;
-/** So often the way from a point to the next is halved at most. */
+/** So often the way from a point to the next is halved at most: a straight line, and one of which the eighths are known. */
 const MOST_HALVES = 4;
+const KNOWN_HALVES = 3;
 
 /**
- * Keeps of the region what holds on the straight lines between the points too. On such a line a segment strays from the way between what it strays at
- * its ends by no more than its bend allows: most lines need not be looked at, and of others mostly one half.
+ * Keeps of the region what holds between the points too. There a segment strays from the straight line between what it strays at the ends by no more
+ * than its bend allows, and what is held from that line by no more than its sway: most gaps need not be looked at, and of others mostly one half.
  */
-function holdBetween({ times, values }: Points, from: number, to: number, tolerance: number): boolean {
+function holdBetween(
+  { times, values, between }: Points,
+  from: number,
+  to: number,
+  tolerance: number,
+): boolean {
   const v0 = values[from]!;
   const rise = values[to]! - v0;
   const enough = (1 + FINE) * tolerance;
   const most = bendOf(rise);
-  // Up to one place on the line from a value to the next: looked at, and then its two halves.
+  // Looked at in the middle of a part of a gap, and then in its two halves.
   const halved = (
-    u0: number,
-    u1: number,
-    y0: number,
-    y1: number,
+    row: number,
+    f0: number,
+    f1: number,
     s0: number,
     s1: number,
     bend: number,
     halves: number,
   ): boolean => {
     if (Math.max(s0, s1) + bend <= enough || halves === 0) return true;
-    const u = (u0 + u1) / 2;
-    const y = (y0 + y1) / 2;
+    const f = (f0 + f1) / 2;
+    const y = between
+      ? between.values[7 * row + 8 * f - 1]!
+      : values[row]! + f * (values[row + 1]! - values[row]!);
+    const u = (times[row]! + f * (times[row + 1]! - times[row]!) - times[from]!) / length;
     const w = 1 - u;
     const stray = hold(u * w * w, u * u * w, y - v0 - rise * u * u * (3 - 2 * u), tolerance);
     return (
       stray >= 0 &&
-      halved(u0, u, y0, y, s0, stray, bend / 4, halves - 1) &&
-      halved(u, u1, y, y1, stray, s1, bend / 4, halves - 1)
+      halved(row, f0, f, s0, stray, bend / 4, halves - 1) &&
+      halved(row, f, f1, stray, s1, bend / 4, halves - 1)
     );
   };
   strays[0] = strays[to - from] = 0;
@@ -224,12 +232,13 @@ function holdBetween({ times, values }: Points, from: number, to: number, tolera
   for (let row = from; row < to; row += 1) {
     const u1 = (times[row + 1]! - times[from]!) / length;
     const bend = ((u1 - u0) * (u1 - u0)) / 8;
+    const sway = between ? between.sway[row]! : 0;
     // What is known of its ends is of a region that was larger: looked at once more before it is cut.
-    if (Math.max(strays[row - from]!, strays[row + 1 - from]!) + bend * most > enough) {
+    if (Math.max(strays[row - from]!, strays[row + 1 - from]!) + bend * most + sway > enough) {
       const before = row === from ? 0 : strayAt(times, values, from, row, rise);
       const after = row + 1 === to ? 0 : strayAt(times, values, from, row + 1, rise);
-      const there = bend * bendOf(rise);
-      if (!halved(u0, u1, values[row]!, values[row + 1]!, before, after, there, MOST_HALVES)) return false;
+      const there = bend * bendOf(rise) + sway;
+      if (!halved(row, 0, 1, before, after, there, between ? KNOWN_HALVES : MOST_HALVES)) return false;
     }
     u0 = u1;
   }

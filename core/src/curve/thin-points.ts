@@ -5,6 +5,7 @@
 import { SEGMENT } from './curve.ts';
 import type { Curve } from './curve.ts';
 import { sampleInto } from './evaluate.ts';
+import type { Between } from './fit-segment.ts';
 
 /** What of the wishes decides on points and places. */
 interface PlaceWishes {
@@ -25,6 +26,8 @@ export interface RunPoints {
   readonly even: boolean;
   /** Whether straight lines run between them. */
   readonly straight: boolean;
+  /** What runs between them where no straight lines do. */
+  readonly between: Between | undefined;
 }
 
 /** The points with more of them where a fit strayed: no keys may stand there. @param frames rising, none of them a point yet */
@@ -45,7 +48,29 @@ export function withPoints(points: RunPoints, frames: readonly number[], curve: 
   }
   const values = new Float64Array(times.length);
   sampleInto(values, 0, 1, curve, times);
-  return { ...points, times, values, rows, candidate, even: false };
+  const between = points.between && betweenOf(curve, times, values);
+  return { ...points, times, values, rows, candidate, even: false, between };
+}
+
+/** The sway of a cubic is greater than what it is at the eighths of a gap by no more than this. */
+const MORE_SWAY = 1.07;
+
+function betweenOf(curve: Curve, times: Float64Array, values: Float64Array): Between {
+  const gaps = times.length - 1;
+  const places = new Float64Array(7 * gaps);
+  for (let i = 0; i < places.length; i += 1) {
+    const gap = Math.trunc(i / 7);
+    places[i] = times[gap]! + ((times[gap + 1]! - times[gap]!) * ((i % 7) + 1)) / 8;
+  }
+  const known = new Float64Array(places.length);
+  sampleInto(known, 0, 1, curve, places);
+  const sway = new Float64Array(gaps);
+  for (let i = 0; i < known.length; i += 1) {
+    const gap = Math.trunc(i / 7);
+    const line = values[gap]! + ((values[gap + 1]! - values[gap]!) * ((i % 7) + 1)) / 8;
+    sway[gap] = Math.max(sway[gap]!, MORE_SWAY * Math.abs(known[i]! - line));
+  }
+  return { values: known, sway };
 }
 
 /** Most points that a stretch between two keys gets. */
@@ -86,6 +111,7 @@ export function runPoints(curve: Curve, start: number, end: number, options: Pla
     dense: false,
     even: false,
     straight: false,
+    between: betweenOf(curve, grid, values),
   };
 }
 
@@ -124,6 +150,7 @@ function densePoints(curve: Curve, start: number, end: number): RunPoints {
     dense: true,
     even,
     straight: true,
+    between: undefined,
   };
 }
 

@@ -87,5 +87,5 @@ describe('what is no weight', () => {
 test('a filter that is removed while its strength is worked on leaves the base to be worked on', () => {
   const session = select(openSession(shot), onWeight({ layer: 'spring' }));
   const removed = perform(session, 'filters.remove', { filter: 'spring' }).session;
-  expect(removed.selection).toMatchObject({ pass: null, channels: [], nodes: ['hips'] });
+  expect(removed.selection).toMatchObject({ layer: null, channels: [], nodes: ['hips'] });
 });
