@@ -6,7 +6,8 @@ test('a selection arrives as it went: ids up to the largest, in their order, no 
   const selection = {
     ...NOTHING,
     nodes: ['hips'],
-    pass: 'lift',
+    layer: 'lift',
+    range: { start: -2, end: 7.5 },
     keys: { 'hips.ty': [9, 2, 0xffffffff], 'hips.tx': [] },
   };
   const packed = packSelection(selection);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { choose, curve, pass, puppet } from '../testing/shot-literals.ts';
-import { hasTargets, selectedChannels, targetsOf, withLivingKeys } from './selection.ts';
+import { hasTargets, selectedChannels, selectionSchema, targetsOf, withLivingKeys } from './selection.ts';
 
 const shot = {
   ...puppet({ 'hips.tx': curve([6, 0]), 'hips.ty': curve([0, 1, 6, 2, 12, 3]) }),
@@ -63,4 +63,11 @@ describe('keys that are gone', () => {
       'hips.ty': [2],
     });
   });
+});
+
+test('a selection that was stored when the layer was called the pass is the same one', () => {
+  const { layer, ...rest } = choose({ nodes: ['hips'], layer: 'lift' });
+  expect(selectionSchema.parse({ ...rest, pass: layer })).toEqual({ ...rest, layer });
+  expect(selectionSchema.parse({ ...rest, layer })).toEqual({ ...rest, layer });
+  expect(selectionSchema.safeParse(rest).success).toBe(false);
 });

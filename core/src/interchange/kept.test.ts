@@ -7,7 +7,7 @@ import { FLAG, LEADS, SEGMENT } from '../curve/curve.ts';
 import { evaluate } from '../curve/evaluate.ts';
 import { rebuild } from '../curve/rebuild.ts';
 import { placeIn, worldAt } from '../evaluation/evaluation.ts';
-import { rigOf } from '../document/shot.ts';
+import { withCurves, rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
 import { anyCurve } from '../testing/arbitrary-curves.ts';
 import { nightRound } from '../demo/night-round.ts';
@@ -248,6 +248,44 @@ describe('BVH and CSV there and back', () => {
       for (const frame of frames)
         expect(evaluate(shot.curves[rig.indexOf(node)]![channel]!, frame)).toBe(evaluate(curveBefore, frame));
     expect(findings.map(({ code }) => code).sort()).toEqual(['csvRate', 'csvWorld']);
+  });
+
+  test('CSV: nothing is written as 0, from whichever side it came; a name that begins with a minus is no sum', () => {
+    const [first, ...others] = puppet({ 'hips.tx': curve([0, -0]) }).nodes;
+    const shot = {
+      ...puppet({ 'hips.tx': curve([0, -0]) }),
+      nodes: [
+        { ...first!, id: '-1' },
+        ...others.map((one) => ({ ...one, parent: one.parent === 'hips' ? '-1' : one.parent })),
+      ],
+    };
+    expect(writeCsv(shot, { frames: [-0], channels: ['-1.tx'], world: [] })).toBe("frame,'-1.tx\n0,0\n");
+  });
+
+  test('glTF: a size and how it changes are those of the file’s own unit, whatever a joint’s rest is', async () => {
+    const sized = puppet();
+    const before = withCurves(
+      {
+        ...sized,
+        nodes: sized.nodes.map((node) =>
+          node.id === 'arm_l'
+            ? {
+                ...node,
+                channels: [...node.channels, 'sx', 'sy', 'sz'],
+                rest: { ...node.rest, scale: [2, 0.5, 3] as const },
+              }
+            : node,
+        ),
+      },
+      null,
+      new Map([
+        ['arm_l.sx', curve([0, 1, 12, 1.6, 24, 0.7])],
+        ['arm_l.sy', curve([0, 1, 12, 0.5, 24, 2])],
+        ['arm_l.sz', curve([0, 1, 12, 1.2, 24, 1.1])],
+      ]),
+    );
+    const { shot } = await readFile('a.glb', await writeGlb(before));
+    expect(apart(before, shot, quarters)).toBeLessThan(1e-3);
   });
 
   test('a name that a spreadsheet would run is written as text', () => {

@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../base/random.ts';
 import { EULER_ORDERS } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
-import { angleBetween, slerp } from '../math/quaternion.ts';
+import { angleBetween, multiply, slerp } from '../math/quaternion.ts';
 import { worldAt } from '../evaluation/evaluation.ts';
 import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
@@ -85,6 +85,16 @@ describe('an offset beyond half a turn', () => {
         expect(angleBetween(last, now)).toBeCloseTo(5 * weight, 6);
         last = now;
       }
+    }
+  });
+
+  test('half of it, done twice, is all of it: about one axis, two and three', () => {
+    const { next } = seededRandom(8);
+    for (let i = 0; i < 300; i += 1) {
+      const angles = [0, 1, 2].map((axis) => (axis <= i % 3 ? (next() - 0.5) * 700 : 0)) as Triple;
+      const order = EULER_ORDERS[i % 6]!;
+      const half = partOfTurn(angles, order, 0.5);
+      expect([i, angleBetween(multiply(half, half), turnOf(angles, order)) < 1e-5]).toEqual([i, true]);
     }
   });
 

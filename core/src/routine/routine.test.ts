@@ -69,6 +69,38 @@ describe('recorded and run', () => {
     expect(only('selection').channels.length).toBe(30);
     expect(only('everything', choose({ nodes: ['hips'] })).channels.length).toBe(30);
     expect(only('recorded', choose({ nodes: ['hips'] })).nodes).toEqual(['arm_l']);
+    const range = { start: 2, end: 7.5 };
+    expect(only('selection', choose({ keys: { 'hips.ty': [1] } })).channels).toEqual([]);
+    expect(only('everything', choose({ nodes: ['hips'], range })).range).toEqual(range);
+    expect(only('everything', choose({ keys: { 'hips.ty': [1] } })).keys).toEqual({});
+  });
+
+  test('channels, keys and the range that were chosen are those that are meant again', () => {
+    const range = { start: 3, end: 9 };
+    const session = did(
+      openSession(shot),
+      'keys.move',
+      { value: 4 },
+      choose({ channels: ['arm_l.rz'], keys: { 'hips.ty': [2] }, range }),
+    );
+    const { recorded: meant } = again(recorded(session)).steps[0]!;
+    expect(meant).toEqual({ nodes: [], channels: ['arm_l.rz', 'hips.ty'], range, pass: null });
+    const [done] = run(
+      again({ ...recorded(session), steps: [{ ...recorded(session).steps[0]!, on: 'recorded' }] }),
+      shot,
+    ).steps;
+    expect(done!.selection).toEqual({ ...NOTHING, channels: meant.channels, range });
+  });
+
+  test('what a step leaves selected is what the next one works on', () => {
+    const chosen = choose({ nodes: ['hips', 'arm_l'], range: { start: 0, end: 6 } });
+    const session = did(did(openSession(shot), 'timing.stretch', { factor: 2 }, chosen), 'keys.move', {
+      value: 1,
+    });
+    const routine = recorded(session);
+    const steps = routine.steps.map((step) => ({ ...step, on: 'selection' as const }));
+    const { steps: done } = run({ ...routine, steps }, shot, chosen);
+    expect(done.map(({ selection }) => selection.range)).toEqual([chosen.range, { start: 0, end: 12 }]);
   });
 
   test('the capture’s: unwrapped, low-passed, thinned, flipped, saved as an action', () => {

@@ -90,6 +90,30 @@ describe('merge', () => {
     expect(apart(solo, shot)).toBeLessThanOrEqual(1);
   });
 
+  test('a weight that is keyed far from any key of a value goes along with it, and that it is gone is said', () => {
+    const swell = pass('swell', {
+      members: ['hips'],
+      weight: curve([0, 0, 7, 1, 11, 0.2, 20, 0.9]),
+      curves: [{ ty: curve([0, 30]) }],
+    });
+    const shot: Shot = { ...base, layers: [swell] };
+    const { shot: after, report } = merge(shot, { which: 'all', space: 1 });
+    expect(apart(shot, after)).toBeLessThanOrEqual(1);
+    const times = [...curveOf(after, null, 'hips.ty').times];
+    expect([7, 11, 20].map((frame) => times.includes(frame))).toEqual([true, true, true]);
+    expect(report.findings.map(({ code }) => code)).toContain('weighedIn');
+    const still = { ...shot, layers: [{ ...swell, weight: curve([0, 0.5]) }] };
+    expect(merge(still, { which: 'all' }).report.findings.map(({ code }) => code)).not.toContain('weighedIn');
+  });
+
+  test('what lies under one that covers in part is not called lost', () => {
+    const part = { ...cover, weight: curve([0, 1, 12, 0.4]) };
+    const shot: Shot = { ...base, layers: [lift, part] };
+    const codes = (of: Shot) => merge(of, { which: 'all' }).report.findings.map(({ code }) => code);
+    expect(codes(shot)).not.toContain('hiddenLost');
+    expect(codes({ ...base, layers: [lift, { ...part, weight: curve([0, 1]) }] })).toContain('hiddenLost');
+  });
+
   test('the lowest goes onto the base', () => {
     const { shot } = merge(stacked, { pass: 'lift', space: 1 });
     expect(shot.layers).toEqual([turn, cover]);

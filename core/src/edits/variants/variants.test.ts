@@ -6,7 +6,7 @@ import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { valuesAt } from '../../evaluation/evaluation.ts';
 import type { Shot } from '../../document/shot.ts';
 import { shownVariant, variantsOf } from '../../document/variants.ts';
-import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
+import { choose, curve, filter, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
 const base: Shot = {
@@ -92,6 +92,60 @@ describe('a variant', () => {
     const made = shotFromJson(run(two, 'variants.bakeOut', { variant: calm, keys: 'every' }).made);
     expect([made.name, made.layers, made.variants ?? []]).toEqual(['Puppet, Calm', [], []]);
     shown(base).forEach((value, i) => expect(shown(made)[i]).toBeCloseTo(value!, 9));
+  });
+
+  test('gets an id that no other has, and a name, also after others were forgotten and beyond the letters', () => {
+    const third = after(
+      two,
+      ['variants.save', {}],
+      ['variants.remove', { variant: calm }],
+      ['variants.save', {}],
+    );
+    expect(new Set(variantsOf(third).map(({ id }) => id)).size).toBe(3);
+    const many = Array.from({ length: 27 }, (): [string, object] => ['variants.save', {}]);
+    const names = variantsOf(after(base, ...many)).map(({ name }) => name);
+    expect([names[0], names[25], names[26]]).toEqual(['Variant A', 'Variant Z', 'Variant 27']);
+  });
+
+  test('of a file in which two share an id: a sentence', () => {
+    const json = JSON.parse(writeShotFile(two)) as { variants: { id: string }[] };
+    json.variants[1]!.id = json.variants[0]!.id;
+    expect(() => shotFromJson(json)).toThrow('two variants share an id');
+  });
+
+  test('layers that are copied in time stand in it under their own ids, with their weights', () => {
+    const shaken = {
+      ...two,
+      layers: [
+        ...two.layers,
+        filter(
+          'shift',
+          ['hips'],
+          { frames: 2 },
+          { id: 'w', range: { start: 4, end: 9, rampIn: 0, rampOut: 0 } },
+        ),
+      ],
+    };
+    const named = after(shaken, ['variants.save', { name: 'Shaken' }]);
+    const turned = runEdit('timing.reverse', named, choose({ range: { start: 0, end: 12 } }), {
+      append: true,
+    }).shot;
+    const ids = turned.layers.map(({ id }) => id);
+    expect(ids.length).toBeGreaterThan(3);
+    expect(
+      variantsOf(turned)
+        .find(({ name }) => name === 'Shaken')!
+        .states.map(({ layer }) => layer),
+    ).toEqual(ids);
+  });
+
+  test('one that came later is not solo in it, whatever it is now', () => {
+    const later = {
+      ...two,
+      layers: [...two.layers, pass('c', { solo: true, members: ['hips'], curves: [{ ty: curve([0, 99]) }] })],
+    };
+    const { layers } = after(later, ['variants.show', { variant: calm }]);
+    expect(layers.map(({ id, solo, muted }) => [id, solo, muted]).at(-1)).toEqual(['c', false, true]);
   });
 
   test('without any layer there is nothing to name', () => {
