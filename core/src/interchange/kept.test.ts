@@ -442,14 +442,10 @@ const deepNotes = async () => {
   const deep = `${'{"a":'.repeat(5000)}1${'}'.repeat(5000)}`;
   const found = await refusalOf('a.kneader.json', writeShotFile(puppet()).replace('{', `{"notes":${deep},`));
   expect(found.code).toBe('tooDeep');
+  return found;
 };
 
 describe('size', () => {
-  const seconds = async (run: () => unknown) => {
-    const began = performance.now();
-    await run();
-    return (performance.now() - began) / 1000;
-  };
   const COUNT = LIMITS.nodes;
 
   test.each<[string, () => Promise<unknown>]>([
@@ -487,9 +483,9 @@ describe('size', () => {
           writeShotFile(puppet()).replace('"channels":["tx"', '"channels":["__proto__"'),
         ),
     ],
-  ])('%s: read, or refused, in seconds', async (_, run) => {
-    // What took from 46 seconds to for ever; on a slow machine these take two.
-    expect(await seconds(run)).toBeLessThan(20);
+  ])('%s: read, or refused, and come to an end', async (_, run) => {
+    // What took from 46 seconds to for ever: no clock is held against it but the one with which Jest gives a test up.
+    await expect(run()).resolves.toBeDefined();
   });
 
   test('names that stand twice are numbered, each once', () => {
