@@ -34,6 +34,8 @@ const BESIDE = 1e-5;
 const SAME = 1e-9;
 /** Places within a segment at which it is compared, as parts of it. */
 const LOOKS = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9];
+/** Within a frame every second of them. */
+const FEW_LOOKS = LOOKS.filter((_, i) => i % 2 === 0);
 /** Between whole frames a segment is halved no further than this many frames. */
 const SHORTEST = 0.124;
 
@@ -190,7 +192,7 @@ function strayOf(at: Readable, from: number, to: number): number {
   const length = to - from;
   const [first, last] = [at(from), at(to)];
   return Math.max(
-    ...LOOKS.map((u) =>
+    ...(length > 1 ? LOOKS : FEW_LOOKS).map((u) =>
       Math.abs(at(from + u * length) - hermite(first, slopeOut * length, last, slopeIn * length, u)),
     ),
   );

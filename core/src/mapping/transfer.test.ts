@@ -226,6 +226,19 @@ test('onto the same skeleton the curves are the same objects', () => {
   for (const [id, curve] of own) expect(curves.get(id)).toBe(curve);
 });
 
+test('where only the order of the angles is another the joints turn as they turned', () => {
+  const other: Skeleton = {
+    ...plain,
+    bones: plain.bones.map((bone, i) => ({ ...bone, order: EULER_ORDERS[i % 6]! })),
+  };
+  const { pairs } = matchSkeletons(plain, other, 'names');
+  const { curves } = transferMotion(plain, other, pairs, curvesOf(walk, RANGE), false);
+  for (const frame of [0, 7, 31]) {
+    const [was, is] = [still, shotOf(other, curves)].map((shot) => worldAt(shot, frame).turns);
+    for (const [k, value] of was!.entries()) expect(Math.abs(is![k]!)).toBeCloseTo(Math.abs(value), 6);
+  }
+});
+
 test('onto Nib, whose bones are shorter, each bone points where Bram’s does', () => {
   const bram = nightRound();
   const body = bram.nodes.filter(({ part, character }) => part !== 'prop' && character === 'bram');
