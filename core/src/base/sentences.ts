@@ -291,7 +291,7 @@ export const sentences = {
     'Nothing of what is selected has motion in the action: select other body parts, or match it by structure.',
   carriedAlong: (names: readonly string[]) =>
     `Nothing here stands for ${listed(names)}: what hangs on it moves as it did.`,
-  placesScaled: (size: number) => `Places go by the figures’ heights: × ${Number(size.toPrecision(3))}.`,
+  placesScaled: (size: number) => `Places go by the size of the figures: × ${Number(size.toPrecision(3))}.`,
   otherLength: (names: readonly string[]) => `Bones of another length: ${listed(names)}.`,
   unmatchedChannels: (names: readonly string[]) =>
     `${plural(names.length, 'channel was', 'channels were')} not found on the control: ${listed(names)}.`,

@@ -15,8 +15,8 @@ export interface MappingWishes {
   readonly by: MatchBy;
   /** Whose joints the action goes to; null is the shot's first. */
   readonly character: string | null;
-  /** Whether places go by the heights of the two. */
-  readonly scaled: boolean;
+  /** Whether places go by the proportion of the two; or the number that they are multiplied by. */
+  readonly scaled: boolean | number;
   /** The shot's joint, or null for none, by the action's; said by hand. */
   readonly byHand: Readonly<Record<string, string | null>>;
 }

@@ -20,6 +20,7 @@ import type { Quaternion, Triple } from '../math/euler.ts';
 import { angleBetween, conjugate, multiply, rotate, rotationBetween, unit } from '../math/quaternion.ts';
 import type { ChannelId } from '../document/shot.ts';
 import type { Pair } from './match.ts';
+import { proportionOf } from './proportion.ts';
 import { pathFrom } from './path-between.ts';
 import type { Path } from './path-between.ts';
 import { measured, turnAbout } from '../rig/skeleton.ts';
@@ -29,7 +30,7 @@ import type { Measured, Skeleton } from '../rig/skeleton.ts';
 export interface TransferredPair extends Pair {
   /** Degrees between how their bones lie at rest. */
   readonly turned: number;
-  /** The length of the target's bone against the source's, beyond what the heights account for; 1 is as long. */
+  /** The length of the target's bone against the source's, beyond what the proportion of the figures accounts for; 1 is as long. */
   readonly longer: number;
 }
 
@@ -50,17 +51,21 @@ const TOLERANCE = 0.01;
 /** Turns smaller than this, degrees, and parts nearer to 1 are none. */
 const NEAR = 1e-6;
 
-/** @param curves of the source, by its channels; @param scaled whether places go by the heights of the two */
+/**
+ * @param curves of the source, by its channels
+ * @param scaled whether places go by the proportion of the two (`proportion.ts`), or by a number that is said
+ */
 export function transferMotion(
   from: Skeleton,
   to: Skeleton,
   pairs: readonly Pair[],
   curves: ReadonlyMap<ChannelId, Curve>,
-  scaled: boolean,
+  scaled: boolean | number,
 ): Transfer {
   const [a, b] = [measured(from), measured(to)];
   const facing = turnAbout(to.facing - from.facing);
-  const size = scaled ? b.height / a.height : 1;
+  const proportion = proportionOf(a, b, pairs);
+  const size = typeof scaled === 'number' ? scaled : scaled ? proportion : 1;
   const turns = new Map<string, Joint>();
   const result = new Map<ChannelId, Curve>();
   const lacking: ChannelId[] = [];
@@ -75,7 +80,11 @@ export function transferMotion(
     const above = pairAbove(a, b, i, j, partner, turns);
     const joint = jointOf(a, b, i, j, facing, above, partner);
     turns.set(pair.source, joint);
-    carried.set(pair.source, { ...pair, turned: joint.turned, longer: longerOf(a, b, i, j, above) });
+    carried.set(pair.source, {
+      ...pair,
+      turned: joint.turned,
+      longer: longerOf(a, b, i, j, above, proportion),
+    });
     const path = pathFrom(a, above.source, i, curves);
     for (const id of path.joints) if (!partner.has(id)) along.add(id);
     const own = (name: string) => curves.get(`${pair.source}.${name}`);
@@ -91,7 +100,13 @@ export function transferMotion(
     const position = PLACE.map(own);
     const isMoved = position.some((curve) => curve !== undefined);
     if (isMoved || path.moves)
-      movedCurves(position, joint, size, path).forEach((curve, axis) => {
+      movedCurves(
+        position,
+        joint,
+        size,
+        path,
+        scaled === false ? NO_LIFT : liftOf(a, b, i, j, above, size),
+      ).forEach((curve, axis) => {
         // Where only those above moved it, a joint that cannot be moved lacks nothing that it had.
         if (isMoved || has(PLACE[axis]!)) lay(PLACE[axis]!, curve);
       });
@@ -201,23 +216,46 @@ function bendBetween(
   return ours && theirs ? rotationBetween(theirs, rotate(facing, ...ours)) : [0, 0, 0, 1];
 }
 
-function directionOf({ rig }: Measured, from: number, to: number): Triple | null {
-  const [p, q] = [rig.restPlaces[from]!, rig.restPlaces[to]!];
+function directionOf({ at }: Measured, from: number, to: number): Triple | null {
+  const [p, q] = [at[from]!, at[to]!];
   const way: Triple = [q[0] - p[0], q[1] - p[1], q[2] - p[2]];
   const length = Math.hypot(...way);
   return length < 1e-6 ? null : [way[0] / length, way[1] / length, way[2] / length];
 }
 
-function longerOf(a: Measured, b: Measured, i: number, j: number, { source, target }: Above): number {
-  if (source < 0) return 1;
-  const bone = ({ rig, height }: Measured, from: number, to: number) => {
-    const [p, q] = [rig.restPlaces[from]!, rig.restPlaces[to]!];
-    return Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) / height;
-  };
-  const was = bone(a, source, i);
-  return was < 1e-6 ? 1 : bone(b, target, j) / was;
+/**
+ * What a joint that moves the figure is raised by, in the axes of its parent: a height is kept above the ground and not above where the joint is at rest,
+ * since one figure's rest holds the height of its hips and the other's channel does.
+ */
+function liftOf(a: Measured, b: Measured, i: number, j: number, above: Above, size: number): Triple {
+  const most = ({ sizes, bones }: Measured, row: number) =>
+    2 * sizes[row]! >= bones.length && bones.length > 2;
+  if (!most(a, i) || !most(b, j)) return NO_LIFT;
+  const heightOf = ({ at }: Measured, row: number, from: number) =>
+    at[row]![1] - (from < 0 ? 0 : at[from]![1]);
+  const up = size * heightOf(a, i, above.source) - heightOf(b, j, above.target);
+  const parent = b.rig.parents[j]!;
+  return parent < 0 ? [0, up, 0] : rotate(conjugate(b.rig.restTurns[parent]!), 0, up, 0);
 }
 
+function longerOf(
+  a: Measured,
+  b: Measured,
+  i: number,
+  j: number,
+  { source, target }: Above,
+  proportion: number,
+): number {
+  if (source < 0) return 1;
+  const bone = ({ at }: Measured, from: number, to: number) => {
+    const [p, q] = [at[from]!, at[to]!];
+    return Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
+  };
+  const was = bone(a, source, i);
+  return was < 1e-6 ? 1 : bone(b, target, j) / (was * proportion);
+}
+
+const NO_LIFT: Triple = [0, 0, 0];
 const isNothing = (turn: Quaternion) => angleBetween(turn, [0, 0, 0, 1]) < NEAR;
 
 /** The three angles of the target; the source's own curves where nothing lies between them. */
@@ -256,15 +294,17 @@ function movedCurves(
   { moves, movesFromAbove }: Joint,
   size: number,
   path: Path,
+  lift: Triple,
 ): (Curve | undefined)[] {
-  if (!path.moves && isNothing(moves)) return own.map((curve) => curve && scaledBy(curve, size));
+  const still = lift.every((part) => Math.abs(part) < NEAR);
+  if (!path.moves && isNothing(moves) && still) return own.map((curve) => curve && scaledBy(curve, size));
   const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
   const times = keyTimes([...own, ...path.curves]);
   const placeAt = (frame: number): Triple => {
     const place: Triple = [readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame)];
     return path.moves ? rotate(movesFromAbove, ...path.shiftAt(frame, place)) : rotate(moves, ...place);
   };
-  const at = (frame: number, axis: number) => size * placeAt(frame)[axis]!;
+  const at = (frame: number, axis: number) => size * placeAt(frame)[axis]! + lift[axis]!;
   return threeAlong(at, times, [...own, ...path.curves]);
 }
 

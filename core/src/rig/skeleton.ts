@@ -1,4 +1,5 @@
 /** A skeleton by itself: what an action keeps of the shot it was saved from, so that it finds its way onto another. */
+import { mat4 } from 'gl-matrix';
 import { z } from 'zod';
 import { EULER_ORDERS } from '../math/euler.ts';
 import type { Triple } from '../math/euler.ts';
@@ -51,6 +52,8 @@ export interface Measured {
   /** cm from the lowest to the highest joint; 1 where they lie on one level. */
   readonly height: number;
   readonly places: readonly Triple[];
+  /** Where joints lie in the world at rest, cm, with the sizes of all above them. */
+  readonly at: readonly Triple[];
   readonly children: readonly (readonly number[])[];
   readonly roots: readonly number[];
   /** How many joints hang on each, itself among them. */
@@ -67,7 +70,8 @@ export function measured({ bones, facing }: Skeleton): Measured {
     solids: [],
   }));
   const rig = compileRig(nodes, NO_RELATIONS);
-  const heights = rig.restPlaces.map(([, y]) => y);
+  const at = placesAtRest(rig);
+  const heights = at.map(([, y]) => y);
   const height = Math.max(...heights) - Math.min(...heights) || 1;
   const children: number[][] = bones.map(() => []);
   const roots: number[] = [];
@@ -78,13 +82,32 @@ export function measured({ bones, facing }: Skeleton): Measured {
     if (parent >= 0) sizes[parent]! += sizes[row]!;
   }
   const main = roots.reduce((best, row) => (sizes[row]! > sizes[best]! ? row : best), roots[0] ?? 0);
-  const [cx, , cz] = rig.restPlaces[main] ?? [0, 0, 0];
+  const [cx, , cz] = at[main] ?? [0, 0, 0];
   const back = turnAbout(-facing);
   const low = Math.min(...heights);
-  const places = rig.restPlaces.map(([x, y, z]) =>
+  const places = at.map(([x, y, z]) =>
     rotate(back, (x - cx) / height, (y - low) / height, (z - cz) / height),
   );
-  return { rig, bones, height, places, children, roots, sizes };
+  return { rig, bones, height, places, at, children, roots, sizes };
+}
+
+function placesAtRest({ nodes, parents, order }: Rig): Triple[] {
+  const worlds: mat4[] = [];
+  const places: Triple[] = [];
+  for (const row of order) {
+    const { translation, rotation, scale } = nodes[row]!.rest;
+    const own = mat4.fromRotationTranslationScale(
+      new Float64Array(16) as unknown as mat4,
+      [...rotation],
+      [...translation],
+      [...scale],
+    );
+    const parent = parents[row]!;
+    const world = parent < 0 ? own : mat4.multiply(own, worlds[parent]!, own);
+    worlds[row] = world;
+    places[row] = [world[12], world[13], world[14]];
+  }
+  return places;
 }
 
 const NO_RELATIONS: readonly never[] = [];

@@ -23,6 +23,8 @@ interface LayOptions {
   readonly match: MatchBy;
   readonly character: string | null;
   readonly heights: boolean;
+  /** Said, and not found from the figures. */
+  readonly times: number | null;
   readonly flipped: boolean;
 }
 const PLAIN: LayOptions = {
@@ -32,6 +34,7 @@ const PLAIN: LayOptions = {
   match: 'names',
   character: null,
   heights: true,
+  times: null,
   flipped: false,
 };
 
@@ -104,8 +107,22 @@ export function ApplyActionPanel() {
         </Field>
       )}
       <Checkbox checked={options.heights} onChange={({ target }) => set({ heights: target.checked })}>
-        Places go by the figures’ heights
+        Places go by the figures’ legs
       </Checkbox>
+      {options.heights && (
+        <Field label="Places times">
+          <InputNumber
+            size="small"
+            aria-label="Places times"
+            placeholder="as found"
+            min={0.001}
+            max={1000}
+            step={0.1}
+            value={options.times}
+            onChange={(times) => set({ times })}
+          />
+        </Field>
+      )}
       <Checkbox checked={options.carryOn} onChange={({ target }) => set({ carryOn: target.checked })}>
         The root carries on from where it stands
       </Checkbox>
@@ -256,8 +273,8 @@ function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) 
   const stored = useBench((state) => state.session.shot.actions?.find(({ name }) => name === action.name));
   const keep = useKeepActions();
   const { message, notification } = App.useApp();
-  const { match, character, heights, flipped, pairs } = options;
-  const how = { action, match, character, heights, flipped, pairs };
+  const { match, character, heights, times, flipped, pairs } = options;
+  const how = { action, match, character, heights, times, flipped, pairs };
   const keepMapped = async () => {
     const { made } = bench.perform('actions.map', how);
     if (made === undefined) return;
@@ -305,7 +322,7 @@ function PoseOfAction({ action, options }: PoseOfActionProps) {
   const frame = useBench((state) => state.frame);
   const [at, setAt] = useState(0);
   const [percent, setPercent] = useState(100);
-  const { match, character, heights, flipped, pairs } = options;
+  const { match, character, heights, times, flipped, pairs } = options;
   return (
     <div className="pose-of-action">
       <Field label="Its frame">
@@ -335,7 +352,7 @@ function PoseOfAction({ action, options }: PoseOfActionProps) {
         onClick={() =>
           bench.perform('actions.blendPose', {
             ...{ action, at, frame, amount: percent / 100 },
-            ...{ match, character, heights, flipped, pairs },
+            ...{ match, character, heights, times, flipped, pairs },
           })
         }
       >

@@ -23,9 +23,21 @@ export const mappingOptions = {
     description: 'The character’s id; left out, the one that its joints belong to, or the first.',
   }),
   heights: z.boolean().default(true).meta({
-    title: 'Places by height',
-    description: 'Positions are scaled as the heights of the two figures are.',
+    title: 'Places by size',
+    description:
+      'Positions are scaled as the legs of the two figures are, and heights are kept above the ground.',
   }),
+  times: z
+    .number()
+    .positive()
+    .max(1000)
+    .nullable()
+    .default(null)
+    .meta({
+      title: 'Places times',
+      when: { heights: true },
+      description: 'What positions are multiplied by; left out, it is found from the two figures.',
+    }),
   flipped: z.boolean().default(false).meta({
     title: 'Flipped',
     description: 'Left and right change places.',
@@ -40,6 +52,7 @@ export interface MappingChoice {
   readonly match: 'names' | 'both' | 'structure';
   readonly character: string | null;
   readonly heights: boolean;
+  readonly times: number | null;
   readonly flipped: boolean;
   readonly pairs: Readonly<Record<string, string | null>>;
 }
@@ -48,11 +61,12 @@ export interface MappingChoice {
 export function mappedAction(
   shot: Shot,
   action: Action,
-  { match, character, heights, flipped, pairs }: MappingChoice,
+  { match, character, heights, times, flipped, pairs }: MappingChoice,
 ): Mapped {
   if (character !== null && !shot.characters.some(({ id }) => id === character))
     refuse('unknownCharacter', {}, character);
-  const mapped = mapAction(shot, action, { by: match, character, scaled: heights, byHand: pairs });
+  const scaled = heights && times !== null ? times : heights;
+  const mapped = mapAction(shot, action, { by: match, character, scaled, byHand: pairs });
   return flipped ? { ...mapped, curves: flippedAction(shot, mapped.curves, action.range.end) } : mapped;
 }
 
