@@ -131,7 +131,7 @@ describe('a place is carried, and not a channel', () => {
     const top = pairs.find(({ source }) => source === hips.id)!;
     const own = new Map(
       walk.nodes.flatMap(({ id }, row) =>
-        Object.entries(walk.curves[row] ?? {}).map(([name, of]) => [`${id}.${name}`, of!] as const),
+        Object.entries(walk.curves[row] ?? {}).map(([name, of]) => [`${id}.${name}`, of] as const),
       ),
     );
     const { curves } = transferMotion(captured, bram, pairs, own, true);

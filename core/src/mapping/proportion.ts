@@ -2,6 +2,7 @@
  * How much larger one figure is than another, by what is paired of them: their legs as they are at rest; where none are paired, how high the first joint
  * of all stands above the ground; else how far what is paired reaches. What has no partner never counts: a banner, a tray, a tail.
  */
+import { standsAbove } from '../rig/skeleton.ts';
 import type { Measured } from '../rig/skeleton.ts';
 import type { Triple } from '../math/euler.ts';
 import type { Pair } from './match.ts';
@@ -30,15 +31,10 @@ function pairedRows(a: Measured, b: Measured, pairs: readonly Pair[]): PairedRow
   return found.map(([source, target]) => {
     for (let up = a.rig.parents[source]!; up >= 0; up = a.rig.parents[up]!) {
       const above = placeOf.get(up) ?? -1;
-      if (above >= 0 && isAbove(b, found[above]![1], target)) return { source, target, above };
+      if (above >= 0 && standsAbove(b, found[above]![1], target)) return { source, target, above };
     }
     return { source, target, above: -1 };
   });
-}
-
-function isAbove({ rig }: Measured, above: number, below: number): boolean {
-  for (let up = rig.parents[below]!; up >= 0; up = rig.parents[up]!) if (up === above) return true;
-  return false;
 }
 
 /** By the bones of all legs: from a low joint up to where the body begins to branch. */

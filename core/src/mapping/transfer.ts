@@ -23,7 +23,7 @@ import type { Pair } from './match.ts';
 import { proportionOf } from './proportion.ts';
 import { pathFrom } from './path-between.ts';
 import type { Path } from './path-between.ts';
-import { measured, turnAbout } from '../rig/skeleton.ts';
+import { measured, standsAbove, turnAbout } from '../rig/skeleton.ts';
 import type { Measured, Skeleton } from '../rig/skeleton.ts';
 
 /** How a pair is carried over. */
@@ -161,11 +161,6 @@ function pairAbove(
     if (known && standsAbove(b, target, j)) return { source: up, target, right: known.right };
   }
   return { source: -1, target: -1, right: [0, 0, 0, 1] };
-}
-
-function standsAbove({ rig }: Measured, above: number, below: number): boolean {
-  for (let up = rig.parents[below]!; up >= 0; up = rig.parents[up]!) if (up === above) return true;
-  return false;
 }
 
 function jointOf(

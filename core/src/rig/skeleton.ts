@@ -97,7 +97,7 @@ function placesAtRest({ nodes, parents, order }: Rig): Triple[] {
   for (const row of order) {
     const { translation, rotation, scale } = nodes[row]!.rest;
     const own = mat4.fromRotationTranslationScale(
-      new Float64Array(16) as unknown as mat4,
+      new Float64Array(16),
       [...rotation],
       [...translation],
       [...scale],
@@ -108,6 +108,12 @@ function placesAtRest({ nodes, parents, order }: Rig): Triple[] {
     places[row] = [world[12], world[13], world[14]];
   }
   return places;
+}
+
+/** Whether a joint is among those that another hangs on. */
+export function standsAbove({ rig }: Measured, above: number, below: number): boolean {
+  for (let up = rig.parents[below]!; up >= 0; up = rig.parents[up]!) if (up === above) return true;
+  return false;
 }
 
 const NO_RELATIONS: readonly never[] = [];
