@@ -280,6 +280,10 @@ export const sentences = {
   excluded: (names: readonly string[]) => `Left out as asked: ${listed(names)}.`,
   withoutPartner: (names: readonly string[]) =>
     `${plural(names.length, 'control has', 'controls have')} no partner on the other side and stayed: ${listed(names)}.`,
+  unknownInPairs: (names: readonly string[]) =>
+    `${plural(names.length, 'name', 'names')} in the pairs ${names.length === 1 ? 'is' : 'are'} not there: ${listed(names)}.`,
+  unknownRecorded: (names: readonly string[]) =>
+    `${plural(names.length, 'control', 'controls')} that it was recorded on ${names.length === 1 ? 'is' : 'are'} not in this shot: ${listed(names)}.`,
   unmatchedNodes: (names: readonly string[]) =>
     `${plural(names.length, 'control of the action is', 'controls of the action are')} not in this shot: ${listed(names)}.`,
   tooManyJoints: (count: number, most: number) =>

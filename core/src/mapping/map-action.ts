@@ -27,6 +27,8 @@ export interface Mapping {
   readonly missing: readonly string[];
   /** Joints here that nothing of the action stands for. */
   readonly spare: readonly string[];
+  /** Names that were said by hand and that are not there. */
+  readonly unknown: readonly string[];
 }
 
 /** Of `missing` only those whose motion is left out. */
@@ -79,7 +81,16 @@ export function mappingOf(shot: Shot, { json }: Pick<Action, 'json'>, wishes: Ma
 export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Mapped {
   const found = matched(shot, action.json, wishes);
   if (!found)
-    return { curves: action.curves, pairs: [], lacking: [], along: [], missing: [], spare: [], size: 1 };
+    return {
+      curves: action.curves,
+      pairs: [],
+      lacking: [],
+      along: [],
+      missing: [],
+      spare: [],
+      unknown: [],
+      size: 1,
+    };
   const { skeleton, here, matching } = found;
   const { curves, pairs, lacking, along, size } = transferMotion(
     skeleton,
@@ -104,14 +115,19 @@ export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Ma
 
 function matched(shot: Shot, { skeleton }: ActionJson, { by, character, byHand }: MappingWishes) {
   if (!skeleton) return null;
-  const whose =
-    character ??
-    characterOf(
-      shot,
-      skeleton.bones.map(({ id }) => id),
-    ) ??
-    shot.characters[0]?.id ??
-    null;
-  const here = skeletonOf(shot, whose);
-  return { skeleton, here, matching: matchSkeletons(skeleton, here, by, byHand) };
+  const ids = skeleton.bones.map(({ id }) => id);
+  const isFigure = standsForFigure(skeleton);
+  // What is no figure, or belongs to nobody here, goes to what belongs to nobody: a tray is no hips, whatever its structure.
+  const isNobodys = shot.nodes.some(({ id, character: owner }) => owner === null && ids.includes(id));
+  const first = isFigure && !isNobodys ? (shot.characters[0]?.id ?? null) : null;
+  const here = skeletonOf(shot, character ?? characterOf(shot, ids) ?? first);
+  return { skeleton, here, matching: matchSkeletons(skeleton, here, isFigure ? by : 'names', byHand) };
+}
+
+/** Of fewer joints, or where nothing branches, it is a thing: a tray, a camera, a door. */
+const FEWEST_JOINTS = 4;
+function standsForFigure({ bones }: Skeleton): boolean {
+  const children = new Map<string, number>();
+  for (const { parent } of bones) if (parent !== null) children.set(parent, (children.get(parent) ?? 0) + 1);
+  return bones.length >= FEWEST_JOINTS && [...children.values()].some((count) => count > 1);
 }

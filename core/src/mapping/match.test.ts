@@ -111,6 +111,45 @@ describe.each(FILES)('%s.bvh (Debian, assimp-testmodels)', (file) => {
   });
 });
 
+describe('names with namespaces, paths and words that all carry', () => {
+  const plain = captured('01_01');
+  const under = (call: (id: string) => string): Skeleton => ({
+    ...plain,
+    bones: plain.bones.map((bone) => ({
+      ...bone,
+      id: call(bone.id),
+      parent: bone.parent && call(bone.parent),
+    })),
+  });
+  test.each<[string, (id: string) => string]>([
+    ['a namespace in a namespace', (id) => `a:b:${id}`],
+    ['a path, a word ahead and one behind', (id) => `grp|x_${id}_jnt`],
+    ['small letters', (id) => id.toLowerCase()],
+    ['none at all', (id) => id],
+  ])('%s: each joint is found by name, in both directions', (_, call) => {
+    const other = under(call);
+    const there = matchSkeletons(plain, other, 'names').pairs;
+    expect(there.map(({ source, target, how }) => [source, target, how])).toEqual(
+      expect.arrayContaining(plain.bones.map(({ id }) => [id, call(id), 'name'])),
+    );
+    expect(there.length).toBe(plain.bones.length);
+    expect(matchSkeletons(other, plain, 'names').missing).toEqual([]);
+  });
+
+  test('two that would be called alike are left alone, and what is called so exactly goes first', () => {
+    const named = (...ids: string[]): Skeleton => ({
+      facing: 0,
+      bones: ids.map((id) => ({ ...plain.bones[0]!, id, parent: null })),
+    });
+    expect(matchSkeletons(named('a:hand', 'b:hand', 'c:foot'), named('hand', 'foot'), 'names').pairs).toEqual(
+      [{ source: 'c:foot', target: 'foot', how: 'name' }],
+    );
+    expect(matchSkeletons(named('a:foot', 'foot'), named('foot'), 'names').pairs).toEqual([
+      { source: 'foot', target: 'foot', how: 'name' },
+    ]);
+  });
+});
+
 describe('Bram and Nib', () => {
   const bram: Skeleton = { bones: bonesOf(bramNodes([])), facing: 0 };
   const nib: Skeleton = { bones: bonesOf(nibNodes()), facing: 0 };

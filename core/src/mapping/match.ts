@@ -10,6 +10,7 @@ import { refuse } from '../base/finding.ts';
 import type { Triple } from '../math/euler.ts';
 import { measured } from '../rig/skeleton.ts';
 import type { Measured, Skeleton } from '../rig/skeleton.ts';
+import { bareNames } from './bare-names.ts';
 
 export type MatchBy = 'names' | 'structure' | 'both';
 
@@ -24,6 +25,8 @@ export interface Matching {
   /** Joints of the source that stand for nothing, and joints of the target that nothing stands for. */
   readonly missing: readonly string[];
   readonly spare: readonly string[];
+  /** Names that were said by hand and that one of the two does not have. */
+  readonly unknown: readonly string[];
 }
 
 /** @param byHand target by source, or null for none; it goes before all else */
@@ -50,6 +53,15 @@ export function matchSkeletons(
         pairs.push({ source: id, target: id, how: 'name' });
         taken.add(id);
       }
+  if (by !== 'structure') {
+    const theirs = new Map([...bareNames(target.bones.map(({ id }) => id))].map(([id, bare]) => [bare, id]));
+    for (const [id, bare] of bareNames(source.bones.map((bone) => bone.id))) {
+      const to = theirs.get(bare);
+      if (to === undefined || !open(id) || taken.has(to)) continue;
+      pairs.push({ source: id, target: to, how: 'name' });
+      taken.add(to);
+    }
+  }
   if (by !== 'names') {
     const most = Math.max(source.bones.length, target.bones.length);
     if (most > MOST_JOINTS) refuse('tooManyJoints', {}, most, MOST_JOINTS);
@@ -65,6 +77,10 @@ export function matchSkeletons(
     pairs,
     missing: source.bones.flatMap(({ id }) => (used.has(id) ? [] : [id])),
     spare: target.bones.flatMap(({ id }) => (taken.has(id) ? [] : [id])),
+    unknown: Object.entries(byHand).flatMap(([id, to]) => [
+      ...(source.bones.some((bone) => bone.id === id) ? [] : [id]),
+      ...(to === null || known.has(to) ? [] : [to]),
+    ]),
   };
 }
 

@@ -92,6 +92,29 @@ describe('recorded and run', () => {
     expect(done!.selection).toEqual({ ...NOTHING, channels: meant.channels, range });
   });
 
+  test('what it was recorded on and is not here is said, with the step', () => {
+    const session = did(
+      openSession(shot),
+      'keys.move',
+      { value: 4 },
+      choose({ nodes: ['arm_l'], channels: ['hips.ty'] }),
+    );
+    const routine = recorded(session);
+    const [step] = routine.steps;
+    const elsewhere = {
+      ...step!,
+      on: 'recorded' as const,
+      recorded: { ...step!.recorded, nodes: ['arm_q'], channels: ['hips.ty', 'leg.rx'] },
+    };
+    const { findings } = run({ ...routine, steps: [elsewhere] }, shot).steps[0]!.outcome.report;
+    expect(findings.at(-1)!.sentence).toBe(
+      '2 controls that it was recorded on are not in this shot: arm_q, leg.rx.',
+    );
+    const known = run({ ...routine, steps: [{ ...step!, on: 'recorded' }] }, shot).steps[0]!.outcome.report
+      .findings;
+    expect(known.map(({ code }) => code)).not.toContain('unknownRecorded');
+  });
+
   test('what a step leaves selected is what the next one works on', () => {
     const chosen = choose({ nodes: ['hips', 'arm_l'], range: { start: 0, end: 6 } });
     const session = did(did(openSession(shot), 'timing.stretch', { factor: 2 }, chosen), 'keys.move', {

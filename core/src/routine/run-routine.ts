@@ -7,7 +7,7 @@ import type { Outcome, Report } from '../edits/edit.ts';
 import { findEdit, startEdit } from '../edits/run-edit.ts';
 import { NOTHING } from '../document/selection.ts';
 import type { Selection } from '../document/selection.ts';
-import { rigOf } from '../document/shot.ts';
+import { rigOf, WEIGHT } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
 import type { Routine, RoutineStep } from './routine.ts';
 
@@ -55,7 +55,8 @@ export function* runRoutine({ steps }: Routine, shot: Shot, selection: Selection
     const on = selectionFor(step, after, chosen, now);
     const options = renamed(step.options, now) as Record<string, unknown>;
     const work = startEdit(step.edit, after, on, options);
-    const outcome = yield* asPart(work, i / steps.length, (i + 1) / steps.length);
+    const worked = yield* asPart(work, i / steps.length, (i + 1) / steps.length);
+    const outcome = step.on === 'recorded' ? withUnknown(worked, after, on) : worked;
     done.push({ edit: step.edit, title: titleOf(step), options, selection: on, outcome });
     if (outcome.report.status === 'refused') {
       const refusal = finding(
@@ -76,6 +77,18 @@ export function* runRoutine({ steps }: Routine, shot: Shot, selection: Selection
   }
   const made = done.flatMap(({ outcome }) => (outcome.made === undefined ? [] : [outcome.made]));
   return { status: after === shot ? 'unchanged' : 'changed', shot: after, steps: done, refusal: null, made };
+}
+
+/** What was recorded on names that are not here is said: less is done than was meant. */
+function withUnknown(outcome: Outcome, shot: Shot, { nodes, channels }: Selection): Outcome {
+  const rig = rigOf(shot);
+  const unknown = [
+    ...nodes.filter((id) => rig.indexOf(id) < 0),
+    ...channels.filter((id) => id !== WEIGHT && rig.channelIndex(id) < 0),
+  ];
+  if (unknown.length === 0) return outcome;
+  const findings = [...outcome.report.findings, finding('unknownRecorded', {}, unknown)];
+  return { ...outcome, report: { ...outcome.report, findings } };
 }
 
 function selectionFor(

@@ -1,6 +1,8 @@
 /** Actions: what is saved is what shows, and what is laid is no longer than the action. */
 import { describe, expect, test } from '@jest/globals';
 import { evaluate } from '../../curve/evaluate.ts';
+import { firstTray } from '../../demo/first-tray.ts';
+import { doughToss } from '../../demo/dough-toss.ts';
 import { ovenDoor } from '../../demo/oven-door.ts';
 import { angleBetween } from '../../math/quaternion.ts';
 import { readAction } from '../../document/action.ts';
@@ -234,7 +236,14 @@ describe('onto another character', () => {
       [[{ ...first, parent: second!.id }, second, ...rest], 'circle'],
       [[{ ...first, rest: { ...first!.rest, rotation: [0, 0, 0, 0] } }, second, ...rest], 'badOption'],
       [[{ ...first, order: 'abc' }, second, ...rest], 'badOption'],
-      [Array.from({ length: 1001 }, (_, i) => ({ ...first, id: `joint ${i}` })), 'tooManyJoints'],
+      [
+        Array.from({ length: 1001 }, (_, i) => ({
+          ...first,
+          id: `joint ${i}`,
+          parent: i > 0 ? 'joint 0' : null,
+        })),
+        'tooManyJoints',
+      ],
     ];
     for (const [joints, code] of wrong) {
       const broken = { ...action, skeleton: { facing: 0, bones: joints } };
@@ -246,6 +255,47 @@ describe('onto another character', () => {
       expect([after === bare, report.findings[0]?.code]).toEqual([true, code]);
     }
   });
+});
+
+describe('a thing that belongs to nobody', () => {
+  const shot = firstTray();
+  const tray = choose({ nodes: ['tray'], range: { start: 0, end: 40 } });
+  const moved = withCurves(shot, null, new Map([['tray.tx', curve([0, 1, 20, 30, 40, 7])]]));
+  const action = saved(moved, tray);
+  const showsAt = (of: Shot, frame: number) => valuesAt(of, frame)[rigOf(of).channelIndex('tray.tx')]!;
+
+  test.each(['names', 'both', 'structure'])('saved and applied to the same shot is itself, %s', (match) => {
+    const { shot: after, report } = runEdit('actions.apply', shot, choose({}), { action, frame: 0, match });
+    expect([report.status, report.touched.every((id) => id.startsWith('tray.'))]).toEqual(['changed', true]);
+    for (const frame of [0, 9.5, 20, 40]) expect(showsAt(after, frame)).toBeCloseTo(showsAt(moved, frame), 9);
+  });
+
+  test('where there is none of that name it goes to nobody, and to no figure’s root', () => {
+    const other = doughToss();
+    const { shot: after, report } = runEdit('actions.apply', other, choose({}), {
+      action,
+      frame: 0,
+      match: 'both',
+    });
+    expect([after === other, report.status, report.findings.map(({ code }) => code)]).toEqual([
+      true,
+      'refused',
+      ['unmatchedNodes'],
+    ]);
+  });
+});
+
+test('names in pairs that are not there are said', () => {
+  const shot = layered();
+  const action = saved(shot, arm);
+  const { report } = runEdit('actions.apply', shot, choose({}), {
+    action,
+    frame: 0,
+    pairs: { arm_l: 'arm_q', leg_q: null },
+  });
+  expect(report.findings.find(({ code }) => code === 'unknownInPairs')?.sentence).toBe(
+    '2 names in the pairs are not there: arm_q, leg_q.',
+  );
 });
 
 test('a feed that wraps its angles at half a turn is recorded as it turned', () => {

@@ -73,13 +73,14 @@ export function mappedAction(
 /** Bones that lie so many degrees apart at rest, or differ by this part of their length, are said. */
 const [OTHER_REST, OTHER_LENGTH] = [0.1, 0.05];
 
-export function mappingFindings({ pairs, along, size }: Mapped): Finding[] {
+export function mappingFindings({ pairs, along, size, unknown }: Mapped): Finding[] {
   const named = (some: readonly TransferredPair[]) => some.map(({ target }) => target);
   const found = pairs.filter(({ how }) => how !== 'name');
   const turned = pairs.filter((pair) => pair.turned > OTHER_REST);
   const longer = pairs.filter((pair) => Math.abs(pair.longer - 1) > OTHER_LENGTH);
   const words = found.map(({ source, target }) => `${source} → ${target}`);
   return [
+    ...(unknown.length > 0 ? [finding('unknownInPairs', {}, unknown)] : []),
     ...(found.length > 0 ? [finding('foundByStructure', {}, words)] : []),
     ...(turned.length > 0 ? [finding('otherRest', {}, named(turned))] : []),
     ...(longer.length > 0 ? [finding('otherLength', {}, named(longer))] : []),
