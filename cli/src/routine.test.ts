@@ -1,7 +1,7 @@
 /** A routine over captured motion (01_01.bvh and 01_03.bvh, Debian's assimp-testmodels), over what cannot be read, and over two hundred files. */
 import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { expect, test } from '@jest/globals';
@@ -83,16 +83,15 @@ test('captured motion unwrapped, low-passed, thinned, flipped and saved as an ac
 
 test('nothing is written over an input, nor two results over each other', async () => {
   const folder = fresh();
-  const other = fresh();
   const path = routineFile(folder, [step('clean.unwrap', {})]);
   const text = readFileSync(join(FOLDER, '01_01.bvh'));
-  for (const place of [folder, other]) writeFileSync(join(place, 'a.bvh'), text);
+  writeFileSync(join(folder, 'a.bvh'), text);
   const same = await kneader(['routine', path, join(folder, 'a.bvh'), '-o', folder]);
   const twice = await kneader([
     'routine',
     path,
     join(folder, 'a.bvh'),
-    join(other, 'a.bvh'),
+    join(folder, 'a.bvh'),
     '-o',
     join(folder, 'out'),
   ]);
@@ -100,6 +99,27 @@ test('nothing is written over an input, nor two results over each other', async 
   expect([same.said.at(-1), twice.said.at(-1)].every((said) => said!.includes('a.bvh'))).toBe(true);
   expect(readFileSync(join(folder, 'a.bvh')).equals(text)).toBe(true);
   expect(existsSync(join(folder, 'out', 'a.bvh'))).toBe(false);
+});
+
+test('files of one name from several folders go to folders of those names, and the others lie beside them', async () => {
+  const folder = fresh();
+  const path = routineFile(folder, [{ edit: 'clean.unwrap', options: {}, on: 'everything' }]);
+  const places = ['one/a.bvh', 'two/deep/a.bvh', 'two/b.bvh'];
+  for (const place of places) {
+    mkdirSync(dirname(join(folder, place)), { recursive: true });
+    copyFileSync(join(FOLDER, '01_03.bvh'), join(folder, place));
+  }
+  const { code } = await kneader([
+    'routine',
+    path,
+    ...places.map((place) => join(folder, place)),
+    '-o',
+    join(folder, 'out'),
+  ]);
+  expect([
+    code,
+    ...['one/a.bvh', 'two/deep/a.bvh', 'b.bvh'].map((place) => existsSync(join(folder, 'out', place))),
+  ]).toEqual([0, true, true, true]);
 });
 
 test('an edit that is not known, a routine that is none: a sentence', async () => {
@@ -111,7 +131,8 @@ test('an edit that is not known, a routine that is none: a sentence', async () =
     '-o',
     join(folder, 'out'),
   ]);
-  expect([unknown.code, unknown.said.join(' ')]).toEqual([1, expect.stringMatching(/clean\.polish/)]);
+  expect([unknown.code, unknown.said]).toEqual([1, [expect.stringMatching(/clean\.polish/)]]);
+  expect(existsSync(join(folder, 'out'))).toBe(false);
   const bad = join(folder, 'bad.json');
   writeFileSync(bad, '{"format": "kneader-shot"}');
   const none2 = await kneader(['routine', bad, join(FOLDER, '01_03.bvh'), '-o', join(folder, 'out')]);

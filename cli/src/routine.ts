@@ -1,6 +1,6 @@
 /** `kneader routine`: a saved routine over many files, one after the other, with one report. */
 import { mkdir } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { basename, dirname, join, relative, resolve } from 'node:path';
 import {
   asksOf,
   finish,
@@ -64,10 +64,15 @@ export async function routine(
   { print, warn }: Output,
 ): Promise<boolean> {
   const steps = readRoutine(readJson(new TextDecoder().decode(await bytesOf(path))));
-  for (const { sentence } of asksOf(steps)) print(sentence);
-  const outputs = inputs.map((input) => join(given.output, outputName(input, given.to)));
+  const asks = asksOf(steps);
+  // Before the first file, and not with each.
+  const unknown = asks.find(({ code }) => code === 'routineUnknown');
+  if (unknown) throw new InputError(unknown);
+  for (const { sentence } of asks) print(sentence);
+  const outputs = outputsOf(inputs, given);
   // Before anything is written: no result over an input, nor over another result.
-  await mkdir(given.output, { recursive: true });
+  for (const folder of new Set([given.output, ...outputs.map((path) => dirname(path))]))
+    await mkdir(folder, { recursive: true });
   await keepApart([path, ...inputs], [...outputs, ...(given.report ? [given.report] : [])]);
   const lines: Line[] = [];
   const report = async () => {
@@ -132,6 +137,24 @@ async function savedActions(made: readonly unknown[], output: string): Promise<s
 
 const endingOf = (path: string) => ENDINGS.find((ending) => path.toLowerCase().endsWith(ending)) ?? '';
 const stem = (path: string) => path.slice(0, path.length - endingOf(path).length);
+
+/** Where each result goes; files of one name that come from several folders go to folders of those names. */
+function outputsOf(inputs: readonly string[], { output, to }: RoutineOptions): string[] {
+  const names = inputs.map((input) => outputName(input, to));
+  const times = new Map<string, number>();
+  for (const name of names) times.set(name, (times.get(name) ?? 0) + 1);
+  const shared = inputs.filter((_, i) => times.get(names[i]!)! > 1).map((input) => dirname(resolve(input)));
+  const above = shared.reduce((path, folder) => {
+    let common = path;
+    while (relative(common, folder).startsWith('..')) common = dirname(common);
+    return common;
+  }, shared[0] ?? '');
+  return inputs.map((input, i) =>
+    times.get(names[i]!)! > 1
+      ? join(output, relative(above, dirname(resolve(input))), names[i]!)
+      : join(output, names[i]!),
+  );
+}
 
 function outputName(input: string, to: string | undefined): string {
   const name = basename(input);

@@ -173,6 +173,22 @@ describe('what cannot be run', () => {
     expect(refusal!.sentence).toMatch(/^Step 2, Thin, was refused, and nothing was changed: .*position/);
   });
 
+  test('what was recorded is asked for where a step is on it, and nowhere else', () => {
+    const file = (on: string) => ({
+      format: 'kneader-routine',
+      version: 1,
+      name: 'One',
+      steps: [{ edit: 'clean.unwrap', options: {}, on }],
+    });
+    expect(readRoutine(file('everything')).steps[0]!.recorded).toEqual({
+      nodes: [],
+      channels: [],
+      range: null,
+      pass: null,
+    });
+    expect(() => readRoutine(file('recorded'))).toThrow('it is on what was recorded, and nothing is');
+  });
+
   test('an edit that is not known is said before it is run, and when', () => {
     const odd = routine([
       { ...step, edit: 'clean.polish' },

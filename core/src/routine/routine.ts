@@ -10,28 +10,47 @@ export const ROUTINE_VERSION = 1;
 /** Edits that one routine may hold. */
 const MOST_STEPS = 200;
 
-const stepSchema = z.looseObject({
-  edit: z.string().min(1).describe('The id of an edit'),
-  options: z
-    .record(z.string(), z.unknown())
-    .describe('As the edit takes them; the usual ones where left out'),
-  on: z
-    .enum(['selection', 'everything', 'recorded'])
-    .describe('On what the routine is run on; on all channels; or on what it was recorded with'),
-  recorded: z
-    .object({
-      nodes: z.array(z.string()),
-      channels: z.array(z.string()),
-      range: z.object({ start: z.number(), end: z.number() }).nullable(),
-      pass: z
-        .string()
-        .nullable()
-        .describe('The layer; one that an earlier step made is the one that it makes now'),
-    })
-    .describe('What was selected when it was recorded'),
-  made: z.array(z.string()).default([]).describe('Ids of the layers that it made when it was recorded'),
+const recordedSchema = z.object({
+  nodes: z.array(z.string()),
+  channels: z.array(z.string()),
+  range: z.object({ start: z.number(), end: z.number() }).nullable(),
+  pass: z
+    .string()
+    .nullable()
+    .describe('The layer; one that an earlier step made is the one that it makes now'),
 });
-export type RoutineStep = z.output<typeof stepSchema>;
+const NOTHING_RECORDED: z.output<typeof recordedSchema> = {
+  nodes: [],
+  channels: [],
+  range: null,
+  pass: null,
+};
+
+const stepSchema = z
+  .looseObject({
+    edit: z.string().min(1).describe('The id of an edit'),
+    options: z
+      .record(z.string(), z.unknown())
+      .describe('As the edit takes them; the usual ones where left out'),
+    on: z
+      .enum(['selection', 'everything', 'recorded'])
+      .describe('On what the routine is run on; on all channels; or on what it was recorded with'),
+    recorded: recordedSchema
+      .optional()
+      .describe('What was selected when it was recorded; needed where the step is on it'),
+    made: z.array(z.string()).default([]).describe('Ids of the layers that it made when it was recorded'),
+  })
+  .refine(({ on, recorded }) => on !== 'recorded' || recorded !== undefined, {
+    path: ['recorded'],
+    message: 'it is on what was recorded, and nothing is',
+  });
+export interface RoutineStep {
+  readonly edit: string;
+  readonly options: Record<string, unknown>;
+  readonly on: 'selection' | 'everything' | 'recorded';
+  readonly recorded: z.output<typeof recordedSchema>;
+  readonly made: readonly string[];
+}
 
 export const routineSchema = z.looseObject({
   format: z.literal('kneader-routine'),
@@ -40,7 +59,13 @@ export const routineSchema = z.looseObject({
   notes: z.string().max(2000).default(''),
   steps: z.array(stepSchema).min(1).max(MOST_STEPS),
 });
-export type Routine = z.output<typeof routineSchema>;
+export interface Routine {
+  readonly format: 'kneader-routine';
+  readonly version: number;
+  readonly name: string;
+  readonly notes: string;
+  readonly steps: readonly RoutineStep[];
+}
 
 /**
  * A routine as this version knows it; throws an `InputError` that says what is wrong.
@@ -53,7 +78,11 @@ export function readRoutine(value: unknown, changes: readonly OptionChange[] = O
   const { version, steps } = parsed.data;
   if (version > newest) throw new InputError(finding('newerRoutine', {}, version, newest));
   const due = changes.filter(({ before }) => before > version).sort((a, b) => a.before - b.before);
-  return { ...parsed.data, version: newest, steps: steps.map((step) => changedBy(step, due)) };
+  return {
+    ...parsed.data,
+    version: newest,
+    steps: steps.map((step) => changedBy({ ...step, recorded: step.recorded ?? NOTHING_RECORDED }, due)),
+  };
 }
 
 const changedBy = (step: RoutineStep, due: readonly OptionChange[]): RoutineStep =>
