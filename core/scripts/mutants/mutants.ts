@@ -25,6 +25,8 @@ const { values: given, positionals } = parseArgs({
     seconds: { type: 'string', default: '6' },
     /** Only suites whose path holds this. */
     tests: { type: 'string', default: '' },
+    /** No suites whose path holds this: `approved` tells only that something is another than it was. */
+    without: { type: 'string', default: '' },
   },
 });
 const folder = positionals[0];
@@ -75,7 +77,10 @@ const { files, mutants } = await instrumenter.instrument(
 );
 for (const { name, content } of files) writeFileSync(copy + name, content);
 
-const suites = filesUnder(`${workspace}/src`).filter((name) => isTest(name) && name.includes(given.tests));
+const suites = filesUnder(`${workspace}/src`).filter(
+  (name) =>
+    isTest(name) && name.includes(given.tests) && (given.without === '' || !name.includes(given.without)),
+);
 
 /** A child with all suites loaded. It is asked one thing at a time; silence beyond `seconds` ends it. */
 class WarmTests {
