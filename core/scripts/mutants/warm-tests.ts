@@ -2,7 +2,6 @@
  * The child of `mutants.ts`: loads the suites named on its command line once, with Jest's own collector, and then answers: which test
  * reaches which change, and whether one of some tests fails with a change turned on.
  */
-import { readFileSync, writeFileSync } from 'node:fs';
 import { describe as circusDescribe, getState, test as circusTest } from 'jest-circus';
 
 export type Question =
@@ -40,14 +39,7 @@ if (process.argv.some((path) => path.startsWith('app/'))) await import('./browse
 await import('../../src/testing/seeded-properties.ts');
 Object.assign(globalThis, { describe: circusDescribe, test: circusTest });
 
-for (const suite of process.argv.slice(2)) {
-  const path = `${process.cwd()}/${suite}`;
-  // Jest gives its globals from a module of its own that exists only inside Jest.
-  const text = readFileSync(path, 'utf8');
-  const globals = new URL('./jest-globals.ts', import.meta.url).pathname;
-  writeFileSync(path, text.replace(`'@jest/globals'`, `'${globals}'`));
-  await import(path);
-}
+for (const suite of process.argv.slice(2)) await import(`${process.cwd()}/${suite}`);
 
 type Block = ReturnType<typeof getState>['rootDescribeBlock'];
 type Hook = Block['hooks'][number];
