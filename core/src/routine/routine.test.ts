@@ -173,6 +173,23 @@ describe('what cannot be run', () => {
     expect(refusal!.sentence).toMatch(/^Step 2, Thin, was refused, and nothing was changed: .*position/);
   });
 
+  test('what it asks for is asked once, by the names of its edits; on everything it asks for nothing', () => {
+    const steps = (on: string, ...edits: string[]) =>
+      asksOf(
+        readRoutine({
+          format: 'kneader-routine',
+          version: 1,
+          name: 'One',
+          steps: edits.map((edit) => ({ edit, options: {}, on })),
+        }),
+      );
+    expect(steps('everything', 'clean.unwrap', 'keys.move')).toEqual([]);
+    expect(steps('selection', 'tangents.set', 'actions.save').map(({ sentence }) => sentence)).toEqual([
+      'What is selected counts for Set tangents, Save as action; where nothing is, everything does.',
+    ]);
+    expect(steps('selection', 'shot.rename')).toEqual([]);
+  });
+
   test('what was recorded is asked for where a step is on it, and nowhere else', () => {
     const file = (on: string) => ({
       format: 'kneader-routine',
