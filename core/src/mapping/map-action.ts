@@ -124,10 +124,5 @@ function matched(shot: Shot, { skeleton }: ActionJson, { by, character, byHand }
   return { skeleton, here, matching: matchSkeletons(skeleton, here, isFigure ? by : 'names', byHand) };
 }
 
-/** Of fewer joints, or where nothing branches, it is a thing: a tray, a camera, a door. */
-const FEWEST_JOINTS = 4;
-function standsForFigure({ bones }: Skeleton): boolean {
-  const children = new Map<string, number>();
-  for (const { parent } of bones) if (parent !== null) children.set(parent, (children.get(parent) ?? 0) + 1);
-  return bones.length >= FEWEST_JOINTS && [...children.values()].some((count) => count > 1);
-}
+/** Where no joint hangs on another it is things: a tray, a camera, a door. */
+const standsForFigure = ({ bones }: Skeleton): boolean => bones.some(({ parent }) => parent !== null);
