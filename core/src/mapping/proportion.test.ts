@@ -117,6 +117,24 @@ describe('a place is carried, and not a channel', () => {
     expect(curves.get(`${hips.id}.ty`)).toBe(motion.get(`${hips.id}.ty`));
   });
 
+  test('keys, handles and what a curve does past them stay', () => {
+    const looped = { ...motion.get(`${hips.id}.ty`)!, leadOut: 'loop' as const };
+    const { curves } = transferMotion(
+      raised(0),
+      raised(92),
+      alike(captured),
+      new Map([[`${hips.id}.ty`, looped]]),
+      true,
+    );
+    const after = curves.get(`${hips.id}.ty`)!;
+    expect([after.leadOut, [...after.times], [...after.slopesOut]]).toEqual([
+      'loop',
+      [...looped.times],
+      [...looped.slopesOut],
+    ]);
+    expect(evaluate(after, 31.5)).toBeCloseTo(evaluate(looped, 31.5) - 92, 9);
+  });
+
   test('a number that is said is what places are multiplied by', () => {
     const { curves, size } = transferMotion(raised(0), raised(0), alike(captured), motion, 3);
     expect([size, evaluate(curves.get(`${hips.id}.ty`)!, 12)]).toEqual([3, 46.5]);

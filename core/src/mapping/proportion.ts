@@ -49,10 +49,9 @@ function legsRatio(a: Measured, b: Measured, rows: readonly PairedRow[]): number
     if (heights[at]! > low + LOW * (high - low) || above < 0) continue;
     if (heights[above]! <= low + LOW * (high - low)) continue;
     let [was, is] = [0, 0];
-    for (let k = at; rows[k]!.above >= 0 && (k === at || children[k]! <= 1); k = rows[k]!.above) {
+    // What leads from the body to the hip joint is its breadth.
+    for (let k = at; rows[k]!.above >= 0 && children[rows[k]!.above]! <= 1; k = rows[k]!.above) {
       const up = rows[rows[k]!.above]!;
-      // What leads from the body to the hip joint is its breadth.
-      if (children[rows[k]!.above]! > 1) break;
       was += apart(a, up.source, rows[k]!.source);
       is += apart(b, up.target, rows[k]!.target);
     }

@@ -291,8 +291,9 @@ function movedCurves(
   path: Path,
   lift: Triple,
 ): (Curve | undefined)[] {
-  const still = lift.every((part) => Math.abs(part) < NEAR);
-  if (!path.moves && isNothing(moves) && still) return own.map((curve) => curve && scaledBy(curve, size));
+  // Keys, handles and what a curve does past them stay where nothing is turned.
+  if (!path.moves && isNothing(moves) && own.every((curve, axis) => curve || Math.abs(lift[axis]!) < NEAR))
+    return own.map((curve, axis) => curve && raisedBy(scaledBy(curve, size), lift[axis]!));
   const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
   const times = keyTimes([...own, ...path.curves]);
   const placeAt = (frame: number): Triple => {
@@ -308,6 +309,13 @@ function scaledBy(curve: Curve, size: number): Curve {
   return rebuild(curve, null, (columns) => {
     for (const name of ['values', 'slopesIn', 'slopesOut'] as const)
       for (let row = 0; row < columns.times.length; row += 1) columns[name][row]! *= size;
+  });
+}
+
+function raisedBy(curve: Curve, by: number): Curve {
+  if (Math.abs(by) < NEAR) return curve;
+  return rebuild(curve, null, ({ values }) => {
+    for (let row = 0; row < values.length; row += 1) values[row]! += by;
   });
 }
 
