@@ -252,6 +252,13 @@ interface FacingLineProps {
   readonly onChange: (degrees: number | null) => void;
 }
 
+const HOW = {
+  set: 'as set by hand',
+  sides: 'as its left and right say',
+  feet: 'as its feet say',
+  assumed: 'which is assumed',
+};
+
 /** Where a character faces at rest, how that is known, and a field to set it. */
 function FacingLine({ shot, id, name, onChange }: FacingLineProps) {
   const { degrees, how, feetDisagree } = facingOf(shot, id);
@@ -271,8 +278,7 @@ function FacingLine({ shot, id, name, onChange }: FacingLineProps) {
           if (value !== null) onChange(value);
         }}
       />
-      at rest (0° is +z, 90° is +x),{' '}
-      {how === 'set' ? 'as set by hand' : how === 'sides' ? 'as its left and right say' : 'which is assumed'}.
+      at rest (0° is +z, 90° is +x), {HOW[how]}.
       {how === 'set' && (
         <Button size="small" type="link" onClick={() => onChange(null)}>
           Find it again

@@ -289,6 +289,8 @@ export const sentences = {
   tooManyJoints: (count: number, most: number) =>
     `A figure of ${count} joints is too large to be matched by structure (${most} at most): match it by name.`,
   unknownCharacter: (id: string) => `The shot has no character “${id}”.`,
+  couldChangePlaces: (pairs: readonly string[]) =>
+    `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
   foundByStructure: (pairs: readonly string[]) => `Not found by name: ${listed(pairs)}.`,
   otherRest: (names: readonly string[]) => `Carried over to another rest orientation: ${listed(names)}.`,
   nothingOfAction: () =>

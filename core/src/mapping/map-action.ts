@@ -29,6 +29,8 @@ export interface Mapping {
   readonly spare: readonly string[];
   /** Names that were said by hand and that are not there. */
   readonly unknown: readonly string[];
+  /** Joints of the action that could as well change places. */
+  readonly doubtful: readonly (readonly [string, string])[];
 }
 
 /** Of `missing` only those whose motion is left out. */
@@ -89,6 +91,7 @@ export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Ma
       missing: [],
       spare: [],
       unknown: [],
+      doubtful: [],
       size: 1,
     };
   const { skeleton, here, matching } = found;

@@ -8,7 +8,7 @@
  */
 import { refuse } from '../base/finding.ts';
 import type { Triple } from '../math/euler.ts';
-import { measured } from '../rig/skeleton.ts';
+import { measured, standsAbove } from '../rig/skeleton.ts';
 import type { Measured, Skeleton } from '../rig/skeleton.ts';
 import { bareNames } from './bare-names.ts';
 
@@ -27,6 +27,8 @@ export interface Matching {
   readonly spare: readonly string[];
   /** Names that were said by hand and that one of the two does not have. */
   readonly unknown: readonly string[];
+  /** Joints of the source that could as well change places, by structure. */
+  readonly doubtful: readonly (readonly [string, string])[];
 }
 
 /** @param byHand target by source, or null for none; it goes before all else */
@@ -62,11 +64,14 @@ export function matchSkeletons(
       taken.add(to);
     }
   }
+  let doubtful: Matching['doubtful'] = [];
   if (by !== 'names') {
     const most = Math.max(source.bones.length, target.bones.length);
     if (most > MOST_JOINTS) refuse('tooManyJoints', {}, most, MOST_JOINTS);
     const anchors = new Map(pairs.map((pair) => [pair.source, pair.target]));
-    for (const [id, to] of byStructure(measured(source), measured(target), anchors))
+    const found = byStructure(measured(source), measured(target), anchors);
+    doubtful = found.doubtful.filter((two) => two.every(open));
+    for (const [id, to] of found.pairs)
       if (open(id) && !taken.has(to)) {
         pairs.push({ source: id, target: to, how: 'structure' });
         taken.add(to);
@@ -81,6 +86,7 @@ export function matchSkeletons(
       ...(source.bones.some((bone) => bone.id === id) ? [] : [id]),
       ...(to === null || known.has(to) ? [] : [to]),
     ]),
+    doubtful,
   };
 }
 
@@ -90,20 +96,25 @@ const MOST_JOINTS = 1000;
 /** What two subtrees give when they stand for each other; the pairs in it are found by going down. */
 interface Fit {
   readonly score: number;
+  /** The joints that they begin with. */
+  readonly from: readonly [number, number];
   readonly pair: readonly [number, number] | null;
   readonly parts: readonly Fit[];
 }
 
 /** What a joint costs that is left out between two that are paired. */
-const SKIPPED = 0.35;
+const SKIPPED = 0.05;
 /** Less alike than this, two joints are better left alone. */
-const LIKE_ENOUGH = 0.3;
+const LIKE_ENOUGH = 0.5;
 /** What a pair counts that is known already. */
 const ANCHORED = 4;
 /** Beyond so many children the likeliest pair is taken first. */
 const MOST_WEIGHED = 10;
 
-function byStructure(a: Measured, b: Measured, anchors: ReadonlyMap<string, string>): [string, string][] {
+/** Where two limbs that change places fit as well but for this, either answer may be meant. */
+const AS_WELL = 0.003;
+
+function byStructure(a: Measured, b: Measured, anchors: ReadonlyMap<string, string>) {
   const anchored = new Set(anchors.values());
   const likeness = (i: number, j: number): number => {
     const [from, to] = [a.bones[i]!.id, b.bones[j]!.id];
@@ -112,32 +123,143 @@ function byStructure(a: Measured, b: Measured, anchors: ReadonlyMap<string, stri
     return alike(a, i, b, j) - LIKE_ENOUGH;
   };
   const memo = new Map<number, Fit>();
-  /** The best of pairing them, and of leaving out one of the two and going on with what hangs on it. */
+  /** The best of pairing them, and of leaving out one of the two and going on with one that hangs on it. */
   const down = (i: number, j: number): Fit => {
     const key = i * b.bones.length + j;
     const known = memo.get(key);
     if (known) return known;
-    const together = assigned(a.children[i]!, b.children[j]!, down);
-    let best: Fit = {
-      score: likeness(i, j) + together.reduce((sum, { score }) => sum + score, 0),
-      pair: [i, j],
-      parts: together,
+    const together = below(a.children[i]!, b.children[j]!);
+    const from = [i, j] as const;
+    let best: Fit = { score: likeness(i, j) + together.score, from, pair: from, parts: together.parts };
+    const consider = (fit: Fit, cost: number) => {
+      if (fit.score - cost > best.score) best = { score: fit.score - cost, from, pair: null, parts: [fit] };
     };
-    const consider = (fit: Fit) => {
-      if (fit.score - SKIPPED > best.score) best = { score: fit.score - SKIPPED, pair: null, parts: [fit] };
-    };
-    for (const child of a.children[i]!) consider(down(child, j));
-    for (const child of b.children[j]!) consider(down(i, child));
+    for (const child of a.children[i]!) consider(down(child, j), costOf(a, i));
+    for (const child of b.children[j]!) consider(down(i, child), costOf(b, j));
     memo.set(key, best);
     return best;
   };
-  const found: [string, string][] = [];
-  const collect = ({ pair, parts }: Fit) => {
-    if (pair) found.push([a.bones[pair[0]]!.id, b.bones[pair[1]]!.id]);
-    parts.forEach(collect);
+  /** The best of pairing what hangs on two joints, where some on either side may be left out for all that hangs on them. */
+  const below = (ours: readonly number[], theirs: readonly number[]) => {
+    let best: Forest = { score: 0, parts: [] };
+    for (const left of opened(a, ours))
+      for (const right of opened(b, theirs)) {
+        const parts = assigned(left.rows, right.rows, down);
+        const score =
+          parts.reduce((sum, one) => sum + one.score, 0) - SKIPPED * (left.skipped + right.skipped);
+        if (score > best.score) best = { score, parts };
+      }
+    return best;
   };
-  assigned(a.roots, b.roots, down).forEach(collect);
-  return found;
+  const found: (readonly [number, number])[] = [];
+  const doubtful: [string, string][] = [];
+  const nameOf = (row: number) => a.bones[row]!.id;
+  const collect = ({ parts }: Forest) => {
+    parts.forEach((one, at) => {
+      if (one.pair) found.push(one.pair);
+      for (const other of parts.slice(at + 1)) {
+        const changed = down(one.from[0], other.from[1]).score + down(other.from[0], one.from[1]).score;
+        if (one.score + other.score - changed < AS_WELL)
+          doubtful.push([nameOf(one.from[0]), nameOf(other.from[0])]);
+      }
+      collect(one);
+    });
+  };
+  collect(below(a.roots, b.roots));
+  const pairs = [...found, ...leftOver(a, b, found, likeness)];
+  return { pairs: pairs.map(([i, j]) => [nameOf(i), b.bones[j]!.id] as const), doubtful };
+}
+
+interface Forest {
+  readonly score: number;
+  readonly parts: readonly Fit[];
+}
+
+/** What it costs to leave a joint out. */
+const costOf = (of: Measured, row: number): number => (isInLine(of, row) ? SKIPPED / 5 : SKIPPED);
+
+/** Whether a joint lies on the straight way between its neighbours, as a twist joint does. */
+function isInLine({ children, rig, at }: Measured, row: number): boolean {
+  const [child, ...others] = children[row]!;
+  const parent = rig.parents[row]!;
+  if (child === undefined || others.length > 0 || parent < 0) return false;
+  const [p, q, r] = [at[parent]!, at[row]!, at[child]!];
+  const way = (from: Triple, to: Triple) => Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]);
+  return way(p, q) + way(q, r) < 1.002 * way(p, r);
+}
+
+/** Joints side by side, and how many above them were left out for them. */
+interface Row {
+  readonly rows: readonly number[];
+  readonly skipped: number;
+}
+/** So many joints that branch are left out side by side at most. */
+const MOST_OPENED = 2;
+
+/** The joints themselves, and with some of them left out down to where they branch, for all that hangs there. */
+function opened({ children }: Measured, rows: readonly number[]): Row[] {
+  const known = new Set<string>();
+  const result: Row[] = [];
+  const add = (row: Row, times: number) => {
+    const key = [...row.rows].sort((p, q) => p - q).join();
+    if (known.has(key)) return;
+    known.add(key);
+    result.push(row);
+    if (times === MOST_OPENED) return;
+    row.rows.forEach((joint, at) => {
+      let [end, skipped] = [joint, 1];
+      while (children[end]!.length === 1) [end, skipped] = [children[end]![0]!, skipped + 1];
+      if (children[end]!.length === 0) return;
+      add({ rows: row.rows.toSpliced(at, 1, ...children[end]!), skipped: row.skipped + skipped }, times + 1);
+    });
+  };
+  add({ rows, skipped: 0 }, 0);
+  return result;
+}
+
+/** Less alike than this beyond what is enough, what is left over on both sides stays alone. */
+const LEFT_ALIKE = 0.3;
+
+/** Pairs of what the trees leave over, since on the one a limb hangs on a joint that lies beside it on the other: likeliest first. */
+function leftOver(
+  a: Measured,
+  b: Measured,
+  found: readonly (readonly [number, number])[],
+  likeness: (i: number, j: number) => number,
+): [number, number][] {
+  const [ours, theirs] = [new Map(found), new Map(found.map(([i, j]) => [j, i]))];
+  const left = a.bones.flatMap((_, i) => (ours.has(i) ? [] : [i]));
+  const right = b.bones.flatMap((_, j) => (theirs.has(j) ? [] : [j]));
+  const all = left
+    .flatMap((i) => right.map((j) => [i, j, likeness(i, j)] as const))
+    .filter(([i, j, like]) => like > LEFT_ALIKE && inOrder(a, b, i, j, ours, theirs))
+    .sort((p, q) => q[2] - p[2]);
+  const pairs: [number, number][] = [];
+  for (const [i, j] of all)
+    if (!ours.has(i) && !theirs.has(j)) {
+      pairs.push([i, j]);
+      ours.set(i, j);
+      theirs.set(j, i);
+    }
+  return pairs;
+}
+
+/** Whether what both hang on goes together: the nearest joint above that has a partner, on either side, has it above the other. */
+function inOrder(
+  a: Measured,
+  b: Measured,
+  i: number,
+  j: number,
+  ours: ReadonlyMap<number, number>,
+  theirs: ReadonlyMap<number, number>,
+): boolean {
+  const nearest = (of: Measured, row: number, partner: ReadonlyMap<number, number>) => {
+    for (let up = of.rig.parents[row]!; up >= 0; up = of.rig.parents[up]!)
+      if (partner.has(up)) return partner.get(up)!;
+    return -1;
+  };
+  const [above, over] = [nearest(a, i, ours), nearest(b, j, theirs)];
+  return (above < 0 || standsAbove(b, above, j)) && (over < 0 || standsAbove(a, over, i));
 }
 
 /** The pairs of two lists that are best together; what is better alone stays so. */
@@ -186,19 +308,27 @@ function likeliestFirst(
   });
 }
 
-/** So far from each other, in heights, two places are no longer alike. */
-const FAR = 0.25;
+/** So far from each other, in heights, two places are no longer alike; and so far along the bones from the body. */
+const [FAR, FAR_ALONG] = [0.15, 0.15];
 /** Nearer to the middle than this part of the height a joint is on neither side. */
 const MIDDLE = 0.02;
 
-/** How alike two joints are, 0…1. */
+/** How alike two joints are, 0…1: along the bones as well as by place, since arms hang in one figure at rest and are spread in another. */
 function alike(a: Measured, i: number, b: Measured, j: number): number {
   const [p, q] = [a.places[i]!, b.places[j]!];
-  const away = Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) / FAR;
-  const place = Math.exp(-away * away);
-  const size = Math.min(a.sizes[i]!, b.sizes[j]!) / Math.max(a.sizes[i]!, b.sizes[j]!);
+  const near = (away: number) => Math.exp(-away * away);
+  const part = (m: number, n: number, least: number) =>
+    m === least || n === least ? (m === n ? 1 : 0.5) : Math.min(m, n) / Math.max(m, n);
   const sides = Math.abs(sideOf(a, i) - sideOf(b, j));
-  return 0.35 * direction(boneOf(a, i), boneOf(b, j)) + 0.3 * place + 0.15 * size + 0.2 * (1 - sides / 2);
+  return (
+    0.15 * direction(boneOf(a, i), boneOf(b, j)) +
+    0.45 * near(Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) / FAR) +
+    0.1 * near((a.along[i]! - b.along[j]!) / FAR_ALONG) +
+    0.05 * part(a.sizes[i]!, b.sizes[j]!, 1) +
+    0.05 * part(a.children[i]!.length, b.children[j]!.length, 0) +
+    0.2 * (1 - sides / 2) +
+    0.05 * Number(isInLine(a, i) === isInLine(b, j))
+  );
 }
 
 function sideOf({ bones, places }: Measured, i: number): number {
@@ -208,10 +338,10 @@ function sideOf({ bones, places }: Measured, i: number): number {
   return Math.abs(x) < MIDDLE ? 0 : Math.sign(x);
 }
 
-/** From the joint above, in heights; null of a root, and where the two coincide. */
-function boneOf({ rig, places }: Measured, i: number): Triple | null {
+/** From the joint above, in heights; null of the body's first joint and what carries it, and where the two coincide. */
+function boneOf({ rig, places, along }: Measured, i: number): Triple | null {
   const parent = rig.parents[i]!;
-  if (parent < 0) return null;
+  if (parent < 0 || along[i] === 0) return null;
   const [p, q] = [places[parent]!, places[i]!];
   const bone: Triple = [q[0] - p[0], q[1] - p[1], q[2] - p[2]];
   return Math.hypot(...bone) < 1e-4 ? null : bone;

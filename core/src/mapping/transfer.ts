@@ -72,10 +72,9 @@ export function transferMotion(
   const along = new Set<string>();
   const partner = new Map(pairs.map((pair) => [pair.source, pair.target]));
   const carried = new Map<string, TransferredPair>();
-  const byDepth = [...pairs].sort(
-    (p, q) => a.rig.order.indexOf(a.rig.indexOf(p.source)) - a.rig.order.indexOf(a.rig.indexOf(q.source)),
-  );
-  for (const pair of byDepth) {
+  // What a joint of the target hangs on is known before it.
+  const depth = new Map([...b.rig.order].map((row, at) => [b.bones[row]!.id, at]));
+  for (const pair of [...pairs].sort((p, q) => depth.get(p.target)! - depth.get(q.target)!)) {
     const [i, j] = [a.rig.indexOf(pair.source), b.rig.indexOf(pair.target)];
     const above = pairAbove(a, b, i, j, partner, turns);
     const joint = jointOf(a, b, i, j, facing, above, partner);
@@ -86,6 +85,8 @@ export function transferMotion(
       longer: longerOf(a, b, i, j, above, proportion),
     });
     const path = pathFrom(a, above.source, i, curves);
+    // A partner of something else that the target's joint hangs on: its turn is taken off again.
+    const under = pathFrom(b, above.target, j, result);
     for (const id of path.joints) if (!partner.has(id)) along.add(id);
     const own = (name: string) => curves.get(`${pair.source}.${name}`);
     const has = (name: string) => b.bones[j]!.channels.includes(name);
@@ -95,8 +96,10 @@ export function transferMotion(
       else lacking.push(`${pair.target}.${name}`);
     };
     const rotation = TURN.map(own);
-    if (path.turns || rotation.some((curve) => curve !== undefined))
-      turnedCurves(rotation, a, b, i, j, joint, path).forEach((curve, axis) => lay(TURN[axis]!, curve));
+    if (path.turns || under.turns || rotation.some((curve) => curve !== undefined))
+      turnedCurves(rotation, a, b, i, j, joint, path, under).forEach((curve, axis) =>
+        lay(TURN[axis]!, curve),
+      );
     const position = PLACE.map(own);
     const isMoved = position.some((curve) => curve !== undefined);
     if (isMoved || path.moves)
@@ -132,10 +135,14 @@ interface Joint {
   readonly base: Quaternion;
   readonly left: Quaternion;
   readonly right: Quaternion;
+  /** From the axes of the pair above in the source to those in the target. */
+  readonly across: Quaternion;
   /** What turns a place in the axes of the source's parent into those of the target's. */
   readonly moves: Quaternion;
   /** The same from the axes of the pair above. */
   readonly movesFromAbove: Quaternion;
+  /** What turns the target's bone at rest onto the source's. */
+  readonly bend: Quaternion;
   readonly turned: number;
 }
 
@@ -144,6 +151,7 @@ interface Above {
   readonly source: number;
   readonly target: number;
   readonly right: Quaternion;
+  readonly bend: Quaternion;
 }
 
 function pairAbove(
@@ -158,9 +166,10 @@ function pairAbove(
     const { id } = a.bones[up]!;
     const known = turns.get(id);
     const target = known ? b.rig.indexOf(partner.get(id)!) : -1;
-    if (known && standsAbove(b, target, j)) return { source: up, target, right: known.right };
+    if (known && standsAbove(b, target, j))
+      return { source: up, target, right: known.right, bend: known.bend };
   }
-  return { source: -1, target: -1, right: [0, 0, 0, 1] };
+  return { source: -1, target: -1, right: [0, 0, 0, 1], bend: [0, 0, 0, 1] };
 }
 
 function jointOf(
@@ -173,7 +182,7 @@ function jointOf(
   partner: ReadonlyMap<string, string>,
 ): Joint {
   const [w, v] = [a.rig.restTurns[i]!, b.rig.restTurns[j]!];
-  const bend = bendBetween(a, b, i, j, facing, partner);
+  const bend = bendBetween(a, b, i, j, facing, above, partner);
   const right = unit(multiply(multiply(conjugate(w), conjugate(facing)), multiply(bend, v)));
   const restOf = ({ rig }: Measured, row: number, from: number) =>
     from < 0 ? rig.restTurns[row]! : multiply(conjugate(rig.restTurns[from]!), rig.restTurns[row]!);
@@ -187,29 +196,38 @@ function jointOf(
   };
   const movesFromAbove = unit(multiply(conjugate(parentOf(b, j, above.target)), across));
   const moves = unit(multiply(movesFromAbove, parentOf(a, i, above.source)));
-  return { base, left, right, moves, movesFromAbove, turned: angleBetween(bend, [0, 0, 0, 1]) };
+  return { base, left, right, across, moves, movesFromAbove, bend, turned: angleBetween(bend, [0, 0, 0, 1]) };
 }
 
-/** What turns the target's bone at rest onto the source's; joints from which several bones go, and the last ones, lie as they lie. */
+/**
+ * What turns the target's bone at rest onto the source's. A joint from which several bones go, and the last of a limb, goes with the bone that leads to it: a hand lies
+ * straight on its arm whether that is spread at rest or hangs. Where nothing leads to it, it lies as it lies.
+ */
 function bendBetween(
   a: Measured,
   b: Measured,
   i: number,
   j: number,
   facing: Quaternion,
+  above: Above,
   partner: ReadonlyMap<string, string>,
 ): Quaternion {
-  const next = a.children[i]!.flatMap((child) => {
-    const target = partner.get(a.bones[child]!.id);
-    const row = target === undefined ? -1 : b.rig.indexOf(target);
-    return row >= 0 && standsAbove(b, j, row) ? [[child, row] as const] : [];
+  const next = nextPaired(a, i, partner).flatMap((child) => {
+    const row = b.rig.indexOf(partner.get(a.bones[child]!.id)!);
+    return standsAbove(b, j, row) ? [[child, row] as const] : [];
   });
-  if (next.length !== 1) return [0, 0, 0, 1];
+  if (next.length !== 1) return above.bend;
   const [child, row] = next[0]!;
   const ours = directionOf(a, i, child);
   const theirs = directionOf(b, j, row);
   return ours && theirs ? rotationBetween(theirs, rotate(facing, ...ours)) : [0, 0, 0, 1];
 }
+
+/** The nearest joints below that have a partner: a twist joint between is passed. */
+const nextPaired = (of: Measured, row: number, partner: ReadonlyMap<string, string>): number[] =>
+  of.children[row]!.flatMap((child) =>
+    partner.has(of.bones[child]!.id) ? [child] : nextPaired(of, child, partner),
+  );
 
 function directionOf({ at }: Measured, from: number, to: number): Triple | null {
   const [p, q] = [at[from]!, at[to]!];
@@ -260,27 +278,33 @@ function turnedCurves(
   b: Measured,
   i: number,
   j: number,
-  { base, left, right }: Joint,
+  { base, left, right, across }: Joint,
   path: Path,
+  under: Path,
 ): (Curve | undefined)[] {
   const [was, is] = [a.bones[i]!.order, b.bones[j]!.order];
-  if (!path.turns && was === is && isNothing(left) && isNothing(right)) return [...own];
+  if (!path.turns && !under.turns && was === is && isNothing(left) && isNothing(right)) return [...own];
   const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
   const turn: Quaternion = [0, 0, 0, 1];
   const seen = new Map<number, Triple>();
-  const before = (frame: number) => (path.turns ? multiply(base, path.turnAt(frame)) : left);
+  const before = (frame: number) => {
+    if (!path.turns && !under.turns) return left;
+    const from = under.turns ? multiply(conjugate(under.turnAt(frame)), across) : base;
+    return multiply(from, path.turnAt(frame));
+  };
   const anglesAt = (frame: number, near: Triple): Triple => {
     quatFromEuler(turn, 0, readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame), was);
     return eulerFromQuat(unit(multiply(multiply(before(frame), turn), right)), is, near);
   };
-  const times = keyTimes([...own, ...path.curves]);
+  const made = [...own, ...path.curves, ...under.curves];
+  const times = keyTimes(made);
   // Angles go on from frame to frame, so that nothing turns the long way; between frames they go by the frame before.
   const [first, last] = [Math.floor(times[0]!), Math.ceil(times[times.length - 1]!)];
   let near: Triple = [0, 0, 0];
   for (let frame = first; frame <= last; frame += 1) seen.set(frame, (near = anglesAt(frame, near)));
   const at = (frame: number, axis: number) =>
     (seen.get(frame) ?? anglesAt(frame, seen.get(Math.floor(frame)) ?? near))[axis]!;
-  return threeAlong(at, times, [...own, ...path.curves]);
+  return threeAlong(at, times, made);
 }
 
 /** The three positions of the target. */

@@ -5,6 +5,7 @@
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { conjugate, multiply, rotate } from '../math/quaternion.ts';
 import type { Node } from '../rig/node.ts';
+import { facingByFeet } from './facing-by-feet.ts';
 import { computeWorld, newWorldPose } from '../rig/pose.ts';
 import type { WorldPose } from '../rig/pose.ts';
 import type { Rig } from '../rig/rig.ts';
@@ -24,7 +25,7 @@ export interface MirrorPlane {
 export interface Facing {
   /** About the upright, from +z toward +x, degrees. */
   readonly degrees: number;
-  readonly how: 'set' | 'sides' | 'assumed';
+  readonly how: 'set' | 'sides' | 'feet' | 'assumed';
   /** Whether the feet point the other way than the sides say. */
   readonly feetDisagree: boolean;
 }
@@ -32,7 +33,7 @@ export interface Facing {
 /** Nearer than this to a quarter turn is that, degrees: rigs are never quite even. */
 const NEARLY = 3;
 
-/** How a character stands at rest: as it is set, else as its left and right controls lie. */
+/** How a character stands at rest: as it is set, else as its left and right controls lie, else as its feet point. */
 export function facingOf(shot: Shot, character: string | null): Facing {
   const rig = rigOf(shot);
   const set = shot.characters.find(({ id }) => id === character)?.facing;
@@ -54,13 +55,19 @@ export function facingOf(shot: Shot, character: string | null): Facing {
     toeZ += rig.restPlaces[i]![2] - rig.restPlaces[parent]![2];
   });
   const known = Math.hypot(x, z) > 1e-6;
-  const found = known ? evened((Math.atan2(-z, x) * 180) / Math.PI) : 0;
-  const degrees = set ?? found;
+  const byFeet = known
+    ? null
+    : facingByFeet(
+        rig,
+        rig.nodes.map((node) => node.character === character),
+      );
+  const found = known ? (Math.atan2(-z, x) * 180) / Math.PI : (byFeet ?? 0);
+  const degrees = set ?? evened(found);
   const [fx, fz] = [Math.sin((degrees * Math.PI) / 180), Math.cos((degrees * Math.PI) / 180)];
   const toes = Math.hypot(toeX, toeZ);
   return {
     degrees,
-    how: set !== undefined ? 'set' : known ? 'sides' : 'assumed',
+    how: set !== undefined ? 'set' : known ? 'sides' : byFeet !== null ? 'feet' : 'assumed',
     feetDisagree: toes > 1e-6 && (fx * toeX + fz * toeZ) / toes < -0.5,
   };
 }

@@ -58,6 +58,8 @@ export interface Measured {
   readonly roots: readonly number[];
   /** How many joints hang on each, itself among them. */
   readonly sizes: readonly number[];
+  /** How far each lies along the bones from where the body branches, in heights; 0 above that. */
+  readonly along: readonly number[];
 }
 
 export function measured({ bones, facing }: Skeleton): Measured {
@@ -88,7 +90,29 @@ export function measured({ bones, facing }: Skeleton): Measured {
   const places = at.map(([x, y, z]) =>
     rotate(back, (x - cx) / height, (y - low) / height, (z - cz) / height),
   );
-  return { rig, bones, height, places, at, children, roots, sizes };
+  const along = alongBones([...rig.order], children, at, main).map((length) => length / height);
+  return { rig, bones, height, places, at, children, roots, sizes, along };
+}
+
+function alongBones(
+  order: readonly number[],
+  children: readonly (readonly number[])[],
+  at: readonly Triple[],
+  root: number,
+): number[] {
+  const along = at.map(() => 0);
+  let body = root;
+  while (children[body]?.length === 1) body = children[body]![0]!;
+  const above = new Set([body]);
+  for (const row of order) {
+    if (!above.has(row)) continue;
+    for (const child of children[row]!) {
+      const [p, q] = [at[row]!, at[child]!];
+      along[child] = along[row]! + Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
+      above.add(child);
+    }
+  }
+  return along;
 }
 
 function placesAtRest({ nodes, parents, order }: Rig): Triple[] {

@@ -73,7 +73,7 @@ export function mappedAction(
 /** Bones that lie so many degrees apart at rest, or differ by this part of their length, are said. */
 const [OTHER_REST, OTHER_LENGTH] = [0.1, 0.05];
 
-export function mappingFindings({ pairs, along, size, unknown }: Mapped): Finding[] {
+export function mappingFindings({ pairs, along, size, unknown, doubtful }: Mapped): Finding[] {
   const named = (some: readonly TransferredPair[]) => some.map(({ target }) => target);
   const found = pairs.filter(({ how }) => how !== 'name');
   const turned = pairs.filter((pair) => pair.turned > OTHER_REST);
@@ -82,6 +82,15 @@ export function mappingFindings({ pairs, along, size, unknown }: Mapped): Findin
   return [
     ...(unknown.length > 0 ? [finding('unknownInPairs', {}, unknown)] : []),
     ...(found.length > 0 ? [finding('foundByStructure', {}, words)] : []),
+    ...(doubtful.length > 0
+      ? [
+          finding(
+            'couldChangePlaces',
+            {},
+            doubtful.map((two) => two.join(' and ')),
+          ),
+        ]
+      : []),
     ...(turned.length > 0 ? [finding('otherRest', {}, named(turned))] : []),
     ...(longer.length > 0 ? [finding('otherLength', {}, named(longer))] : []),
     ...(along.length > 0 ? [finding('carriedAlong', {}, along)] : []),
