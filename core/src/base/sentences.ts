@@ -291,6 +291,8 @@ export const sentences = {
   unknownCharacter: (id: string) => `The shot has no character “${id}”.`,
   couldChangePlaces: (pairs: readonly string[]) =>
     `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
+  bendShared: (from: readonly string[], to: readonly string[]) =>
+    `What ${plural(from.length, 'joint')} of the back bend there is shared out over ${plural(to.length, 'joint')} here.`,
   foundByStructure: (pairs: readonly string[]) => `Not found by name: ${listed(pairs)}.`,
   otherRest: (names: readonly string[]) => `Carried over to another rest orientation: ${listed(names)}.`,
   nothingOfAction: () =>

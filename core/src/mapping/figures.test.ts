@@ -2,6 +2,7 @@
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '../base/random.ts';
 import type { Curve } from '../curve/curve.ts';
+import { evaluate } from '../curve/evaluate.ts';
 import { newShot, rigOf, withCurves } from '../document/shot.ts';
 import { placeIn, worldAt } from '../evaluation/evaluation.ts';
 import type { Triple } from '../math/euler.ts';
@@ -143,6 +144,46 @@ test.each(Object.keys(MAKES).flatMap((one) => Object.keys(MAKES).map((other) => 
         expect(Math.abs(bend(now) - bend(rest))).toBeLessThan(0.1);
       }
     }
+  },
+);
+
+test.each(
+  [1, 2, 3, 5].flatMap((one) =>
+    [1, 2, 3, 4, 5].flatMap((other) => (one === other ? [] : [[one, other] as const])),
+  ),
+)(
+  'a back of %d joints bent onto one of %d: chest and neck as they were, each joint with its part',
+  (one, other) => {
+    const plain = anyFigure({ spine: one });
+    const b = anyFigure({ spine: other, size: 0.8 });
+    // Called alike, so that by name the first joints of both are one.
+    const { pairs } = matchSkeletons(plain.skeleton, b.skeleton, 'names');
+    const bend = new Map(
+      Array.from({ length: one }, (_, k) => [`spine${k + 1}.rx`, curve([0, 0, LENGTH, 80 / one])] as const),
+    );
+    const {
+      curves,
+      shared,
+      along,
+      pairs: said,
+    } = transferMotion(plain.skeleton, b.skeleton, pairs, bend, true);
+    expect([shared?.ours.length, shared?.theirs.length, along, said.length]).toEqual([
+      one,
+      other,
+      [],
+      pairs.length,
+    ]);
+    for (const frame of [0, 4.5, LENGTH]) {
+      const [was, is] = [bones(plain, bend, frame), bones(b, curves, frame)];
+      expect(between(was('neck', 'head'), is('neck', 'head'))).toBeLessThan(0.5);
+      for (const side of ['L', 'R'])
+        expect(
+          between(was(`upperarm${side}`, `forearm${side}`), is(`upperarm${side}`, `forearm${side}`)),
+        ).toBeLessThan(0.5);
+    }
+    // Bent by 80° in all, each joint by its part of them, but for how the two backs are curved at rest.
+    for (let k = 1; k <= other; k += 1)
+      expect(Math.abs(evaluate(curves.get(`spine${k}.rx`)!, LENGTH) - 80 / other)).toBeLessThan(10);
   },
 );
 

@@ -42,6 +42,8 @@ export interface Mapped extends Mapping {
   readonly lacking: readonly ChannelId[];
   /** What places were multiplied by. */
   readonly size: number;
+  /** Joints of the two backs, where they are of different numbers. */
+  readonly shared: { readonly ours: readonly string[]; readonly theirs: readonly string[] } | null;
 }
 
 /** The joints of a character and whatever carries them; of none, those that belong to nobody. */
@@ -93,9 +95,10 @@ export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Ma
       unknown: [],
       doubtful: [],
       size: 1,
+      shared: null,
     };
   const { skeleton, here, matching } = found;
-  const { curves, pairs, lacking, along, size } = transferMotion(
+  const { curves, pairs, lacking, along, size, shared } = transferMotion(
     skeleton,
     here,
     matching.pairs,
@@ -112,7 +115,10 @@ export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Ma
     lacking,
     along,
     size,
-    missing: matching.missing.filter((id) => moving.has(id) && !along.includes(id)),
+    shared,
+    missing: matching.missing.filter(
+      (id) => moving.has(id) && !along.includes(id) && !shared?.ours.includes(id),
+    ),
   };
 }
 

@@ -8,16 +8,14 @@
  * and where the constants are nothing too the curves stay as they are; what moves between the two without a partner of its own (a twist joint, a root
  * above the hips) goes along in T.
  */
-import { rising } from '../base/frames.ts';
-import { curveAlong, shownBy } from '../curve/curve-through.ts';
 import type { Curve } from '../curve/curve.ts';
 import { EMPTY_CURVE } from '../curve/curve.ts';
 import { CurveReader } from '../curve/evaluate.ts';
-import { jumpsOfCurve } from '../curve/jumps.ts';
 import { rebuild } from '../curve/rebuild.ts';
 import { eulerFromQuat, quatFromEuler } from '../math/euler.ts';
 import type { Quaternion, Triple } from '../math/euler.ts';
 import { angleBetween, conjugate, multiply, rotate, rotationBetween, unit } from '../math/quaternion.ts';
+import { constantCurve } from '../document/shot.ts';
 import type { ChannelId } from '../document/shot.ts';
 import type { Pair } from './match.ts';
 import { proportionOf } from './proportion.ts';
@@ -25,6 +23,8 @@ import { pathFrom } from './path-between.ts';
 import type { Path } from './path-between.ts';
 import { measured, standsAbove, turnAbout } from '../rig/skeleton.ts';
 import type { Measured, Skeleton } from '../rig/skeleton.ts';
+import { sharedBend } from './shared-bend.ts';
+import { anglesAlong, threeAlong } from './turn-along.ts';
 
 /** How a pair is carried over. */
 export interface TransferredPair extends Pair {
@@ -44,10 +44,10 @@ export interface Transfer {
   readonly along: readonly string[];
   /** What places were multiplied by. */
   readonly size: number;
+  /** The joints of the two backs, where what the one bends is shared out over another number. */
+  readonly shared: { readonly ours: readonly string[]; readonly theirs: readonly string[] } | null;
 }
 
-/** Between keys a curve that is keyed anew keeps within this of what it shall be: degrees, cm. */
-const TOLERANCE = 0.01;
 /** Turns smaller than this, degrees, and parts nearer to 1 are none. */
 const NEAR = 1e-6;
 
@@ -62,6 +62,26 @@ export function transferMotion(
   curves: ReadonlyMap<ChannelId, Curve>,
   scaled: boolean | number,
 ): Transfer {
+  const shared = sharedBend(from, to, pairs, curves);
+  if (!shared) return { ...transferred(from, to, pairs, curves, scaled), shared: null };
+  const { ours, theirs } = shared;
+  const done = transferred(shared.skeleton, to, shared.pairs, shared.curves, scaled);
+  const known = new Map(done.pairs.map((pair) => [pair.source, pair]));
+  return {
+    ...done,
+    pairs: pairs.map((pair) => known.get(pair.source) ?? { ...pair, turned: 0, longer: 1 }),
+    along: done.along.filter((id) => !ours.includes(id)),
+    shared: { ours, theirs },
+  };
+}
+
+function transferred(
+  from: Skeleton,
+  to: Skeleton,
+  pairs: readonly Pair[],
+  curves: ReadonlyMap<ChannelId, Curve>,
+  scaled: boolean | number,
+): Omit<Transfer, 'shared'> {
   const [a, b] = [measured(from), measured(to)];
   const facing = turnAbout(to.facing - from.facing);
   const proportion = proportionOf(a, b, pairs);
@@ -100,6 +120,7 @@ export function transferMotion(
       turnedCurves(rotation, a, b, i, j, joint, path, under).forEach((curve, axis) =>
         lay(TURN[axis]!, curve),
       );
+    else for (const [name, value] of stillOn(result, b, j, above, joint)) if (has(name)) lay(name, value);
     const position = PLACE.map(own);
     const isMoved = position.some((curve) => curve !== undefined);
     if (isMoved || path.moves)
@@ -268,6 +289,22 @@ function longerOf(
   return was < 1e-6 ? 1 : bone(b, target, j) / (was * proportion);
 }
 
+/** What a joint that does not turn by itself is turned by, where what it hangs on is: else it would go along with how that lies at rest. */
+function stillOn(
+  result: ReadonlyMap<ChannelId, Curve>,
+  b: Measured,
+  j: number,
+  above: Above,
+  { left, right }: Joint,
+): [string, Curve][] {
+  const turn = unit(multiply(left, right));
+  if (above.target < 0 || isNothing(turn)) return [];
+  const [over] = TURN.flatMap((name) => result.get(`${b.bones[above.target]!.id}.${name}`) ?? []);
+  if (!over) return [];
+  const angles = eulerFromQuat(turn, b.bones[j]!.order, [0, 0, 0]);
+  return TURN.map((name, axis) => [name, constantCurve(angles[axis]!, over.times[0])]);
+}
+
 const NO_LIFT: Triple = [0, 0, 0];
 const isNothing = (turn: Quaternion) => angleBetween(turn, [0, 0, 0, 1]) < NEAR;
 
@@ -285,26 +322,17 @@ function turnedCurves(
   const [was, is] = [a.bones[i]!.order, b.bones[j]!.order];
   if (!path.turns && !under.turns && was === is && isNothing(left) && isNothing(right)) return [...own];
   const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
-  const turn: Quaternion = [0, 0, 0, 1];
-  const seen = new Map<number, Triple>();
   const before = (frame: number) => {
     if (!path.turns && !under.turns) return left;
     const from = under.turns ? multiply(conjugate(under.turnAt(frame)), across) : base;
     return multiply(from, path.turnAt(frame));
   };
-  const anglesAt = (frame: number, near: Triple): Triple => {
+  const turnAt = (frame: number) => {
+    const turn: Quaternion = [0, 0, 0, 1];
     quatFromEuler(turn, 0, readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame), was);
-    return eulerFromQuat(unit(multiply(multiply(before(frame), turn), right)), is, near);
+    return unit(multiply(multiply(before(frame), turn), right));
   };
-  const made = [...own, ...path.curves, ...under.curves];
-  const times = keyTimes(made);
-  // Angles go on from frame to frame, so that nothing turns the long way; between frames they go by the frame before.
-  const [first, last] = [Math.floor(times[0]!), Math.ceil(times[times.length - 1]!)];
-  let near: Triple = [0, 0, 0];
-  for (let frame = first; frame <= last; frame += 1) seen.set(frame, (near = anglesAt(frame, near)));
-  const at = (frame: number, axis: number) =>
-    (seen.get(frame) ?? anglesAt(frame, seen.get(Math.floor(frame)) ?? near))[axis]!;
-  return threeAlong(at, times, made);
+  return anglesAlong(turnAt, is, [...own, ...path.curves, ...under.curves]);
 }
 
 /** The three positions of the target. */
@@ -319,13 +347,12 @@ function movedCurves(
   if (!path.moves && isNothing(moves) && own.every((curve, axis) => curve || Math.abs(lift[axis]!) < NEAR))
     return own.map((curve, axis) => curve && raisedBy(scaledBy(curve, size), lift[axis]!));
   const readers = own.map((curve) => new CurveReader(curve ?? EMPTY_CURVE));
-  const times = keyTimes([...own, ...path.curves]);
   const placeAt = (frame: number): Triple => {
     const place: Triple = [readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame)];
     return path.moves ? rotate(movesFromAbove, ...path.shiftAt(frame, place)) : rotate(moves, ...place);
   };
   const at = (frame: number, axis: number) => size * placeAt(frame)[axis]! + lift[axis]!;
-  return threeAlong(at, times, [...own, ...path.curves]);
+  return threeAlong(at, [...own, ...path.curves]);
 }
 
 function scaledBy(curve: Curve, size: number): Curve {
@@ -342,28 +369,3 @@ function raisedBy(curve: Curve, by: number): Curve {
     for (let row = 0; row < values.length; row += 1) values[row]! += by;
   });
 }
-
-/** Three curves through what they are by axis, cut where any of those that they are made of jumps. */
-function threeAlong(
-  at: (frame: number, axis: number) => number,
-  times: readonly number[],
-  made: readonly (Curve | undefined)[],
-): Curve[] {
-  const jumps = jumpsOf(made);
-  return [0, 1, 2].map((axis) =>
-    curveAlong(
-      shownBy((frame) => at(frame, axis), jumps),
-      times,
-      TOLERANCE,
-    ),
-  );
-}
-
-const EVERYWHERE = { start: -Infinity, end: Infinity };
-const jumpsOf = (curves: readonly (Curve | undefined)[]): number[] =>
-  rising(...curves.map((curve) => (curve ? jumpsOfCurve(held(curve), EVERYWHERE) : [])));
-/** Within its keys alone. */
-const held = (curve: Curve): Curve => ({ ...curve, leadIn: 'hold', leadOut: 'hold' });
-
-const keyTimes = (curves: readonly (Curve | undefined)[]): number[] =>
-  [...new Set(curves.flatMap((curve) => [...(curve?.times ?? [])]))].sort((a, b) => a - b);
