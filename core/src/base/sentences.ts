@@ -291,6 +291,10 @@ export const sentences = {
   unknownCharacter: (id: string) => `The shot has no character “${id}”.`,
   couldChangePlaces: (pairs: readonly string[]) =>
     `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
+  limbsStay: (ends: readonly string[]) =>
+    `Their goals lead them, and what the action turns does not show: ${listed(ends)}.`,
+  limbsSwitched: (ends: readonly string[]) => `Led by their joints over the range: ${listed(ends)}.`,
+  goalsKeyed: (ends: readonly string[]) => `Goals and poles were keyed for ${listed(ends)}.`,
   bendShared: (from: readonly string[], to: readonly string[]) =>
     `What ${plural(from.length, 'joint')} of the back bend there is shared out over ${plural(to.length, 'joint')} here.`,
   foundByStructure: (pairs: readonly string[]) => `Not found by name: ${listed(pairs)}.`,

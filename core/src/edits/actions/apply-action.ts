@@ -16,6 +16,7 @@ import { orStill, replacePart, restOn } from '../shared/lay-part.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import type { ActionOnShot } from './action-on-shot.ts';
+import { limbsLed, limbsOption } from './limbs-led.ts';
 import { carriedCurves, carryTo, movedRoots } from '../placements/carry-on.ts';
 
 /** Channels that the action does not key and that its turned roots need. */
@@ -38,12 +39,13 @@ export const applyAction = defineEdit({
     action: actionOption,
     frame: frameOption('Frame', 'Where its first frame lands.'),
     ...layOptions,
+    limbs: limbsOption,
     wholeFrames: z.boolean().default(true).meta({
       title: 'Land on whole frames',
       description: 'Where the rates differ keys are rounded to frames; off, they keep the very second.',
     }),
   }),
-  run(shot, selection, { action, frame, carryOn, onlySelected, wholeFrames, ...choice }) {
+  *run(shot, selection, { action, frame, carryOn, onlySelected, wholeFrames, limbs, ...choice }) {
     const taken = actionOnShot(shot, selection, action, onlySelected, choice);
     const { stretch } = taken;
     const findings: Finding[] = [...taken.findings];
@@ -78,14 +80,26 @@ export const applyAction = defineEdit({
     if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
     if (baked.length > 0) findings.push(finding('repeatsBaked', {}, baked));
     if (beyond.length > 0) findings.push(finding('coversBeyond', {}, beyond));
-    const { shot: after, finding: grown } = grownTo(withCurves(shot, selection.layer, changed), covered.end);
-    return outcome(shot, after, selection, {
-      touched: [...changed.keys()],
-      findings: grown ? [...findings, grown] : findings,
+    const { shot: grownShot, finding: grown } = grownTo(
+      withCurves(shot, selection.layer, changed),
+      covered.end,
+    );
+    if (grown) findings.push(grown);
+    // A pass over them keeps its place: goals are keyed in the base.
+    const led = yield* limbsLed(
+      grownShot,
+      [...changed.keys()],
+      covered,
+      selection.layer === null ? limbs : 'leave',
+    );
+    return outcome(shot, led.shot, selection, {
+      touched: [...changed.keys(), ...led.touched],
+      findings: [...findings, ...led.findings],
       measures: [
         { name: 'channels', value: changed.size, unit: '' },
         { name: 'keys laid', value: laid, unit: '' },
         { name: 'keys overwritten', value: overwritten, unit: '' },
+        ...led.measures,
       ],
     });
   },

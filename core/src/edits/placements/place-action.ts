@@ -26,6 +26,7 @@ import {
   tidyFrame,
   nothingTaken,
 } from '../actions/action-on-shot.ts';
+import { stayingLimbs } from '../actions/limbs-led.ts';
 import { carryTo, movedRoots } from './carry-on.ts';
 import { blockOptions, usually } from './block-options.ts';
 import { mixedRotations } from '../shared/rotations-option.ts';
@@ -104,6 +105,7 @@ export const placeAction = defineEdit({
     return outcome(shot, after, selection, {
       findings: [
         ...taken.findings,
+        ...stayingLimbs(shot, taken.meant, ends),
         finding('coveredRange', {}, tidyFrame(ends.start), tidyFrame(ends.end)),
         ...(grown ? [grown] : []),
       ],

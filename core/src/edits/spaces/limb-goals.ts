@@ -1,12 +1,14 @@
 /** Goals for limbs: where they and their poles must lie so that the joints stay where they are. */
+import { mat4 } from 'gl-matrix';
 import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { conjugate, multiply, rotate, rotationBetween, slerp } from '../../math/quaternion.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
-import { worldInto, worldsOver } from '../../evaluation/evaluation.ts';
+import { worldAt, worldInto, worldsOver } from '../../evaluation/evaluation.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { newWorldPose } from '../../rig/pose.ts';
+import type { Rig } from '../../rig/rig.ts';
 import type { KeepWishes } from './keep-motion.ts';
 import type { CompiledChain } from '../../rig/relations/reach.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
@@ -103,6 +105,50 @@ export function limbGoals(
   return {
     goalAt: (limb, frame) => frameAt(part(frame, limb * WIDTH, 4), part(frame, limb * WIDTH + 4, 3)),
     poleAt: (limb, frame) => frameAt(UNTURNED, part(frame, limb * WIDTH + 7, 3)),
+  };
+}
+
+/** The controls that move goal and pole, and where each must lie; what hangs on others is moved by the nearest one that can be. */
+export function goalMovers(
+  shot: Shot,
+  chains: readonly CompiledChain[],
+  range: FrameRange,
+  asked: KeepWishes,
+): ReadonlyMap<string, (frame: number) => Seat> {
+  const rig = rigOf(shot);
+  const goals = limbGoals(shot, chains, range, asked);
+  const wishes = chains.flatMap((chain, k) => [
+    { row: chain.target, at: (frame: number) => goals.goalAt(k, frame) },
+    { row: chain.pole, at: (frame: number) => goals.poleAt(k, frame) },
+  ]);
+  return new Map(
+    wishes.flatMap(({ row, at }) => {
+      const mover = moverOf(rig, row);
+      if (mover < 0) return [];
+      const { id } = rig.nodes[mover]!;
+      return [[id, (frame: number) => carriedTo(at(frame), frame, shot, row, mover)] as const];
+    }),
+  );
+}
+
+/** The nearest at or above a row that can be moved, or −1. */
+export function moverOf(rig: Rig, from: number): number {
+  let row = from;
+  while (row >= 0 && !rig.nodes[row]!.channels.includes('tx')) row = rig.parents[row]!;
+  return row;
+}
+
+/** Where a control must lie so that what hangs on it lies there. */
+function carriedTo(wish: Seat, frame: number, shot: Shot, row: number, mover: number): Seat {
+  if (row === mover) return wish;
+  const pose = worldAt(shot, frame);
+  const [hanging, moving] = [seatFrom(pose, row), seatFrom(pose, mover)];
+  const inverse = mat4.invert(new Float64Array(16), hanging.matrix);
+  if (!inverse) return moving;
+  const rigid = mat4.multiply(new Float64Array(16), inverse, moving.matrix);
+  return {
+    matrix: Float64Array.from(mat4.multiply(new Float64Array(16), wish.matrix, rigid)),
+    turn: Float64Array.from(multiply(wish.turn, multiply(conjugate(hanging.turn), moving.turn))),
   };
 }
 

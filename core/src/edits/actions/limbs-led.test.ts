@@ -1,0 +1,106 @@
+/** An action of joints on a figure whose limbs hang on goals: the goals are keyed, the limbs show what the joints say. */
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@jest/globals';
+import { nightRound } from '../../demo/night-round.ts';
+import { constantCurve, newShot, rigOf, withCurves } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
+import { readBvh } from '../../interchange/bvh/read-bvh.ts';
+import { choose, pass } from '../../testing/shot-literals.ts';
+import { runEdit } from '../run-edit.ts';
+
+const captured = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
+const saved = (shot: Shot, range: { start: number; end: number }) =>
+  runEdit('actions.save', shot, choose({ range, nodes: shot.nodes.map(({ id }) => id) }), { name: 'Walk' })
+    .made as object;
+
+/** The way from one joint to another, of length 1. */
+function way(shot: Shot, frame: number, from: string, to: string): number[] {
+  const pose = worldAt(shot, frame);
+  const rig = rigOf(shot);
+  const [p, q] = [from, to].map((id) => placeIn(pose, rig.indexOf(id)));
+  const off = q!.map((value, axis) => value - p![axis]!);
+  return off.map((value) => value / Math.hypot(...off));
+}
+const between = (a: number[], b: number[]) =>
+  (Math.acos(
+    Math.min(
+      1,
+      a.reduce((sum, value, axis) => sum + value * b[axis]!, 0),
+    ),
+  ) *
+    180) /
+  Math.PI;
+
+const LIMBS = [
+  ['LeftArm', 'LeftForeArm', 'upperarm_l', 'forearm_l'],
+  ['RightForeArm', 'RightHand', 'forearm_r', 'hand_r'],
+  ['LeftUpLeg', 'LeftLeg', 'thigh_l', 'shin_l'],
+  ['RightLeg', 'RightFoot', 'shin_r', 'foot_r'],
+];
+
+const bram = (): Shot => {
+  const { nodes, relations, characters, rate } = nightRound();
+  const shot = { ...newShot('Empty', nodes, relations, rate, { start: 0, end: 48 }), characters };
+  const weights = relations.flatMap(({ kind, weight }) =>
+    kind === 'reach' && weight !== null ? [weight] : [],
+  );
+  return withCurves(shot, null, new Map(weights.map((id) => [id, constantCurve(1)])));
+};
+const FIRST = 300;
+const worst = (shot: Shot) =>
+  Math.max(
+    ...[0, 7, 20, 33, 40].flatMap((frame) =>
+      LIMBS.map(([a, b, c, d]) =>
+        between(way(captured, FIRST + (frame * 40) / 40, a!, b!), way(shot, frame, c!, d!)),
+      ),
+    ),
+  );
+
+test('01_01.bvh on Bram, whose limbs hang on goals: they point as they pointed, by goals or by joints; left, they do not', () => {
+  // One frame there is one here: what is tried is where limbs point.
+  const action = { ...saved(captured, { start: FIRST, end: FIRST + 40 }), rate: bram().rate };
+  const laid = (limbs: string) =>
+    runEdit('actions.apply', bram(), choose({}), { action, match: 'both', frame: 0, limbs });
+  const said = ({ report }: ReturnType<typeof laid>) => report.findings.map(({ code }) => code);
+  const goals = laid('goals');
+  expect(said(goals)).toContain('goalsKeyed');
+  expect(worst(goals.shot)).toBeLessThan(0.001);
+  // The joints lie where they would without goals; what turns about its own bone alone is said.
+  const [place, turn] = goals.report.measures.filter(({ name }) => name.endsWith('on frames'));
+  expect(place!.value).toBeLessThan(1e-6);
+  expect(said(goals).includes('notKept')).toBe(turn!.value > 0.2);
+  const joints = laid('joints');
+  expect(said(joints)).toContain('limbsSwitched');
+  expect(worst(joints.shot)).toBeLessThan(0.001);
+  const left = laid('leave');
+  expect(said(left)).toContain('limbsStay');
+  expect(worst(left.shot)).toBeGreaterThan(40);
+});
+
+test('an action that moves the goals itself, and limbs that their joints lead, are left alone', () => {
+  const shot = nightRound();
+  const action = saved(shot, { start: 0, end: 16 });
+  const same = runEdit('actions.apply', shot, choose({}), { action, frame: 0 });
+  const off = withCurves(
+    bram(),
+    null,
+    new Map(bram().relations.flatMap(({ weight }) => (weight ? [[weight, constantCurve(0)]] : []))),
+  );
+  const walk = { ...saved(captured, { start: FIRST, end: FIRST + 4 }), rate: off.rate };
+  const led = runEdit('actions.apply', off, choose({}), { action: walk, match: 'both', frame: 0 });
+  for (const { report } of [same, led])
+    expect(report.findings.filter(({ code }) => /^(limbs|goals)/.test(code))).toEqual([]);
+});
+
+test('on a pass, and placed as a block, it is said that the goals lead', () => {
+  const action = { ...saved(captured, { start: FIRST, end: FIRST + 20 }), rate: bram().rate };
+  const shot = {
+    ...bram(),
+    layers: [pass('p', { kind: 'offset', members: bram().nodes.map(({ id }) => id) })],
+  };
+  const onPass = runEdit('actions.apply', shot, choose({ layer: 'p' }), { action, match: 'both', frame: 0 });
+  const placed = runEdit('actions.place', bram(), choose({}), { action, match: 'both', frame: 0 });
+  for (const { report } of [onPass, placed])
+    expect(report.findings.find(({ code }) => code === 'limbsStay')?.sentence).toContain('hand_l');
+});

@@ -1,0 +1,149 @@
+/**
+ * Limbs that hang on goals where an action turns their joints: the joints alone would say nothing there. The goals get the keys that make the pose, or the limbs are
+ * led by their joints over the range, by choice.
+ */
+import { z } from 'zod';
+import { finding } from '../../base/finding.ts';
+import type { Finding } from '../../base/finding.ts';
+import { framesOf } from '../../base/frame-range.ts';
+import type { FrameRange } from '../../base/frame-range.ts';
+import type { Work } from '../../base/work.ts';
+import { CurveReader } from '../../curve/evaluate.ts';
+import type { CompiledChain } from '../../rig/relations/reach.ts';
+import type { Relation } from '../../rig/relations/relation.ts';
+import { curveOf, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Shot } from '../../document/shot.ts';
+import type { Measure } from '../edit.ts';
+import { keptWithin } from '../spaces/kept-within.ts';
+import { GOALS_BEGIN, goalMovers, moverOf } from '../spaces/limb-goals.ts';
+import { placedBy } from '../spaces/remove-relation.ts';
+import { switchThrough, withTarget } from '../spaces/switch-curve.ts';
+
+export const limbsOption = z
+  .enum(['goals', 'joints', 'leave'])
+  .default('goals')
+  .meta({
+    title: 'Limbs on goals',
+    labels: { goals: 'key the goals', joints: 'switch to joints', leave: 'leave them' },
+    description: 'Where the action turns joints of a limb that its goal leads.',
+  });
+export type LimbsChoice = z.infer<typeof limbsOption>;
+
+export interface LimbsLed {
+  readonly shot: Shot;
+  readonly touched: readonly ChannelId[];
+  readonly findings: readonly Finding[];
+  readonly measures: readonly Measure[];
+}
+
+/** How near goals keep the joints where the action is keyed sparsely. */
+const WISHES = { distance: 0.1, angle: 0.2 };
+/** Keys on nearly each frame: captured, and goals are keyed so too. */
+const DENSE = 0.9;
+
+/** A limb whose joints the action turns and which its goal leads at some frame of the range. */
+interface Led {
+  readonly relation: Relation;
+  readonly chain: CompiledChain;
+}
+
+/** @param laid channels that the action has laid into the base */
+export function* limbsLed(
+  shot: Shot,
+  laid: readonly ChannelId[],
+  range: FrameRange,
+  choice: LimbsChoice,
+): Work<LimbsLed, Shot> {
+  const led = ledLimbs(shot, laid, range);
+  const names = led.map(({ relation }) => relation.node);
+  const as = (more: Partial<LimbsLed>): LimbsLed => ({
+    shot,
+    touched: [],
+    findings: [],
+    measures: [],
+    ...more,
+  });
+  if (led.length === 0) return as({});
+  const fixed = led.filter(({ relation }) => relation.weight === null).map(({ relation }) => relation.node);
+  if (choice === 'leave' || (choice === 'joints' && fixed.length > 0))
+    return as({ findings: [finding('limbsStay', {}, choice === 'leave' ? names : fixed)] });
+  const weights = led.flatMap(({ relation }) => relation.weight ?? []);
+  const whole = { start: Math.ceil(range.start), end: Math.floor(range.end) };
+  const switched = withCurves(
+    shot,
+    null,
+    new Map(
+      weights.map((id) => [
+        id,
+        switchThrough(withTarget(curveOf(shot, null, id), shot.range, whole, choice === 'goals' ? 1 : 0)),
+      ]),
+    ),
+  );
+  if (choice === 'joints')
+    return as({ shot: switched, touched: weights, findings: [finding('limbsSwitched', {}, names)] });
+  const free = {
+    ...shot,
+    relations: shot.relations.filter((one) => !led.some(({ relation }) => relation === one)),
+  };
+  const finders = goalMovers(
+    free,
+    led.map(({ chain }) => chain),
+    whole,
+    WISHES,
+  );
+  const joints = led.flatMap(({ relation }) => placedBy(shot, relation));
+  const keys = isDense(shot, joints, laid, whole) ? [...framesOf(whole)] : ('needed' as const);
+  const kept = yield* keptWithin(
+    free,
+    switched,
+    [...finders.keys()].map((node) => ({ node, range: whole, keys })),
+    WISHES,
+    joints,
+    (node, frame) => finders.get(node)?.(frame) ?? null,
+    GOALS_BEGIN,
+  );
+  return {
+    shot: kept.shot,
+    touched: [...weights, ...kept.touched],
+    findings: [finding('goalsKeyed', {}, names), ...kept.findings],
+    measures: kept.measures,
+  };
+}
+
+/** Said of what is laid over the base, where goals are not keyed. */
+export function stayingLimbs(shot: Shot, laid: readonly ChannelId[], range: FrameRange): Finding[] {
+  const names = ledLimbs(shot, laid, range).map(({ relation }) => relation.node);
+  return names.length > 0 ? [finding('limbsStay', {}, names)] : [];
+}
+
+function ledLimbs(shot: Shot, laid: readonly ChannelId[], range: FrameRange): Led[] {
+  const rig = rigOf(shot);
+  const turned = new Set(
+    laid.map(splitChannel).flatMap(({ node, name }) => (/^r[xyz]$/.test(name) ? [node] : [])),
+  );
+  const moved = new Set(laid.map((id) => splitChannel(id).node));
+  return shot.relations.flatMap((relation): Led[] => {
+    const chain = rig.chains.find(({ end }) => rig.nodes[end]!.id === relation.node);
+    if (relation.kind !== 'reach' || !chain) return [];
+    const isTurned = [chain.root, chain.middle].some((row) => turned.has(rig.nodes[row]!.id));
+    // Whoever says where the goal goes means that.
+    const mover = moverOf(rig, chain.target);
+    const ownGoal = mover >= 0 && moved.has(rig.nodes[mover]!.id);
+    if (!isTurned || ownGoal) return [];
+    const weight = relation.weight === null ? null : new CurveReader(curveOf(shot, null, relation.weight));
+    return weight === null || framesOf(range).some((frame) => weight.at(frame) > 0)
+      ? [{ relation, chain }]
+      : [];
+  });
+}
+
+function isDense(
+  shot: Shot,
+  joints: readonly string[],
+  laid: readonly ChannelId[],
+  range: FrameRange,
+): boolean {
+  const own = laid.filter((id) => joints.includes(splitChannel(id).node));
+  const most = Math.max(0, ...own.map((id) => curveOf(shot, null, id).times.length));
+  return most >= DENSE * (range.end - range.start + 1);
+}
