@@ -187,6 +187,37 @@ test.each(
   },
 );
 
+test.each([
+  ['none', 'none', 0],
+  ['none', 'ground', 0],
+  ['ground', 'none', 7],
+  ['ground', 'ground', 0],
+  ['cog', 'none', 0],
+  ['none', 'cog', 11],
+] as const)(
+  '%s onto %s, hip joints lower and legs longer: feet stand as high as they stood',
+  (one, other, high) => {
+    const a = anyFigure({ above: one, seed: 3, axes: true });
+    // Hip joints as far below the hips as there, and more.
+    const b = anyFigure({ above: other, size: 1.4, deep: 6, axes: true, seed: 4, facing: 90 });
+    const pairs = byCanon(a, b);
+    const mover = a.nameOf.get(one === 'none' ? 'hips' : one)!;
+    // High is how far the mover lies off its rest.
+    const own = new Map([...motionOf(a, 2, 0), [`${mover}.ty`, curve([0, high, LENGTH, high + 5])] as const]);
+    const { curves, size } = transferMotion(a.skeleton, b.skeleton, pairs, own, true);
+    expect(size).toBeCloseTo(1.4, 6);
+    const heights = ({ skeleton, nameOf }: Figure, of: ReadonlyMap<string, Curve>, frame: number) => {
+      const shot = shotOf(skeleton, of);
+      const pose = worldAt(shot, frame);
+      return ['L', 'R'].map((side) => placeIn(pose, rigOf(shot).indexOf(nameOf.get(`foot${side}`)!))[1]);
+    };
+    for (const frame of [0, LENGTH]) {
+      const [was, is] = [heights(a, own, frame), heights(b, curves, frame)];
+      was.forEach((value, k) => expect(is[k]! - size * value).toBeCloseTo(0, 6));
+    }
+  },
+);
+
 test('two limbs that could as well change places are named', () => {
   const bone = (id: string, parent: string | null, x: number, side: Bone['side'] = 'centre'): Bone => ({
     ...{ id, parent, side, order: 'xyz', channels: ['rx'] },

@@ -37,17 +37,29 @@ function pairedRows(a: Measured, b: Measured, pairs: readonly Pair[]): PairedRow
   });
 }
 
-/** By the bones of all legs: from a low joint up to where the body begins to branch. */
-function legsRatio(a: Measured, b: Measured, rows: readonly PairedRow[]): number | null {
+export interface PairedLeg {
+  /** Rows of the two ankles, or of what is first near the ground. */
+  readonly source: number;
+  readonly target: number;
+  /** cm, along the bones from the hip joint. */
+  readonly was: number;
+  readonly is: number;
+}
+
+/** The legs that both have: from a low joint up to where the body begins to branch. */
+export function pairedLegs(a: Measured, b: Measured, pairs: readonly Pair[]): PairedLeg[] {
+  return legsOf(a, b, pairedRows(a, b, pairs));
+}
+
+function legsOf(a: Measured, b: Measured, rows: readonly PairedRow[]): PairedLeg[] {
   const heights = rows.map(({ source }) => a.at[source]![1]);
   const [low, high] = [Math.min(...heights), Math.max(...heights)];
   const children = rows.map(() => 0);
   for (const { above } of rows) if (above >= 0) children[above]! += 1;
-  let [ours, theirs] = [0, 0];
-  for (const [at, { above }] of rows.entries()) {
+  return rows.flatMap(({ above, source, target }, at): PairedLeg[] => {
     // The first low joint of its chain: an ankle, and not the toes below it.
-    if (heights[at]! > low + LOW * (high - low) || above < 0) continue;
-    if (heights[above]! <= low + LOW * (high - low)) continue;
+    if (heights[at]! > low + LOW * (high - low) || above < 0) return [];
+    if (heights[above]! <= low + LOW * (high - low)) return [];
     let [was, is] = [0, 0];
     // What leads from the body to the hip joint is its breadth.
     for (let k = at; rows[k]!.above >= 0 && children[rows[k]!.above]! <= 1; k = rows[k]!.above) {
@@ -55,10 +67,15 @@ function legsRatio(a: Measured, b: Measured, rows: readonly PairedRow[]): number
       was += apart(a, up.source, rows[k]!.source);
       is += apart(b, up.target, rows[k]!.target);
     }
-    if (was < LEG * (high - low)) continue;
-    ours += was;
-    theirs += is;
-  }
+    return was < LEG * (high - low) ? [] : [{ source, target, was, is }];
+  });
+}
+
+/** By the bones of all legs. */
+function legsRatio(a: Measured, b: Measured, rows: readonly PairedRow[]): number | null {
+  const legs = legsOf(a, b, rows);
+  const sum = (of: (leg: PairedLeg) => number) => legs.reduce((all, leg) => all + of(leg), 0);
+  const [ours, theirs] = [sum(({ was }) => was), sum(({ is }) => is)];
   return ours > 0 && theirs > 0 ? theirs / ours : null;
 }
 

@@ -18,7 +18,8 @@ import { angleBetween, conjugate, multiply, rotate, rotationBetween, unit } from
 import { constantCurve } from '../document/shot.ts';
 import type { ChannelId } from '../document/shot.ts';
 import type { Pair } from './match.ts';
-import { proportionOf } from './proportion.ts';
+import { pairedLegs, proportionOf } from './proportion.ts';
+import type { PairedLeg } from './proportion.ts';
 import { pathFrom } from './path-between.ts';
 import type { Path } from './path-between.ts';
 import { measured, standsAbove, turnAbout } from '../rig/skeleton.ts';
@@ -85,6 +86,7 @@ function transferred(
   const [a, b] = [measured(from), measured(to)];
   const facing = turnAbout(to.facing - from.facing);
   const proportion = proportionOf(a, b, pairs);
+  const legs = pairedLegs(a, b, pairs);
   const size = typeof scaled === 'number' ? scaled : scaled ? proportion : 1;
   const turns = new Map<string, Joint>();
   const result = new Map<ChannelId, Curve>();
@@ -123,16 +125,18 @@ function transferred(
     else for (const [name, value] of stillOn(result, b, j, above, joint)) if (has(name)) lay(name, value);
     const position = PLACE.map(own);
     const isMoved = position.some((curve) => curve !== undefined);
+    const lift =
+      scaled === false ? NO_LIFT : liftOf(a, b, i, j, above, size, typeof scaled === 'number' ? [] : legs);
     if (isMoved || path.moves)
-      movedCurves(
-        position,
-        joint,
-        size,
-        path,
-        scaled === false ? NO_LIFT : liftOf(a, b, i, j, above, size),
-      ).forEach((curve, axis) => {
+      movedCurves(position, joint, size, path, lift).forEach((curve, axis) => {
         // Where only those above moved it, a joint that cannot be moved lacks nothing that it had.
         if (isMoved || has(PLACE[axis]!)) lay(PLACE[axis]!, curve);
+      });
+    else
+      PLACE.forEach((name, axis) => {
+        const over = firstOf(result, b, above.target, PLACE);
+        if (over && has(name) && Math.abs(lift[axis]!) > NEAR)
+          lay(name, constantCurve(lift[axis]!, over.times[0]));
       });
     for (const name of a.bones[i]!.channels) {
       const curve = own(name);
@@ -259,15 +263,34 @@ function directionOf({ at }: Measured, from: number, to: number): Triple | null 
 
 /**
  * What a joint that moves the figure is raised by, in the axes of its parent: a height is kept above the ground and not above where the joint is at rest,
- * since one figure's rest holds the height of its hips and the other's channel does.
+ * since one figure's rest holds the height of its hips and the other's channel does. The feet come as high as they were: where the one's hip joints lie deeper under its hips, these
+ * stand higher.
  */
-function liftOf(a: Measured, b: Measured, i: number, j: number, above: Above, size: number): Triple {
+function liftOf(
+  a: Measured,
+  b: Measured,
+  i: number,
+  j: number,
+  above: Above,
+  size: number,
+  legs: readonly PairedLeg[],
+): Triple {
   const most = ({ sizes, bones }: Measured, row: number) =>
     2 * sizes[row]! >= bones.length && bones.length > 2;
   if (!most(a, i) || !most(b, j)) return NO_LIFT;
   const heightOf = ({ at }: Measured, row: number, from: number) =>
     at[row]![1] - (from < 0 ? 0 : at[from]![1]);
-  const up = size * heightOf(a, i, above.source) - heightOf(b, j, above.target);
+  const standing = legs.map(
+    ({ source, target }) => b.at[j]![1] - b.at[target]![1] - size * (a.at[i]![1] - a.at[source]![1]),
+  );
+  // The first above the legs is raised, and not what carries it on the ground.
+  const isAboveLegs = (row: number) =>
+    row >= 0 && legs.some(({ source, was }) => 2 * (a.at[row]![1] - a.at[source]![1]) > was);
+  const higher =
+    isAboveLegs(i) && !isAboveLegs(above.source)
+      ? standing.reduce((sum, value) => sum + value, 0) / standing.length
+      : 0;
+  const up = size * heightOf(a, i, above.source) - heightOf(b, j, above.target) + higher;
   const parent = b.rig.parents[j]!;
   return parent < 0 ? [0, up, 0] : rotate(conjugate(b.rig.restTurns[parent]!), 0, up, 0);
 }
@@ -298,12 +321,20 @@ function stillOn(
   { left, right }: Joint,
 ): [string, Curve][] {
   const turn = unit(multiply(left, right));
-  if (above.target < 0 || isNothing(turn)) return [];
-  const [over] = TURN.flatMap((name) => result.get(`${b.bones[above.target]!.id}.${name}`) ?? []);
+  if (isNothing(turn)) return [];
+  const over = firstOf(result, b, above.target, TURN);
   if (!over) return [];
   const angles = eulerFromQuat(turn, b.bones[j]!.order, [0, 0, 0]);
   return TURN.map((name, axis) => [name, constantCurve(angles[axis]!, over.times[0])]);
 }
+
+/** The first of some curves that a joint of the target has by now. */
+const firstOf = (
+  result: ReadonlyMap<ChannelId, Curve>,
+  { bones }: Measured,
+  row: number,
+  names: readonly string[],
+): Curve | undefined => names.flatMap((name) => result.get(`${bones[row]?.id}.${name}`) ?? [])[0];
 
 const NO_LIFT: Triple = [0, 0, 0];
 const isNothing = (turn: Quaternion) => angleBetween(turn, [0, 0, 0, 1]) < NEAR;

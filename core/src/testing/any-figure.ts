@@ -14,6 +14,8 @@ export interface FigureMake {
   readonly arms: number;
   /** Degrees by which the legs are spread. */
   readonly legs: number;
+  /** By how much farther the hip joints lie below the hips, cm at 180. */
+  readonly deep: number;
   /** How many joints lie between hips and neck. */
   readonly spine: number;
   /** A joint between hips and legs. */
@@ -34,7 +36,7 @@ export interface FigureMake {
 }
 
 export const USUAL: FigureMake = {
-  ...{ seed: 1, size: 1, arms: 0, legs: 0, spine: 3, pelvis: false, above: 'none', twists: false },
+  ...{ seed: 1, size: 1, arms: 0, legs: 0, deep: 0, spine: 3, pelvis: false, above: 'none', twists: false },
   ...{ fingers: 0, toes: true, clavicles: 'chest', axes: false, facing: 0, named: (joint) => joint },
   sides: true,
 };
@@ -109,7 +111,7 @@ function bodyOf(make: FigureMake): Placed[] {
       y - by * Math.cos(spread),
       z,
     ];
-    const hip: Triple = [sign * 9, 92, 0];
+    const hip: Triple = [sign * 9, 92 - make.deep, 0];
     const thigh = put(`thigh${side}`, legs, hip);
     const knee = down(hip, 43);
     const shin = put(`shin${side}`, thigh, [knee[0], knee[1], knee[2] + 1]);
