@@ -132,6 +132,17 @@ export function curveThrough(shown: Shown, times: readonly number[]): Curve {
   return curveOf(shown, times[0]!, stretchesOf(shown, times));
 }
 
+/** The curve with its keys on these times and straight lines between: nothing is asked between them. @param times rising, at least one */
+export function straightThrough(shown: Shown, times: readonly number[]): Curve {
+  return buildCurve(times.length, (columns) => {
+    times.forEach((time, i) => {
+      columns.times[i] = time;
+      columns.values[i] = shown.at(time);
+    });
+    columns.segments.fill(SEGMENT.linear);
+  });
+}
+
 /**
  * The curve with keys on these times, on more where it would stray, and on fewer where they are not needed.
  * @param tolerance greatest distance from what shows, between keys too; > 0

@@ -1,4 +1,5 @@
 /** Figures of different makes against each other: nothing lost that has a partner, no limb exchanged, limbs that point as they pointed. */
+import { finish } from '../base/work.ts';
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '../base/random.ts';
 import type { Curve } from '../curve/curve.ts';
@@ -15,6 +16,8 @@ import type { Figure, FigureMake } from '../testing/any-figure.ts';
 import { curve } from '../testing/shot-literals.ts';
 import { matchSkeletons } from './match.ts';
 import { transferMotion } from './transfer.ts';
+
+const carriedOver = (...given: Parameters<typeof transferMotion>) => finish(transferMotion(...given));
 
 const MAKES: Record<string, Partial<FigureMake>> = {
   usual: {},
@@ -114,7 +117,7 @@ test.each(Object.keys(MAKES).flatMap((one) => Object.keys(MAKES).map((other) => 
     const b = anyFigure({ ...MAKES[other], axes: true, seed: 4, size: 1.3, facing: -70 });
     const pairs = byCanon(a, b);
     const own = motionOf(a, 9, 50);
-    const { curves } = transferMotion(a.skeleton, b.skeleton, pairs, own, true);
+    const { curves } = carriedOver(a.skeleton, b.skeleton, pairs, own, true);
     for (const frame of [0, 3.3, 7, 12]) {
       const [was, is] = [bones(a, own, frame), bones(b, curves, frame)];
       for (const side of ['L', 'R'])
@@ -130,7 +133,7 @@ test.each(Object.keys(MAKES).flatMap((one) => Object.keys(MAKES).map((other) => 
           ]).toEqual([from, true]);
     }
     // At rest: what no joint of the other says lies on its limb as it lay.
-    const { curves: still } = transferMotion(a.skeleton, b.skeleton, pairs, motionOf(a, 9, 0), true);
+    const { curves: still } = carriedOver(a.skeleton, b.skeleton, pairs, motionOf(a, 9, 0), true);
     const [rest, now] = [bones(b, new Map(), 0), bones(b, still, 0)];
     const ends = [
       ['forearm', 'hand', 'finger1a'],
@@ -161,12 +164,7 @@ test.each(
     const bend = new Map(
       Array.from({ length: one }, (_, k) => [`spine${k + 1}.rx`, curve([0, 0, LENGTH, 80 / one])] as const),
     );
-    const {
-      curves,
-      shared,
-      along,
-      pairs: said,
-    } = transferMotion(plain.skeleton, b.skeleton, pairs, bend, true);
+    const { curves, shared, along, pairs: said } = carriedOver(plain.skeleton, b.skeleton, pairs, bend, true);
     expect([shared?.ours.length, shared?.theirs.length, along, said.length]).toEqual([
       one,
       other,
@@ -204,7 +202,7 @@ test.each([
     const mover = a.nameOf.get(one === 'none' ? 'hips' : one)!;
     // High is how far the mover lies off its rest.
     const own = new Map([...motionOf(a, 2, 0), [`${mover}.ty`, curve([0, high, LENGTH, high + 5])] as const]);
-    const { curves, size } = transferMotion(a.skeleton, b.skeleton, pairs, own, true);
+    const { curves, size } = carriedOver(a.skeleton, b.skeleton, pairs, own, true);
     expect(size).toBeCloseTo(1.4, 6);
     const heights = ({ skeleton, nameOf }: Figure, of: ReadonlyMap<string, Curve>, frame: number) => {
       const shot = shotOf(skeleton, of);

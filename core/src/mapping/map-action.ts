@@ -1,4 +1,6 @@
 /** An action on a shot: which of its joints stands for which of a character, and its curves as that character moves. */
+import { finish } from '../base/work.ts';
+import type { Work } from '../base/work.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { Action, ActionJson } from '../document/action.ts';
 import { facingOf } from '../mirror/mirror-plane.ts';
@@ -77,12 +79,12 @@ export function mappingOf(shot: Shot, { json }: Pick<Action, 'json'>, wishes: Ma
   const found = matched(shot, json, wishes);
   if (!found) return null;
   const { skeleton, here, matching } = found;
-  const { pairs } = transferMotion(skeleton, here, matching.pairs, new Map(), wishes.scaled);
+  const { pairs } = finish(transferMotion(skeleton, here, matching.pairs, new Map(), wishes.scaled));
   return { ...matching, pairs };
 }
 
 /** The action's curves by the shot's channels. What belongs to no joint of its skeleton goes by name, as it is. */
-export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Mapped {
+export function* mapAction(shot: Shot, action: Action, wishes: MappingWishes): Work<Mapped> {
   const found = matched(shot, action.json, wishes);
   if (!found)
     return {
@@ -98,7 +100,7 @@ export function mapAction(shot: Shot, action: Action, wishes: MappingWishes): Ma
       shared: null,
     };
   const { skeleton, here, matching } = found;
-  const { curves, pairs, lacking, along, size, shared } = transferMotion(
+  const { curves, pairs, lacking, along, size, shared } = yield* transferMotion(
     skeleton,
     here,
     matching.pairs,

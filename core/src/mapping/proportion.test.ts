@@ -1,4 +1,5 @@
 /** How much larger one figure is than another: by what is paired of them, and by nothing that is no body. */
+import { finish } from '../base/work.ts';
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../base/random.ts';
@@ -14,6 +15,8 @@ import { proportionOf } from './proportion.ts';
 import { transferMotion } from './transfer.ts';
 import { curve } from '../testing/shot-literals.ts';
 import { evaluate } from '../curve/evaluate.ts';
+
+const carriedOver = (...given: Parameters<typeof transferMotion>) => finish(transferMotion(...given));
 
 const walk = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
 const captured: Skeleton = { bones: bonesOf(walk.nodes), facing: 0 };
@@ -105,7 +108,7 @@ describe('a place is carried, and not a channel', () => {
       [92, 0],
       [17, 3],
     ] as const) {
-      const { curves } = transferMotion(raised(from), raised(to), alike(captured), motion, true);
+      const { curves } = carriedOver(raised(from), raised(to), alike(captured), motion, true);
       const after = curves.get(`${hips.id}.ty`)!;
       for (const frame of [0, 5.5, 12, 24])
         expect(to + evaluate(after, frame)).toBeCloseTo(
@@ -113,13 +116,13 @@ describe('a place is carried, and not a channel', () => {
           2,
         );
     }
-    const { curves } = transferMotion(raised(92), raised(92), alike(captured), motion, true);
+    const { curves } = carriedOver(raised(92), raised(92), alike(captured), motion, true);
     expect(curves.get(`${hips.id}.ty`)).toBe(motion.get(`${hips.id}.ty`));
   });
 
   test('keys, handles and what a curve does past them stay', () => {
     const looped = { ...motion.get(`${hips.id}.ty`)!, leadOut: 'loop' as const };
-    const { curves } = transferMotion(
+    const { curves } = carriedOver(
       raised(0),
       raised(92),
       alike(captured),
@@ -136,7 +139,7 @@ describe('a place is carried, and not a channel', () => {
   });
 
   test('a number that is said is what places are multiplied by', () => {
-    const { curves, size } = transferMotion(raised(0), raised(0), alike(captured), motion, 3);
+    const { curves, size } = carriedOver(raised(0), raised(0), alike(captured), motion, 3);
     expect([size, evaluate(curves.get(`${hips.id}.ty`)!, 12)]).toEqual([3, 46.5]);
   });
 
@@ -152,7 +155,7 @@ describe('a place is carried, and not a channel', () => {
         Object.entries(walk.curves[row] ?? {}).map(([name, of]) => [`${id}.${name}`, of] as const),
       ),
     );
-    const { curves } = transferMotion(captured, bram, pairs, own, true);
+    const { curves } = carriedOver(captured, bram, pairs, own, true);
     const there = b.at[b.rig.indexOf(top.target)]![1];
     for (const frame of [0, 400, 1200, 2751]) {
       const was = a.at[a.rig.indexOf(hips.id)]![1] + evaluate(own.get(`${hips.id}.ty`)!, frame);

@@ -1,4 +1,5 @@
 /** Motion on another skeleton: the same places where only axes, orders and names differ; the same directions where bones are longer. */
+import { finish } from '../base/work.ts';
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { seededRandom } from '../base/random.ts';
@@ -22,6 +23,8 @@ import { transferMotion } from './transfer.ts';
 import { matchSkeletons } from './match.ts';
 import { bonesOf, turnAbout } from '../rig/skeleton.ts';
 import type { Bone, Skeleton } from '../rig/skeleton.ts';
+
+const carriedOver = (...given: Parameters<typeof transferMotion>) => finish(transferMotion(...given));
 
 const RANGE: FrameRange = { start: 300, end: 340 };
 const walk = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
@@ -78,11 +81,7 @@ describe.each([1, 2, 3, 4, 5])('other axes, orders and names, seed %i (01_01.bvh
   const [facing, size] = [[0, 90, -137, 180, 33][seed - 1]!, [1, 0.5, 1.7, 1, 0.8][seed - 1]!];
   const other = reworked(seed, facing, size);
   const { pairs } = matchSkeletons(plain, other, 'structure');
-  const {
-    curves,
-    pairs: carried,
-    lacking,
-  } = transferMotion(plain, other, pairs, curvesOf(walk, RANGE), true);
+  const { curves, pairs: carried, lacking } = carriedOver(plain, other, pairs, curvesOf(walk, RANGE), true);
   const shot = shotOf(other, curves);
 
   test('each joint goes where it went, turned and scaled as the figure is', () => {
@@ -171,7 +170,7 @@ describe.each([1, 2, 3])('joints of the source that nothing stands for, seed %i'
     ['turn', new Map([...moving].filter(([id]) => !id.startsWith('ground.t')))],
   ])('%s what is below them all the same: each joint goes where it went', (_, motion) => {
     const pairs = plain.bones.map(({ id }) => ({ source: id, target: id, how: 'name' as const }));
-    const { curves, lacking, along } = transferMotion(more, target, pairs, motion, false);
+    const { curves, lacking, along } = carriedOver(more, target, pairs, motion, false);
     expect([lacking, [...along].sort()]).toEqual([[], ['ground', 'twist']]);
     const [full, is] = [shotOf(more, motion), shotOf(target, curves)];
     for (let frame = 0; frame <= 40; frame += 4) {
@@ -205,7 +204,7 @@ test('a limb that hangs elsewhere, on a joint farther up, turns as it turned', (
   };
   const pairs = plain.bones.map(({ id }) => ({ source: id, target: id, how: 'name' as const }));
   const own = curvesOf(walk, RANGE);
-  const { curves, along } = transferMotion(plain, elsewhere, pairs, own, false);
+  const { curves, along } = carriedOver(plain, elsewhere, pairs, own, false);
   // What it hung on has a partner of its own: nothing is missing.
   expect(along).toEqual([]);
   const is = shotOf(elsewhere, curves);
@@ -221,7 +220,7 @@ test('a limb that hangs elsewhere, on a joint farther up, turns as it turned', (
 test('onto the same skeleton the curves are the same objects', () => {
   const own = curvesOf(walk, RANGE);
   const { pairs } = matchSkeletons(plain, plain, 'names');
-  const { curves } = transferMotion(plain, plain, pairs, own, true);
+  const { curves } = carriedOver(plain, plain, pairs, own, true);
   expect(curves.size).toBe(own.size);
   for (const [id, curve] of own) expect(curves.get(id)).toBe(curve);
 });
@@ -232,7 +231,7 @@ test('where only the order of the angles is another the joints turn as they turn
     bones: plain.bones.map((bone, i) => ({ ...bone, order: EULER_ORDERS[i % 6]! })),
   };
   const { pairs } = matchSkeletons(plain, other, 'names');
-  const { curves } = transferMotion(plain, other, pairs, curvesOf(walk, RANGE), false);
+  const { curves } = carriedOver(plain, other, pairs, curvesOf(walk, RANGE), false);
   for (const frame of [0, 7, 31]) {
     const [was, is] = [still, shotOf(other, curves)].map((shot) => worldAt(shot, frame).turns);
     for (const [k, value] of was!.entries()) expect(Math.abs(is![k]!)).toBeCloseTo(Math.abs(value), 6);
@@ -255,7 +254,7 @@ test('onto Nib, whose bones are shorter, each bone points where Bram’s does', 
       .filter(([id]) => body.some((node) => id.startsWith(`${node.id}.`)))
       .map(([id, curve]) => [id, partOf(curve, range)]),
   );
-  const { curves, pairs: carried } = transferMotion(from, to, pairs, own, true);
+  const { curves, pairs: carried } = carriedOver(from, to, pairs, own, true);
   const [was, is] = [free(from, own), free(to, curves)];
   const partner = new Map(pairs.map(({ source, target }) => [source, target]));
   const bone = (shot: Shot, frame: number, a: string, b: string) => {
@@ -299,7 +298,7 @@ test('a joint that turns twice round goes on turning on other axes', () => {
   };
   const spin = curve([0, 0, 40, 720], 'linear');
   const { pairs } = matchSkeletons(from, to, 'structure');
-  const { curves } = transferMotion(from, to, pairs, new Map([['wheel.rz', spin]]), true);
+  const { curves } = carriedOver(from, to, pairs, new Map([['wheel.rz', spin]]), true);
   const at = (frame: number) =>
     ['rx', 'ry', 'rz'].map((name) => evaluate(curves.get(`disc.${name}`)!, frame));
   for (let frame = 1; frame <= 40; frame += 1) {

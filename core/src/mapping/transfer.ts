@@ -8,6 +8,7 @@
  * and where the constants are nothing too the curves stay as they are; what moves between the two without a partner of its own (a twist joint, a root
  * above the hips) goes along in T.
  */
+import type { Work } from '../base/work.ts';
 import type { Curve } from '../curve/curve.ts';
 import { EMPTY_CURVE } from '../curve/curve.ts';
 import { CurveReader } from '../curve/evaluate.ts';
@@ -56,17 +57,17 @@ const NEAR = 1e-6;
  * @param curves of the source, by its channels
  * @param scaled whether places go by the proportion of the two (`proportion.ts`), or by a number that is said
  */
-export function transferMotion(
+export function* transferMotion(
   from: Skeleton,
   to: Skeleton,
   pairs: readonly Pair[],
   curves: ReadonlyMap<ChannelId, Curve>,
   scaled: boolean | number,
-): Transfer {
+): Work<Transfer> {
   const shared = sharedBend(from, to, pairs, curves);
-  if (!shared) return { ...transferred(from, to, pairs, curves, scaled), shared: null };
+  if (!shared) return { ...(yield* transferred(from, to, pairs, curves, scaled)), shared: null };
   const { ours, theirs } = shared;
-  const done = transferred(shared.skeleton, to, shared.pairs, shared.curves, scaled);
+  const done = yield* transferred(shared.skeleton, to, shared.pairs, shared.curves, scaled);
   const known = new Map(done.pairs.map((pair) => [pair.source, pair]));
   return {
     ...done,
@@ -76,13 +77,13 @@ export function transferMotion(
   };
 }
 
-function transferred(
+function* transferred(
   from: Skeleton,
   to: Skeleton,
   pairs: readonly Pair[],
   curves: ReadonlyMap<ChannelId, Curve>,
   scaled: boolean | number,
-): Omit<Transfer, 'shared'> {
+): Work<Omit<Transfer, 'shared'>> {
   const [a, b] = [measured(from), measured(to)];
   const facing = turnAbout(to.facing - from.facing);
   const proportion = proportionOf(a, b, pairs);
@@ -96,7 +97,9 @@ function transferred(
   const carried = new Map<string, TransferredPair>();
   // What a joint of the target hangs on is known before it.
   const depth = new Map([...b.rig.order].map((row, at) => [b.bones[row]!.id, at]));
-  for (const pair of [...pairs].sort((p, q) => depth.get(p.target)! - depth.get(q.target)!)) {
+  const byDepth = [...pairs].sort((p, q) => depth.get(p.target)! - depth.get(q.target)!);
+  for (const [k, pair] of byDepth.entries()) {
+    if (k > 0) yield { done: k / byDepth.length };
     const [i, j] = [a.rig.indexOf(pair.source), b.rig.indexOf(pair.target)];
     const above = pairAbove(a, b, i, j, partner, turns);
     const joint = jointOf(a, b, i, j, facing, above, partner);
@@ -382,7 +385,7 @@ function movedCurves(
     const place: Triple = [readers[0]!.at(frame), readers[1]!.at(frame), readers[2]!.at(frame)];
     return path.moves ? rotate(movesFromAbove, ...path.shiftAt(frame, place)) : rotate(moves, ...place);
   };
-  const at = (frame: number, axis: number) => size * placeAt(frame)[axis]! + lift[axis]!;
+  const at = (frame: number) => placeAt(frame).map((value, axis) => size * value + lift[axis]!) as Triple;
   return threeAlong(at, [...own, ...path.curves]);
 }
 

@@ -154,7 +154,7 @@ export function anyFigure(given: Partial<FigureMake>): Figure {
     return {
       ...{ id: nameOf.get(joint)!, parent: parent === null ? null : nameOf.get(parent)!, side },
       rest: {
-        translation: rotate(conjugate(carrier), q[0]! - p[0]!, q[1]! - p[1]!, q[2]! - p[2]!),
+        translation: rotate(conjugate(carrier), q[0] - p[0]!, q[1] - p[1]!, q[2] - p[2]!),
         rotation: unit(multiply(conjugate(carrier), worlds.get(joint)!)),
         scale: [1, 1, 1],
       },

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
+import type { Work } from '../../base/work.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { partOf } from '../../curve/part.ts';
 import { actionSchema, readAction } from '../../document/action.ts';
@@ -48,15 +49,15 @@ export interface ActionOnShot {
 const MOST_STRETCH = 1000;
 
 /** @param json an action, checked by its schema; refuses one that is broken, or of a rate that is none */
-export function actionOnShot(
+export function* actionOnShot(
   shot: Shot,
   selection: Selection,
   json: unknown,
   onlySelected: boolean,
   choice: MappingChoice,
-): ActionOnShot {
+): Work<ActionOnShot> {
   const action = readAction(json);
-  const mapped = mappedAction(shot, action, choice);
+  const mapped = yield* mappedAction(shot, action, choice);
   const stretch = framesPerSecond(shot.rate) / framesPerSecond(action.json.rate);
   if (!(stretch < MOST_STRETCH && stretch > 1 / MOST_STRETCH)) refuse('impossibleRate', {}, stretch);
   const chosen = onlySelected ? new Set(selectedChannels(shot, { ...selection, keys: {} })) : null;

@@ -3,6 +3,7 @@
  * channels that match; what it lacks, what it overwrites and how far it reaches is said.
  */
 import { z } from 'zod';
+import { asPart } from '../../base/work.ts';
 import { frameOption } from '../shared/frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
@@ -46,7 +47,7 @@ export const applyAction = defineEdit({
     }),
   }),
   *run(shot, selection, { action, frame, carryOn, onlySelected, wholeFrames, limbs, ...choice }) {
-    const taken = actionOnShot(shot, selection, action, onlySelected, choice);
+    const taken = yield* asPart(actionOnShot(shot, selection, action, onlySelected, choice), 0, 0.4);
     const { stretch } = taken;
     const findings: Finding[] = [...taken.findings];
     const refusal = nothingTaken(shot, selection, taken);
@@ -86,11 +87,10 @@ export const applyAction = defineEdit({
     );
     if (grown) findings.push(grown);
     // A pass over them keeps its place: goals are keyed in the base.
-    const led = yield* limbsLed(
-      grownShot,
-      [...changed.keys()],
-      covered,
-      selection.layer === null ? limbs : 'leave',
+    const led = yield* asPart(
+      limbsLed(grownShot, [...changed.keys()], covered, selection.layer === null ? limbs : 'leave'),
+      0.4,
+      1,
     );
     return outcome(shot, led.shot, selection, {
       touched: [...changed.keys(), ...led.touched],

@@ -37,9 +37,9 @@ export const blendActionPose = defineEdit({
     ...mappingOptions,
     repeats: repeatsOption,
   }),
-  run(shot, selection, { action: json, at, frame, amount, repeats, ...choice }) {
+  *run(shot, selection, { action: json, at, frame, amount, repeats, ...choice }) {
     const action = readAction(json);
-    const mapped = mappedAction(shot, action, choice);
+    const mapped = yield* mappedAction(shot, action, choice);
     const rig = rigOf(shot);
     const chosen = new Set(selectedChannels(shot, { ...selection, keys: {} }));
     const meant = [...mapped.curves.keys()].filter(

@@ -92,7 +92,7 @@ export function* limbsLed(
     WISHES,
   );
   const joints = led.flatMap(({ relation }) => placedBy(shot, relation));
-  const keys = isDense(shot, joints, laid, whole) ? [...framesOf(whole)] : ('needed' as const);
+  const keys = isDense(shot, joints, laid, whole) ? ('frames' as const) : ('needed' as const);
   const kept = yield* keptWithin(
     free,
     switched,

@@ -26,8 +26,8 @@ export const mapAction = defineEdit({
   group: 'actions',
   locks: 'none',
   options: z.object({ action: actionOption, ...mappingOptions }),
-  run(shot, selection, { action, ...choice }) {
-    const taken = actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
+  *run(shot, selection, { action, ...choice }) {
+    const taken = yield* actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
     const refusal = nothingTaken(shot, selection, taken);
     if (refusal) return refusal;
     const channels = [...taken.curves.keys()];

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
+import type { Work } from '../../base/work.ts';
 import type { Action } from '../../document/action.ts';
 import type { TransferredPair } from '../../mapping/transfer.ts';
 import { mapAction } from '../../mapping/map-action.ts';
@@ -58,15 +59,15 @@ export interface MappingChoice {
 }
 
 /** The action as the options map it; refuses a character that is not there. */
-export function mappedAction(
+export function* mappedAction(
   shot: Shot,
   action: Action,
   { match, character, heights, times, flipped, pairs }: MappingChoice,
-): Mapped {
+): Work<Mapped> {
   if (character !== null && !shot.characters.some(({ id }) => id === character))
     refuse('unknownCharacter', {}, character);
   const scaled = heights && times !== null ? times : heights;
-  const mapped = mapAction(shot, action, { by: match, character, scaled, byHand: pairs });
+  const mapped = yield* mapAction(shot, action, { by: match, character, scaled, byHand: pairs });
   return flipped ? { ...mapped, curves: flippedAction(shot, mapped.curves, action.range.end) } : mapped;
 }
 

@@ -25,9 +25,9 @@ export const renewAction = defineEdit({
     stored: z.string().meta({ title: 'In the shot', description: 'The id of the action that is renewed.' }),
     ...mappingOptions,
   }),
-  run(shot, selection, { action, stored: id, ...choice }) {
+  *run(shot, selection, { action, stored: id, ...choice }) {
     const stored = shot.actions?.find((one) => one.id === id) ?? refuse('unknownAction', {}, id);
-    const taken = actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
+    const taken = yield* actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
     const refusal = nothingTaken(shot, selection, taken);
     if (refusal) return refusal;
     const length = taken.length * taken.stretch;

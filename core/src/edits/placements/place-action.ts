@@ -51,11 +51,11 @@ export const placeAction = defineEdit({
     rotations: usually(mixedRotations, 'orientations'),
     ...layOptions,
   }),
-  run(shot, selection, { action, frame, onlySelected, carryOn, ...given }) {
+  *run(shot, selection, { action, frame, onlySelected, carryOn, ...given }) {
     const { stretch, repeats, rampIn, rampOut, weight, adds, rotations, ...choice } = given;
     if (shot.layers.length >= LIMITS.layers)
       return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
-    const taken = actionOnShot(shot, selection, action, onlySelected, choice);
+    const taken = yield* actionOnShot(shot, selection, action, onlySelected, choice);
     const refusal = nothingTaken(shot, selection, taken);
     if (refusal) return refusal;
     const length = taken.length * taken.stretch;

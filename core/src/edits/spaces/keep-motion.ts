@@ -11,7 +11,13 @@ import type { Work } from '../../base/work.ts';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { bakeLeads } from '../../curve/bake-lead.ts';
-import { curveAlong, curveThrough, curveWithin, shownBy } from '../../curve/curve-through.ts';
+import {
+  curveAlong,
+  curveThrough,
+  curveWithin,
+  shownBy,
+  straightThrough,
+} from '../../curve/curve-through.ts';
 import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { channelsOn } from '../../rig/keep.ts';
@@ -32,8 +38,8 @@ import { refined, spliced } from './spliced.ts';
 export interface Rewrite {
   readonly node: string;
   readonly range: FrameRange;
-  /** existing: where it has keys, and where the tolerance asks for more; needed: as few as hold it; hold: one, on the first frame; or on these frames alone. */
-  readonly keys: 'existing' | 'needed' | 'hold' | readonly number[];
+  /** existing: where it has keys, and where the tolerance asks for more; needed: as few as hold it; hold: one, on the first frame; frames: on each, straight between, as captured motion is; or on these frames alone. */
+  readonly keys: 'existing' | 'needed' | 'hold' | 'frames' | readonly number[];
   /** Whether what is there is nearly right, and is only made more exact. */
   readonly refines?: true;
 }
@@ -98,7 +104,9 @@ export function* keepMotion(
           ? curveWithin(shown, times, tolerance)
           : policy === 'existing'
             ? curveAlong(shown, times, tolerance, bends)
-            : curveThrough(shown, times);
+            : policy === 'frames'
+              ? straightThrough(shown, times)
+              : curveThrough(shown, times);
       const still = own[k]!.times.length === 0 && inner.values.every((value) => value === restOf(name));
       if (still) continue;
       keys += inner.times.length;
@@ -250,6 +258,7 @@ function timesFor(
   policy: Exclude<Rewrite['keys'], 'needed'>,
 ): number[] {
   if (policy === 'hold') return [start];
+  if (policy === 'frames') return [...framesOf({ start, end })];
   const times = policy === 'existing' ? [start, ...keyTimes(own, { start, end }), end] : policy;
   return [...new Set(times)].sort((a, b) => a - b);
 }
