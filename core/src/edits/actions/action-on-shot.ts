@@ -40,8 +40,6 @@ export interface ActionOnShot {
   readonly stretch: number;
   /** The action's length, its frames. */
   readonly length: number;
-  /** What nothing carries, by the shot's names. */
-  readonly roots: readonly string[];
   readonly findings: readonly Finding[];
 }
 
@@ -79,14 +77,12 @@ export function* actionOnShot(
     } else if (isMeant && rig.indexOf(node) < 0) unmatched.add(node);
     else if (isMeant) missing.push(channel);
   }
-  const partner = new Map(mapped.pairs.map((pair) => [pair.source, pair.target]));
   return {
     name: action.json.name,
     curves,
     meant,
     stretch,
     length: action.range.end,
-    roots: action.json.roots.map((id) => partner.get(id) ?? id),
     findings: [
       ...mappingFindings(mapped),
       ...(unmatched.size > 0 ? [finding('unmatchedNodes', {}, [...unmatched])] : []),

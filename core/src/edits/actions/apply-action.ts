@@ -18,7 +18,7 @@ import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import type { ActionOnShot } from './action-on-shot.ts';
 import { limbsLed, limbsOption } from './limbs-led.ts';
-import { carriedCurves, carryTo, movedRoots } from '../placements/carry-on.ts';
+import { carriedCurves, carryTo, heldAbove, movedRoots } from '../placements/carry-on.ts';
 
 /** Channels that the action does not key and that its turned roots need. */
 function neededToo(shot: Shot, { curves, meant }: ActionOnShot, carried: ReadonlyMap<ChannelId, Curve>) {
@@ -52,7 +52,7 @@ export const applyAction = defineEdit({
     const findings: Finding[] = [...taken.findings];
     const refusal = nothingTaken(shot, selection, taken);
     if (refusal) return refusal;
-    const roots = carryOn ? movedRoots(shot, taken.roots, taken.curves) : [];
+    const roots = carryOn ? movedRoots(shot, taken.curves) : [];
     const curves = carriedCurves(shot, roots, taken.curves, carryTo(shot, roots, taken.curves, frame));
     const length = taken.length * stretch;
     const covered: FrameRange = { start: frame, end: frame + (wholeFrames ? Math.round(length) : length) };
@@ -62,7 +62,9 @@ export const applyAction = defineEdit({
     const beyond: ChannelId[] = [];
     const pass = selection.layer === null ? null : layerOf(shot, selection.layer);
     const covers = pass !== null && effectOf(pass) === 'covers';
-    for (const channel of [...taken.meant, ...neededToo(shot, taken, curves)]) {
+    const held = heldAbove(shot, roots, taken.curves);
+    const meant = taken.meant.filter((id) => !held.has(id));
+    for (const channel of [...meant, ...neededToo(shot, taken, curves)]) {
       const before = curveOf(shot, selection.layer, channel);
       const curve = curves.get(channel)!;
       // Where a pass covers what lies below, a channel without keys lets it through: a first key covers it everywhere.

@@ -9,6 +9,8 @@ import { rebuild } from '../../curve/rebuild.ts';
 import { moveBetween, movedValues, stanceOf, STAY } from '../../layers/placements/ground.ts';
 import type { GroundMove } from '../../layers/placements/ground.ts';
 import { valuesAt } from '../../evaluation/evaluation.ts';
+import { rotate } from '../../math/quaternion.ts';
+import type { Rig } from '../../rig/rig.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 
@@ -18,14 +20,80 @@ const TOLERANCE = 0.01;
 
 type Curves = ReadonlyMap<ChannelId, Curve>;
 
-/** Those of the named that nothing carries and no relation places, and that the action moves; the first leads. */
-export function movedRoots(shot: Shot, roots: readonly string[], curves: Curves): string[] {
+/**
+ * What moves the figures of an action over the ground, the node that travels first: a root, hips under a root that stays, a mover above. Those that the action moves,
+ * that no relation places, and that hang on nothing that it moves; cameras stay.
+ */
+export function movedRoots(shot: Shot, curves: Curves): string[] {
+  const rig = rigOf(shot);
   const led = new Set(shot.relations.map(({ node }) => node));
-  const free = new Set(shot.nodes.filter(({ parent }) => parent === null).map(({ id }) => id));
   const has = (id: string, names: readonly string[]) => names.some((name) => curves.has(`${id}.${name}`));
-  const moved = roots.filter((id) => free.has(id) && !led.has(id) && has(id, SIX));
-  // Whoever goes over the ground leads.
-  return [...moved].sort((a, b) => Number(has(b, ['tx', 'tz'])) - Number(has(a, ['tx', 'tz'])));
+  const varies = (id: string, names: readonly string[]) =>
+    names.some((name) => isMoving(curves.get(`${id}.${name}`)));
+  const above = (row: number): number[] => {
+    const parent = rig.parents[row]!;
+    return parent < 0 ? [] : [parent, ...above(parent)];
+  };
+  const found = rig.nodes.flatMap(({ id, kind }, row) => {
+    if (kind === 'camera' || led.has(id) || !has(id, SIX)) return [];
+    const over = above(row);
+    if (over.length > 0 && !(varies(id, GROUND) && over.every((up) => !varies(rig.nodes[up]!.id, SIX))))
+      return [];
+    // Over ground that lies aslant nothing is carried.
+    if (over.length > 0 && rotate(rig.restTurns[over[0]!]!, 0, 1, 0)[1] < UPRIGHT) return [];
+    return [{ id, over, travels: varies(id, GROUND), leads: over.length === 0 || carriesMost(rig, row) }];
+  });
+  // Beside hips that travel the goals of hands and feet do; a jaw that moves on a body that stays is no travelling.
+  const goesAlong = (over: readonly number[]) =>
+    found.some((one) => one.leads && one.over.length > 0 && over.includes(one.over[0]!));
+  // What only holds what travels is not moved beside it.
+  const holds = (row: number) =>
+    found.some(({ over, travels, leads }) => travels && leads && over.includes(row));
+  const moved = found.filter(
+    ({ id, over, travels, leads }) => (leads || goesAlong(over)) && (travels || !holds(rig.indexOf(id))),
+  );
+  return [...moved]
+    .sort(
+      (a, b) =>
+        Number(b.leads) - Number(a.leads) ||
+        Number(b.travels) - Number(a.travels) ||
+        Number(has(b.id, GROUND)) - Number(has(a.id, GROUND)) ||
+        below(rig, b.id) - below(rig, a.id),
+    )
+    .map(({ id }) => id);
+}
+
+/** Channels of what holds these without moving: carried on, it stays where it stands. */
+export function heldAbove(shot: Shot, roots: readonly string[], curves: Curves): Set<ChannelId> {
+  const rig = rigOf(shot);
+  const held = new Set<ChannelId>();
+  for (const id of roots)
+    for (let row = rig.parents[rig.indexOf(id)]!; row >= 0; row = rig.parents[row]!)
+      for (const name of SIX)
+        if (curves.has(`${rig.nodes[row]!.id}.${name}`)) held.add(`${rig.nodes[row]!.id}.${name}`);
+  return held;
+}
+
+const GROUND = ['tx', 'tz'] as const;
+/** An upright that leans by more than this is none; a cosine. */
+const UPRIGHT = 0.999;
+
+function isMoving(curve: Curve | undefined): boolean {
+  return curve !== undefined && curve.values.some((value) => Math.abs(value - curve.values[0]!) > 1e-6);
+}
+
+/** Whether most of its character hangs on a node. */
+function carriesMost(rig: Rig, row: number): boolean {
+  const { id, character } = rig.nodes[row]!;
+  const all = rig.nodes.filter((node) => node.character === character).length;
+  return 2 * (below(rig, id) + 1) > all;
+}
+
+/** How many nodes hang on one. */
+function below({ parents, indexOf }: Rig, id: string): number {
+  const top = indexOf(id);
+  const hangs = (row: number): boolean => row >= 0 && (row === top || hangs(parents[row]!));
+  return [...parents].filter((parent) => hangs(parent)).length;
 }
 
 /** How the action is moved so that its first frame is where the shot stands at a frame. @param roots as `movedRoots` gives them */

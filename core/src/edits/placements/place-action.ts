@@ -27,7 +27,7 @@ import {
   nothingTaken,
 } from '../actions/action-on-shot.ts';
 import { stayingLimbs } from '../actions/limbs-led.ts';
-import { carryTo, movedRoots } from './carry-on.ts';
+import { carryTo, heldAbove, movedRoots } from './carry-on.ts';
 import { blockOptions, usually } from './block-options.ts';
 import { mixedRotations } from '../shared/rotations-option.ts';
 import { placementsOf } from './placement-option.ts';
@@ -61,8 +61,9 @@ export const placeAction = defineEdit({
     const length = taken.length * taken.stretch;
     if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
     const { stored, held } = storedIn(shot, taken.name, length, tableOf(shot, taken.curves, taken.stretch));
-    const roots = movedRoots(shot, taken.roots, taken.curves);
-    const meant = new Set(taken.meant);
+    const roots = movedRoots(shot, taken.curves);
+    const above = carryOn ? heldAbove(shot, roots, taken.curves) : new Set<ChannelId>();
+    const meant = new Set(taken.meant.filter((id) => !above.has(id)));
     const members = shot.nodes
       .map(({ id }) => id)
       .filter((id) => taken.meant.some((channel) => splitChannel(channel).node === id));

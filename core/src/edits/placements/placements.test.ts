@@ -404,3 +404,72 @@ describe('in the shot', () => {
     expect(at(after, 'spine_low.ry', 16)).not.toBe(at(round, 'spine_low.ry', 16));
   });
 });
+
+describe('what moves the figure', () => {
+  /** Hips that travel under a root that stays, a camera, and a prop beside. */
+  const figure = (curves: Record<string, Curve> = {}): Shot => {
+    const plain = puppet();
+    const hips = plain.nodes.find(({ id }) => id === 'hips')!;
+    const control = { ...hips, channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'], solids: [] };
+    const rest = { ...hips.rest, translation: [0, 0, 0] as const };
+    const nodes = [
+      { ...control, id: 'root', parent: null, rest },
+      ...plain.nodes.map((node) =>
+        node.id === 'hips' ? { ...node, parent: 'root', channels: control.channels } : node,
+      ),
+      { ...control, id: 'eye', kind: 'camera' as const, parent: null, rest, character: null },
+    ];
+    return withCurves({ ...plain, nodes }, null, new Map(Object.entries(curves)));
+  };
+  const stride = {
+    'root.tx': curve([0, 0]),
+    'root.tz': curve([0, 0]),
+    'hips.tx': curve([0, 0, 10, 1]),
+    'hips.tz': curve([0, 0, 10, 60], 'linear'),
+    'eye.tx': curve([0, 5, 10, 90]),
+  };
+  const action = actionOf(stride, 10, { roots: ['root', 'eye'] });
+  const place = (shot: Shot, id: string, frame: number) =>
+    placeIn(worldAt(shot, frame), rigOf(shot).indexOf(id));
+
+  test('repeats that travel on hips under a root go on, the camera stays', () => {
+    const shot = placed(figure(), action, 0, { repeats: 3 });
+    const [first, second] = [place(shot, 'hips', 5)[2], place(shot, 'hips', 15)[2]];
+    expect(second - first).toBeCloseTo(60, 6);
+    expect(place(shot, 'hips', 29.9)[2]).toBeGreaterThan(170);
+    expect(place(shot, 'eye', 15)[0]).toBeCloseTo(place(shot, 'eye', 5)[0], 6);
+  });
+
+  test('an arm that is moved on a body that stays goes nowhere', () => {
+    const plain = figure();
+    const nodes = plain.nodes.map((node) =>
+      node.id === 'arm_l' ? { ...node, channels: ['tx', ...node.channels] } : node,
+    );
+    const reach = actionOf({ 'arm_l.tx': curve([0, 0, 10, 4]) }, 10);
+    const shot = placed({ ...plain, nodes }, reach, 0, { repeats: 3 });
+    expect(at(shot, 'arm_l.tx', 15)).toBeCloseTo(at(shot, 'arm_l.tx', 5), 9);
+    expect(at(shot, 'arm_l.tx', 5)).toBeGreaterThan(1);
+  });
+
+  test.each(['actions.apply', 'actions.place'])(
+    '%s carried on begins where the hips stand; the root stays where it stands',
+    (edit) => {
+      const elsewhere = figure({
+        'root.tx': curve([0, 100]),
+        'hips.tx': curve([0, 30]),
+        'hips.tz': curve([0, -40]),
+      });
+      const { shot } = run(elsewhere, edit, {
+        action,
+        frame: 4,
+        carryOn: true,
+        ...(edit === 'actions.place' ? sharp : {}),
+      });
+      expect(place(shot, 'root', 9)).toEqual(place(elsewhere, 'root', 9));
+      const [was, is] = [place(elsewhere, 'hips', 4), place(shot, 'hips', 4)];
+      is.forEach((value, axis) => expect(value).toBeCloseTo(was[axis]!, 6));
+      expect(place(shot, 'hips', 13.9)[2] - was[2]).toBeGreaterThan(55);
+      expect(place(shot, 'eye', 4)[0]).toBeCloseTo(5, 6);
+    },
+  );
+});
