@@ -216,6 +216,19 @@ test.each([
   },
 );
 
+test('a foot with a higher ankle, toes turned out: the sole lies flat, and points where it pointed', () => {
+  const a = anyFigure({ seed: 3, axes: true });
+  const b = anyFigure({ seed: 4, axes: true, ankle: 5, out: 20 });
+  const own = motionOf(a, 9, 0);
+  const { curves } = carriedOver(a.skeleton, b.skeleton, byCanon(a, b), own, true);
+  const [was, is, rest] = [bones(a, own, 0), bones(b, curves, 0), bones(b, new Map(), 0)];
+  for (const side of ['L', 'R']) {
+    const [there, here, lay] = [was, is, rest].map((way) => way(`foot${side}`, `toe${side}`));
+    expect(here![1]).toBeCloseTo(lay![1], 6);
+    expect(Math.atan2(here![0], here![2])).toBeCloseTo(Math.atan2(there![0], there![2]), 6);
+  }
+});
+
 test('two limbs that could as well change places are named', () => {
   const bone = (id: string, parent: string | null, x: number, side: Bone['side'] = 'centre'): Bone => ({
     ...{ id, parent, side, order: 'xyz', channels: ['rx'] },

@@ -246,8 +246,10 @@ function bendBetween(
   });
   if (next.length !== 1) return above.bend;
   const [child, row] = next[0]!;
-  const ours = directionOf(a, i, child);
-  const theirs = directionOf(b, j, row);
+  // A sole lies flat whatever the slope from its ankle to its toes: a foot goes by where it points over the ground.
+  const isFoot = [i, child].every((one) => liesLow(a, one)) && [j, row].every((one) => liesLow(b, one));
+  const ours = directionOf(a, i, child, isFoot);
+  const theirs = directionOf(b, j, row, isFoot);
   return ours && theirs ? rotationBetween(theirs, rotate(facing, ...ours)) : [0, 0, 0, 1];
 }
 
@@ -257,9 +259,12 @@ const nextPaired = (of: Measured, row: number, partner: ReadonlyMap<string, stri
     partner.has(of.bones[child]!.id) ? [child] : nextPaired(of, child, partner),
   );
 
-function directionOf({ at }: Measured, from: number, to: number): Triple | null {
+/** Whether a joint lies near the ground, in heights of its figure. */
+const liesLow = ({ places }: Measured, row: number): boolean => places[row]![1] < 0.1;
+
+function directionOf({ at }: Measured, from: number, to: number, flat: boolean): Triple | null {
   const [p, q] = [at[from]!, at[to]!];
-  const way: Triple = [q[0] - p[0], q[1] - p[1], q[2] - p[2]];
+  const way: Triple = [q[0] - p[0], flat ? 0 : q[1] - p[1], q[2] - p[2]];
   const length = Math.hypot(...way);
   return length < 1e-6 ? null : [way[0] / length, way[1] / length, way[2] / length];
 }

@@ -16,6 +16,9 @@ export interface FigureMake {
   readonly legs: number;
   /** By how much farther the hip joints lie below the hips, cm at 180. */
   readonly deep: number;
+  /** By how much higher the ankles lie than 8 cm, and how far the toes are turned out: cm at 180, degrees. */
+  readonly ankle: number;
+  readonly out: number;
   /** How many joints lie between hips and neck. */
   readonly spine: number;
   /** A joint between hips and legs. */
@@ -36,7 +39,19 @@ export interface FigureMake {
 }
 
 export const USUAL: FigureMake = {
-  ...{ seed: 1, size: 1, arms: 0, legs: 0, deep: 0, spine: 3, pelvis: false, above: 'none', twists: false },
+  ...{
+    seed: 1,
+    size: 1,
+    arms: 0,
+    legs: 0,
+    deep: 0,
+    ankle: 0,
+    out: 0,
+    spine: 3,
+    pelvis: false,
+    above: 'none',
+    twists: false,
+  },
   ...{ fingers: 0, toes: true, clavicles: 'chest', axes: false, facing: 0, named: (joint) => joint },
   sides: true,
 };
@@ -117,7 +132,13 @@ function bodyOf(make: FigureMake): Placed[] {
     const shin = put(`shin${side}`, thigh, [knee[0], knee[1], knee[2] + 1]);
     const ankle = down(knee, 41);
     const foot = put(`foot${side}`, shin, ankle);
-    if (make.toes) put(`toe${side}`, foot, [ankle[0], ankle[1] - 6, ankle[2] + 13]);
+    const out = (sign * make.out * Math.PI) / 180;
+    const toe: Triple = [
+      ankle[0] + 13 * Math.sin(out),
+      ankle[1] - 6 - make.ankle,
+      ankle[2] + 13 * Math.cos(out),
+    ];
+    if (make.toes) put(`toe${side}`, foot, toe);
   }
   return placed;
 }

@@ -26,6 +26,8 @@ interface LayOptions {
   /** Said, and not found from the figures. */
   readonly times: number | null;
   readonly flipped: boolean;
+  /** Of limbs that hang on goals; laid as keys alone. */
+  readonly limbs: 'goals' | 'joints' | 'leave';
 }
 const PLAIN: LayOptions = {
   as: 'keys',
@@ -36,6 +38,7 @@ const PLAIN: LayOptions = {
   heights: true,
   times: null,
   flipped: false,
+  limbs: 'goals',
 };
 
 /** As it was chosen last, while the application is open. */
@@ -60,6 +63,11 @@ const AS = [
   { value: 'keys', label: 'as keys' },
   { value: 'block', label: 'as a block' },
 ] as const;
+const LIMBS = [
+  { value: 'goals', label: 'key the goals' },
+  { value: 'joints', label: 'switch to joints' },
+  { value: 'leave', label: 'leave them' },
+] as const;
 const LAYS = { keys: 'actions.apply', block: 'actions.place' } as const;
 
 /** The pantry on the bench: an action is dragged onto the lanes, or laid at the play-head. */
@@ -67,6 +75,7 @@ export function ApplyActionPanel() {
   const pantry = usePantry();
   const [options, setOptions] = useState(remembered);
   const characters = useBench((state) => state.session.shot.characters);
+  const hasGoals = useBench((state) => state.session.shot.relations.some(({ kind }) => kind === 'reach'));
   const report = useBench((state) => (LAID.has(state.report?.edit ?? '') ? state.report!.report : null));
   const set = (change: Partial<LayOptions>) => setOptions((remembered = { ...options, ...change }));
   return (
@@ -123,8 +132,20 @@ export function ApplyActionPanel() {
           />
         </Field>
       )}
+      {hasGoals && options.as === 'keys' && (
+        <Field label="Limbs on goals" title="Where the action turns joints of a limb that its goal leads.">
+          <Select
+            size="small"
+            aria-label="Limbs on goals"
+            popupMatchSelectWidth={false}
+            value={options.limbs}
+            options={[...LIMBS]}
+            onChange={(limbs: LayOptions['limbs']) => set({ limbs })}
+          />
+        </Field>
+      )}
       <Checkbox checked={options.carryOn} onChange={({ target }) => set({ carryOn: target.checked })}>
-        The root carries on from where it stands
+        It carries on from where the figure stands
       </Checkbox>
       <Checkbox checked={options.flipped} onChange={({ target }) => set({ flipped: target.checked })}>
         Flipped: left and right change places
@@ -207,8 +228,8 @@ function PantryRow({ item, options }: PantryRowProps) {
   );
   const pairs = useHandPairs(figures).data ?? NO_PAIRS;
   const keep = useKeepHandPairs(figures);
-  const { as, ...how } = options;
-  const laid = { ...how, pairs };
+  const { as, limbs, ...how } = options;
+  const laid = { ...how, pairs, ...(as === 'keys' ? { limbs } : {}) };
   return (
     <li
       draggable
@@ -265,7 +286,7 @@ const NO_PAIRS: HandPairs = {};
 
 interface MoreOfActionProps {
   readonly item: PantryItem;
-  readonly options: Omit<LayOptions, 'as'> & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as' | 'limbs'> & { readonly pairs: HandPairs };
 }
 
 /** What is done with an action beside laying it: kept as one of the figure here, or renewed where it is placed. */
@@ -314,7 +335,7 @@ function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) 
 
 interface PoseOfActionProps {
   readonly action: ActionJson;
-  readonly options: Omit<LayOptions, 'as'> & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as' | 'limbs'> & { readonly pairs: HandPairs };
 }
 
 /** What the action shows at one of its frames, set or blended in at the play-head for what is selected. */
