@@ -291,6 +291,10 @@ export const sentences = {
   unknownCharacter: (id: string) => `The shot has no character “${id}”.`,
   couldChangePlaces: (pairs: readonly string[]) =>
     `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
+  feetHeld: (feet: readonly string[], before: number, after: number) =>
+    `Feet that stood there slid here by up to ${short(before * 10)} mm; held by their goals, by ${short(after * 10)} mm: ${listed(feet)}.`,
+  feetSlide: (feet: readonly string[], most: number) =>
+    `Feet that stood there slide here by up to ${short(most * 10)} mm: ${listed(feet)}.`,
   limbsStay: (ends: readonly string[]) =>
     `Their goals lead them, and what the action turns does not show: ${listed(ends)}.`,
   limbsSwitched: (ends: readonly string[]) => `Led by their joints over the range: ${listed(ends)}.`,

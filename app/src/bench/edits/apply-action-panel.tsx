@@ -28,6 +28,8 @@ interface LayOptions {
   readonly flipped: boolean;
   /** Of limbs that hang on goals; laid as keys alone. */
   readonly limbs: 'goals' | 'joints' | 'leave';
+  /** Whether feet that stood stand; laid as keys alone. */
+  readonly feet: boolean;
 }
 const PLAIN: LayOptions = {
   as: 'keys',
@@ -39,6 +41,7 @@ const PLAIN: LayOptions = {
   times: null,
   flipped: false,
   limbs: 'goals',
+  feet: true,
 };
 
 /** As it was chosen last, while the application is open. */
@@ -144,6 +147,11 @@ export function ApplyActionPanel() {
           />
         </Field>
       )}
+      {options.as === 'keys' && (
+        <Checkbox checked={options.feet} onChange={({ target }) => set({ feet: target.checked })}>
+          Feet that stood stand
+        </Checkbox>
+      )}
       <Checkbox checked={options.carryOn} onChange={({ target }) => set({ carryOn: target.checked })}>
         It carries on from where the figure stands
       </Checkbox>
@@ -228,8 +236,8 @@ function PantryRow({ item, options }: PantryRowProps) {
   );
   const pairs = useHandPairs(figures).data ?? NO_PAIRS;
   const keep = useKeepHandPairs(figures);
-  const { as, limbs, ...how } = options;
-  const laid = { ...how, pairs, ...(as === 'keys' ? { limbs } : {}) };
+  const { as, limbs, feet, ...how } = options;
+  const laid = { ...how, pairs, ...(as === 'keys' ? { limbs, feet } : {}) };
   return (
     <li
       draggable
@@ -286,7 +294,7 @@ const NO_PAIRS: HandPairs = {};
 
 interface MoreOfActionProps {
   readonly item: PantryItem;
-  readonly options: Omit<LayOptions, 'as' | 'limbs'> & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as' | 'limbs' | 'feet'> & { readonly pairs: HandPairs };
 }
 
 /** What is done with an action beside laying it: kept as one of the figure here, or renewed where it is placed. */
@@ -335,7 +343,7 @@ function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) 
 
 interface PoseOfActionProps {
   readonly action: ActionJson;
-  readonly options: Omit<LayOptions, 'as' | 'limbs'> & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as' | 'limbs' | 'feet'> & { readonly pairs: HandPairs };
 }
 
 /** What the action shows at one of its frames, set or blended in at the play-head for what is selected. */

@@ -14,6 +14,9 @@ import type { ChannelId, Shot } from '../../document/shot.ts';
 import { refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
 import { mappedAction, mappingFindings, mappingOptions } from './mapping-options.ts';
+import type { Action } from '../../document/action.ts';
+import type { Mapped } from '../../mapping/map-action.ts';
+import type { MappedMotion } from './feet-stand.ts';
 import type { MappingChoice } from './mapping-options.ts';
 
 export const actionOption = actionSchema.meta({ title: 'Action', description: 'As saving made it.' });
@@ -41,6 +44,8 @@ export interface ActionOnShot {
   /** The action's length, its frames. */
   readonly length: number;
   readonly findings: readonly Finding[];
+  /** Where it comes from a figure of another build. */
+  readonly mapped: MappedMotion | null;
 }
 
 /** Rates farther apart than this are a broken file. */
@@ -83,6 +88,7 @@ export function* actionOnShot(
     meant,
     stretch,
     length: action.range.end,
+    mapped: mappedMotion(action, mapped, stretch, choice.flipped),
     findings: [
       ...mappingFindings(mapped),
       ...(unmatched.size > 0 ? [finding('unmatchedNodes', {}, [...unmatched])] : []),
@@ -90,6 +96,21 @@ export function* actionOnShot(
       ...(locked.length > 0 ? [finding('lockedChannels', {}, locked)] : []),
     ],
   };
+}
+
+/** Flipped it is no longer the source's left that stands. */
+function mappedMotion(
+  action: Action,
+  { pairs, size }: Mapped,
+  stretch: number,
+  flipped: boolean,
+): MappedMotion | null {
+  const { skeleton, rate } = action.json;
+  const isOther =
+    Math.abs(size - 1) > 1e-6 ||
+    pairs.some(({ turned, longer }) => turned > 0.1 || Math.abs(longer - 1) > 1e-3);
+  if (!skeleton || !isOther || flipped) return null;
+  return { skeleton, curves: action.curves, rate: framesPerSecond(rate), stretch, pairs };
 }
 
 /** A refusal where nothing of the action has a place here; else null. */
