@@ -38,7 +38,7 @@ export interface FigureMake {
   readonly sides: boolean;
 }
 
-export const USUAL: FigureMake = {
+const USUAL: FigureMake = {
   ...{
     seed: 1,
     size: 1,

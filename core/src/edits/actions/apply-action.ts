@@ -105,7 +105,7 @@ export const applyAction = defineEdit({
       0.8,
     );
     const feet =
-      stays && selection.layer === null && taken.mapped
+      stays && limbs !== 'leave' && selection.layer === null && taken.mapped
         ? yield* feetStand(led.shot, taken.mapped, covered)
         : { shot: led.shot, touched: [], findings: [] };
     return outcome(shot, feet.shot, selection, {

@@ -55,7 +55,7 @@ test('held by their goals they stand within 2 mm; without it they slide', () => 
   const [held, free] = [laid(1, true), laid(1, false)];
   const slid = (shot: Shot) => slideOf(track(shot, 'foot_l'), stands, 120).greatest;
   expect(slid(free.shot)).toBeGreaterThan(3);
-  expect(slid(held.shot)).toBeLessThan(0.2);
+  expect(slid(held.shot)).toBeLessThan(0.001);
   const said = held.report.findings.find(({ code }) => code === 'feetHeld');
   expect(said?.sentence).toMatch(/foot_l/);
   expect(free.report.findings.some(({ code }) => code.startsWith('feet'))).toBe(false);

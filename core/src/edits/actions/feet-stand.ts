@@ -163,22 +163,27 @@ function placesAt(shot: Shot, rows: readonly number[], frames: Float64Array): Tr
   return places;
 }
 
-/** By how much a foot is moved over the ground: to where it stands in the middle of its stand, eased in and out. @param ease frames */
+/**
+ * By how much a foot is moved over the ground: to where it stands in the middle of its stand, eased in and out; between two stands that are near, from the one to the
+ * other. @param ease frames
+ */
 function shiftsOf(places: readonly Triple[], stands: readonly Contact[], ease: number) {
-  const shift = (frame: number): [number, number] => {
-    let [x, z, all] = [0, 0, 0];
+  return (frame: number): [number, number] => {
+    // What is not moved counts as one, a stand the more the nearer it is.
+    let [x, z, all] = [0, 0, 1];
     for (const { first, last } of stands) {
       const near = Math.min(Math.max(frame, first), last);
       const away = Math.abs(frame - near) / ease;
       if (away >= 1) continue;
+      const [stand, here] = [places[Math.round((first + last) / 2)]!, places[Math.round(near)]!];
+      const shift: [number, number] = [stand[0] - here[0], stand[2] - here[2]];
+      if (away === 0) return shift;
       const part = (1 + Math.cos(Math.PI * away)) / 2;
-      const stand = places[Math.round((first + last) / 2)]!;
-      const here = places[Math.round(near)]!;
-      x += part * (stand[0] - here[0]);
-      z += part * (stand[2] - here[2]);
-      all += part;
+      const weight = part / (1 - part);
+      x += weight * shift[0];
+      z += weight * shift[1];
+      all += weight;
     }
-    return all > 1 ? [x / all, z / all] : [x, z];
+    return [x / all, z / all];
   };
-  return shift;
 }
