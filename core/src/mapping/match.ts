@@ -166,7 +166,8 @@ function byStructure(a: Measured, b: Measured, anchors: ReadonlyMap<string, stri
     });
   };
   collect(below(a.roots, b.roots));
-  const pairs = [...found, ...leftOver(a, b, found, likeness)];
+  const sure = pastTwists(a, b, found);
+  const pairs = [...sure, ...leftOver(a, b, sure, likeness)];
   return { pairs: pairs.map(([i, j]) => [nameOf(i), b.bones[j]!.id] as const), doubtful };
 }
 
@@ -215,6 +216,27 @@ function opened({ children }: Measured, rows: readonly number[]): Row[] {
   };
   add({ rows, skipped: 0 }, 0);
   return result;
+}
+
+/** So many joints hang on a hand with fingers. */
+const BRANCHES = 3;
+
+/**
+ * A twist joint that was taken for the hand that the other figure's fingers hang on, since it lies near to it: the joint that it leads to is that hand. Laid out straight, the first
+ * joint of a finger lies as near to a wrist as the wrist does.
+ */
+function pastTwists(
+  a: Measured,
+  b: Measured,
+  found: readonly (readonly [number, number])[],
+): (readonly [number, number])[] {
+  const moved = found.flatMap(([i, j]): (readonly [number, number])[] => {
+    if (isInLine(a, i) && b.children[j]!.length >= BRANCHES) return [[a.children[i]![0]!, j]];
+    if (isInLine(b, j) && a.children[i]!.length >= BRANCHES) return [[i, b.children[j]![0]!]];
+    return [];
+  });
+  const [ours, theirs] = [new Set(moved.map(([i]) => i)), new Set(moved.map(([, j]) => j))];
+  return [...found.filter(([i, j]) => !ours.has(i) && !theirs.has(j)), ...moved];
 }
 
 /** Less alike than this beyond what is enough, what is left over on both sides stays alone. */
