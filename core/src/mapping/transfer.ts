@@ -20,7 +20,7 @@ import { constantCurve } from '../document/shot.ts';
 import type { ChannelId } from '../document/shot.ts';
 import type { Pair } from './match.ts';
 import { pairedLegs, proportionOf } from './proportion.ts';
-import type { PairedLeg } from './proportion.ts';
+import { liftOf, NO_LIFT } from './lift.ts';
 import { pathFrom } from './path-between.ts';
 import type { Path } from './path-between.ts';
 import { measured, standsAbove, turnAbout } from '../rig/skeleton.ts';
@@ -129,7 +129,9 @@ function* transferred(
     const position = PLACE.map(own);
     const isMoved = position.some((curve) => curve !== undefined);
     const lift =
-      scaled === false ? NO_LIFT : liftOf(a, b, i, j, above, size, typeof scaled === 'number' ? [] : legs);
+      scaled === false
+        ? NO_LIFT
+        : liftOf(a, b, i, j, above.source, above.target, size, typeof scaled === 'number' ? [] : legs);
     if (isMoved || path.moves)
       movedCurves(position, joint, size, path, lift).forEach((curve, axis) => {
         // Where only those above moved it, a joint that cannot be moved lacks nothing that it had.
@@ -269,40 +271,6 @@ function directionOf({ at }: Measured, from: number, to: number, flat: boolean):
   return length < 1e-6 ? null : [way[0] / length, way[1] / length, way[2] / length];
 }
 
-/**
- * What a joint that moves the figure is raised by, in the axes of its parent: a height is kept above the ground and not above where the joint is at rest,
- * since one figure's rest holds the height of its hips and the other's channel does. The feet come as high as they were: where the one's hip joints lie deeper under its hips, these
- * stand higher.
- */
-function liftOf(
-  a: Measured,
-  b: Measured,
-  i: number,
-  j: number,
-  above: Above,
-  size: number,
-  legs: readonly PairedLeg[],
-): Triple {
-  const most = ({ sizes, bones }: Measured, row: number) =>
-    2 * sizes[row]! >= bones.length && bones.length > 2;
-  if (!most(a, i) || !most(b, j)) return NO_LIFT;
-  const heightOf = ({ at }: Measured, row: number, from: number) =>
-    at[row]![1] - (from < 0 ? 0 : at[from]![1]);
-  const standing = legs.map(
-    ({ source, target }) => b.at[j]![1] - b.at[target]![1] - size * (a.at[i]![1] - a.at[source]![1]),
-  );
-  // The first above the legs is raised, and not what carries it on the ground.
-  const isAboveLegs = (row: number) =>
-    row >= 0 && legs.some(({ source, was }) => 2 * (a.at[row]![1] - a.at[source]![1]) > was);
-  const higher =
-    isAboveLegs(i) && !isAboveLegs(above.source)
-      ? standing.reduce((sum, value) => sum + value, 0) / standing.length
-      : 0;
-  const up = size * heightOf(a, i, above.source) - heightOf(b, j, above.target) + higher;
-  const parent = b.rig.parents[j]!;
-  return parent < 0 ? [0, up, 0] : rotate(conjugate(b.rig.restTurns[parent]!), 0, up, 0);
-}
-
 function longerOf(
   a: Measured,
   b: Measured,
@@ -344,7 +312,6 @@ const firstOf = (
   names: readonly string[],
 ): Curve | undefined => names.flatMap((name) => result.get(`${bones[row]?.id}.${name}`) ?? [])[0];
 
-const NO_LIFT: Triple = [0, 0, 0];
 const isNothing = (turn: Quaternion) => angleBetween(turn, [0, 0, 0, 1]) < NEAR;
 
 /** The three angles of the target; the source's own curves where nothing lies between them. */

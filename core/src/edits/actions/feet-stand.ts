@@ -21,7 +21,7 @@ import { seatFrom } from '../../rig/relations/seat.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
 import { measured } from '../../rig/skeleton.ts';
 import type { Skeleton } from '../../rig/skeleton.ts';
-import { keepMotion } from '../spaces/keep-motion.ts';
+import { isHeldByLocks, keepMotion } from '../spaces/keep-motion.ts';
 import { moverOf } from '../spaces/limb-goals.ts';
 
 /** Motion of a figure of another build, as it is laid here. */
@@ -121,7 +121,8 @@ function feetOf(shot: Shot, motion: MappedMotion, range: FrameRange, grid: Float
     );
     const weight = relation?.weight ? new CurveReader(curveOf(shot, null, relation.weight)) : null;
     const led = relation !== undefined && (weight === null || grid.every((frame) => weight.at(frame) === 1));
-    const mover = led ? moverOf(rig, chain.target) : -1;
+    const found = led ? moverOf(rig, chain.target) : -1;
+    const mover = found >= 0 && !isHeldByLocks(shot, rig.nodes[found]!.id, range) ? found : -1;
     return stands.length > 0 ? [{ id: rig.nodes[chain.end]!.id, row: chain.end, mover, stands }] : [];
   });
 }

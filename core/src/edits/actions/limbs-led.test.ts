@@ -2,7 +2,9 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
 import { nightRound } from '../../demo/night-round.ts';
-import { constantCurve, newShot, rigOf, withCurves } from '../../document/shot.ts';
+import { FLAG } from '../../curve/curve.ts';
+import { rebuild } from '../../curve/rebuild.ts';
+import { constantCurve, curveOf, newShot, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
@@ -38,6 +40,9 @@ const LIMBS = [
   ['LeftUpLeg', 'LeftLeg', 'thigh_l', 'shin_l'],
   ['RightLeg', 'RightFoot', 'shin_r', 'foot_r'],
 ];
+
+const lockedKey = (value: number) =>
+  rebuild(constantCurve(value, 4), null, ({ flags }) => (flags[0] = FLAG.locked));
 
 const bram = (): Shot => {
   const { nodes, relations, characters, rate } = nightRound();
@@ -92,6 +97,33 @@ test('an action that moves the goals itself, and limbs that their joints lead, a
   for (const { report } of [same, led])
     expect(report.findings.filter(({ code }) => /^(limbs|goals)/.test(code))).toEqual([]);
 });
+
+test.each(['goal', 'switch', 'key'])(
+  'a locked %s stays as it is, and that is said; the other limbs are keyed',
+  (what) => {
+    const action = { ...saved(captured, { start: FIRST, end: FIRST + 12 }), rate: bram().rate };
+    const free = bram();
+    const { weight } = free.relations.find(({ kind, node }) => kind === 'reach' && node === 'hand_l')!;
+    const goal = 'hand_goal_l.tx';
+    const keyed = withCurves(free, null, new Map([[goal, lockedKey(3)]]));
+    const shot = what === 'key' ? keyed : { ...free, locked: [what === 'goal' ? goal : weight!] };
+    for (const limbs of ['goals', 'joints']) {
+      const { shot: after, report } = runEdit('actions.apply', shot, choose({}), {
+        action,
+        match: 'both',
+        frame: 0,
+        limbs,
+      });
+      expect(report.status).toBe('changed');
+      expect(report.findings.find(({ code }) => code === 'limbsStay')?.sentence).toMatch(/hand_l\.$/);
+      const done = report.findings.find(
+        ({ code }) => code === (limbs === 'goals' ? 'goalsKeyed' : 'limbsSwitched'),
+      );
+      expect(done?.sentence).toMatch(/foot_l, hand_r, foot_r/);
+      for (const id of [goal, weight!]) expect(curveOf(after, null, id)).toEqual(curveOf(shot, null, id));
+    }
+  },
+);
 
 test('on a pass, and placed as a block, it is said that the goals lead', () => {
   const action = { ...saved(captured, { start: FIRST, end: FIRST + 20 }), rate: bram().rate };

@@ -14,6 +14,7 @@ import type { Relation } from '../../rig/relations/relation.ts';
 import { curveOf, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import type { Measure } from '../edit.ts';
+import { isHeldByLocks } from '../spaces/keep-motion.ts';
 import { keptWithin } from '../spaces/kept-within.ts';
 import { GOALS_BEGIN, goalMovers, moverOf } from '../spaces/limb-goals.ts';
 import { placedBy } from '../spaces/remove-relation.ts';
@@ -54,7 +55,9 @@ export function* limbsLed(
   range: FrameRange,
   choice: LimbsChoice,
 ): Work<LimbsLed, Shot> {
-  const led = ledLimbs(shot, laid, range);
+  const all = ledLimbs(shot, laid, range);
+  const shut = all.filter((one) => isShut(shot, one, range));
+  const led = all.filter((one) => !shut.includes(one));
   const names = led.map(({ relation }) => relation.node);
   const as = (more: Partial<LimbsLed>): LimbsLed => ({
     shot,
@@ -63,10 +66,14 @@ export function* limbsLed(
     measures: [],
     ...more,
   });
-  if (led.length === 0) return as({});
+  const locked = shut.map(({ relation }) => relation.node);
+  const left = locked.length > 0 ? [finding('limbsStay', {}, locked)] : [];
+  if (led.length === 0) return as({ findings: left });
   const fixed = led.filter(({ relation }) => relation.weight === null).map(({ relation }) => relation.node);
   if (choice === 'leave' || (choice === 'joints' && fixed.length > 0))
-    return as({ findings: [finding('limbsStay', {}, choice === 'leave' ? names : fixed)] });
+    return as({
+      findings: [finding('limbsStay', {}, [...locked, ...(choice === 'leave' ? names : fixed)])],
+    });
   const weights = led.flatMap(({ relation }) => relation.weight ?? []);
   const whole = { start: Math.ceil(range.start), end: Math.floor(range.end) };
   const switched = withCurves(
@@ -80,7 +87,7 @@ export function* limbsLed(
     ),
   );
   if (choice === 'joints')
-    return as({ shot: switched, touched: weights, findings: [finding('limbsSwitched', {}, names)] });
+    return as({ shot: switched, touched: weights, findings: [...left, finding('limbsSwitched', {}, names)] });
   const free = {
     ...shot,
     relations: shot.relations.filter((one) => !led.some(({ relation }) => relation === one)),
@@ -105,7 +112,7 @@ export function* limbsLed(
   return {
     shot: kept.shot,
     touched: [...weights, ...kept.touched],
-    findings: [finding('goalsKeyed', {}, names), ...kept.findings],
+    findings: [...left, finding('goalsKeyed', {}, names), ...kept.findings],
     measures: kept.measures,
   };
 }
@@ -114,6 +121,17 @@ export function* limbsLed(
 export function stayingLimbs(shot: Shot, laid: readonly ChannelId[], range: FrameRange): Finding[] {
   const names = ledLimbs(shot, laid, range).map(({ relation }) => relation.node);
   return names.length > 0 ? [finding('limbsStay', {}, names)] : [];
+}
+
+/** Whether the goal, the pole or the switch of a limb is locked. */
+function isShut(shot: Shot, { relation, chain }: Led, range: FrameRange): boolean {
+  const rig = rigOf(shot);
+  const movers = [chain.target, chain.pole].map((row) => moverOf(rig, row)).filter((row) => row >= 0);
+  const { weight } = relation;
+  return (
+    (weight !== null && shot.locked.includes(weight)) ||
+    movers.some((row) => isHeldByLocks(shot, rig.nodes[row]!.id, range))
+  );
 }
 
 function ledLimbs(shot: Shot, laid: readonly ChannelId[], range: FrameRange): Led[] {

@@ -137,6 +137,15 @@ function withKeysOutside({ start, end }: FrameRange, { times }: Curve): FrameRan
   };
 }
 
+/** Whether a node's place cannot be written over a range: a channel of it is locked, or a key. */
+export function isHeldByLocks(shot: Shot, node: string, range: FrameRange): boolean {
+  const names = rigOf(shot).nodes.find(({ id }) => id === node)?.channels ?? [];
+  return names.some((name) => {
+    const id = `${node}.${name}`;
+    return TRANSFORM.includes(name) && isLocked(shot, id, curveOf(shot, null, id), range);
+  });
+}
+
 const isLocked = (shot: Shot, channel: ChannelId, { times, flags }: Curve, { start, end }: FrameRange) =>
   shot.locked.includes(channel) ||
   times.some((time, row) => time >= start && time <= end && (flags[row]! & FLAG.locked) !== 0);
