@@ -212,6 +212,32 @@ test.each([
   },
 );
 
+test('a figure under a root of another scale shares its bend alike', () => {
+  const a = anyFigure({ above: 'ground', spine: 2 });
+  const b = anyFigure({ above: 'ground', spine: 4, arms: 30 });
+  const scaled: Skeleton = {
+    ...a.skeleton,
+    bones: a.skeleton.bones.map((one) => ({
+      ...one,
+      rest:
+        one.parent === null
+          ? { ...one.rest, scale: [50, 50, 50] }
+          : { ...one.rest, translation: one.rest.translation.map((value) => value / 50) as Triple },
+    })),
+  };
+  const { pairs } = matchSkeletons(a.skeleton, b.skeleton, 'names');
+  const [plain, other] = [a.skeleton, scaled].map((from) =>
+    carriedOver(from, b.skeleton, pairs, motionOf(a, 3, 40), true),
+  );
+  expect(plain!.shared).not.toBeNull();
+  plain!.pairs.forEach(({ longer, turned }, k) => {
+    expect(other!.pairs[k]!.longer).toBeCloseTo(longer, 6);
+    expect(other!.pairs[k]!.turned).toBeCloseTo(turned, 4);
+  });
+  for (const [id, curve] of plain!.curves)
+    expect(Math.abs(evaluate(curve, 7) - evaluate(other!.curves.get(id)!, 7))).toBeLessThan(1e-4);
+});
+
 test('a foot with a higher ankle, toes turned out: the sole lies flat, and points where it pointed', () => {
   const a = anyFigure({ seed: 3, axes: true });
   const b = anyFigure({ seed: 4, axes: true, ankle: 5, out: 20 });

@@ -107,9 +107,12 @@ function withBack(
   };
   const places = names.map((_, k) => placeAt(((k + 1) * back.rows.length) / names.length));
   const hipsTurn = rig.restTurns[back.hips]!;
+  // Places are measured in the world, and offsets in what carries them, which may be scaled.
+  const [first] = back.rows;
+  const size = apart(way[0]!, at[first!]!) / (Math.hypot(...bones[first!]!.rest.translation) || 1) || 1;
   const more = names.map((id, k): Bone => {
     const [p, q] = [k === 0 ? way[0]! : places[k - 1]!, places[k]!];
-    const off: Triple = [q[0] - p[0], q[1] - p[1], q[2] - p[2]];
+    const off = [0, 1, 2].map((axis) => (q[axis]! - p[axis]!) / size) as Triple;
     return {
       ...{ id, parent: k === 0 ? bones[back.hips]!.id : names[k - 1]!, order: 'xyz', side: 'centre' },
       rest: {
@@ -142,6 +145,8 @@ function withBack(
     ],
   };
 }
+
+const apart = (p: Triple, q: Triple) => Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
 
 /** By how much each joint of the new back turns on the one below it. */
 function bentCurves(
