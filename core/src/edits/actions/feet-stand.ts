@@ -2,7 +2,7 @@
  * Feet that stood stand: where an action comes from a figure of another build, its feet slide a little over the ground. Those that hang on goals are held where they stand by their goals;
  * how far feet slid and slide is said.
  */
-import { finding } from '../../base/finding.ts';
+import { finding, InputError } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
@@ -86,14 +86,19 @@ export function* feetStand(shot: Shot, motion: MappedMotion, range: FrameRange):
   };
   const over = { start: grid[0]!, end: grid[grid.length - 1]! };
   const rewrites = [...shifts.keys()].map((node) => ({ node, range: over, keys: 'frames' as const }));
-  const kept = yield* keepMotion(shot, shot, rewrites, WISHES, wanted);
-  const after = placesOf(kept.shot, feet, grid);
-  const left = Math.max(...feet.map(({ stands }, k) => slideOf(after[k]!, stands, rate).greatest));
-  return {
-    shot: kept.shot,
-    touched: kept.touched,
-    findings: [finding('feetHeld', {}, names, most, left), ...kept.findings],
-  };
+  try {
+    const kept = yield* keepMotion(shot, shot, rewrites, WISHES, wanted);
+    const after = placesOf(kept.shot, feet, grid);
+    const left = Math.max(...feet.map(({ stands }, k) => slideOf(after[k]!, stands, rate).greatest));
+    return {
+      shot: kept.shot,
+      touched: kept.touched,
+      findings: [finding('feetHeld', {}, names, most, left), ...kept.findings],
+    };
+  } catch (error) {
+    if (!(error instanceof InputError)) throw error;
+    return { shot, touched: [], findings: [finding('feetSlide', {}, names, most), error.finding] };
+  }
 }
 
 function feetOf(shot: Shot, motion: MappedMotion, range: FrameRange, grid: Float64Array): Foot[] {

@@ -8,7 +8,7 @@ import { constantCurve, curveOf, newShot, rigOf, withCurves } from '../../docume
 import type { Shot } from '../../document/shot.ts';
 import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
-import { choose, pass } from '../../testing/shot-literals.ts';
+import { choose, curve, pass } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
 const captured = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
@@ -115,15 +115,52 @@ test.each(['goal', 'switch', 'key'])(
         limbs,
       });
       expect(report.status).toBe('changed');
-      expect(report.findings.find(({ code }) => code === 'limbsStay')?.sentence).toMatch(/hand_l\.$/);
+      // A locked switch that stands on the goal already need not be written.
+      const stays = !(what === 'switch' && limbs === 'goals');
+      const said = report.findings.find(({ code }) => code === 'limbsStay')?.sentence ?? '';
+      expect(/hand_l\.$/.test(said)).toBe(stays);
       const done = report.findings.find(
         ({ code }) => code === (limbs === 'goals' ? 'goalsKeyed' : 'limbsSwitched'),
       );
       expect(done?.sentence).toMatch(/foot_l, hand_r, foot_r/);
+      if (!stays) continue;
       for (const id of [goal, weight!]) expect(curveOf(after, null, id)).toEqual(curveOf(shot, null, id));
     }
   },
 );
+
+test('a limb that blends between goal and joints stays as it is, outside the range too, and that is said', () => {
+  const action = { ...saved(captured, { start: FIRST, end: FIRST + 12 }), rate: bram().rate };
+  const { weight } = bram().relations.find(({ kind, node }) => kind === 'reach' && node === 'hand_l')!;
+  const shot = withCurves(bram(), null, new Map([[weight!, curve([0, 1, 40, 0.4])]]));
+  const { shot: after, report } = runEdit('actions.apply', shot, choose({}), {
+    action,
+    match: 'both',
+    frame: 4,
+  });
+  expect(curveOf(after, null, weight!)).toBe(curveOf(shot, null, weight!));
+  expect(report.findings.find(({ code }) => code === 'limbsStay')?.sentence).toMatch(/hand_l\.$/);
+});
+
+test('under a spring over the goals the action is laid all the same', () => {
+  const action = { ...saved(captured, { start: FIRST, end: FIRST + 12 }), rate: bram().rate };
+  const plain = bram();
+  const { shot } = runEdit('filters.add', plain, choose({ nodes: ['hand_goal_l', 'foot_goal_l'] }), {
+    kind: 'spring',
+  });
+  expect(shot.layers).toHaveLength(1);
+  const { report } = runEdit('actions.apply', shot, choose({}), { action, match: 'both', frame: 0 });
+  expect([report.status, report.findings.map(({ code }) => code)]).toEqual(['changed', expect.anything()]);
+});
+
+test('under a pass that hides the goals the joints are laid all the same, and it is said', () => {
+  const action = { ...saved(captured, { start: FIRST, end: FIRST + 12 }), rate: bram().rate };
+  const cover = pass('p', { kind: 'replace', members: ['hand_goal_l'] });
+  const shot = withCurves({ ...bram(), layers: [cover] }, 'p', new Map([['hand_goal_l.tx', curve([0, 5])]]));
+  const { report } = runEdit('actions.apply', shot, choose({}), { action, match: 'both', frame: 0 });
+  expect(report.status).toBe('changed');
+  expect(report.findings.find(({ code }) => code === 'limbsStay')?.sentence).toMatch(/hand_l/);
+});
 
 test('on a pass, and placed as a block, it is said that the goals lead', () => {
   const action = { ...saved(captured, { start: FIRST, end: FIRST + 20 }), rate: bram().rate };

@@ -3,7 +3,7 @@
  * led by their joints over the range, by choice.
  */
 import { z } from 'zod';
-import { finding } from '../../base/finding.ts';
+import { finding, InputError } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
@@ -56,7 +56,8 @@ export function* limbsLed(
   choice: LimbsChoice,
 ): Work<LimbsLed, Shot> {
   const all = ledLimbs(shot, laid, range);
-  const shut = all.filter((one) => isShut(shot, one, range));
+  const target = choice === 'joints' ? 0 : 1;
+  const shut = all.filter((one) => isShut(shot, one, range, target));
   const led = all.filter((one) => !shut.includes(one));
   const names = led.map(({ relation }) => relation.node);
   const as = (more: Partial<LimbsLed>): LimbsLed => ({
@@ -74,7 +75,10 @@ export function* limbsLed(
     return as({
       findings: [finding('limbsStay', {}, [...locked, ...(choice === 'leave' ? names : fixed)])],
     });
-  const weights = led.flatMap(({ relation }) => relation.weight ?? []);
+  // A switch that stands there already is not touched.
+  const weights = led.flatMap(({ relation: { weight } }) =>
+    weight === null || standsAt(shot, weight, range, target) ? [] : [weight],
+  );
   const whole = { start: Math.ceil(range.start), end: Math.floor(range.end) };
   const switched = withCurves(
     shot,
@@ -82,7 +86,7 @@ export function* limbsLed(
     new Map(
       weights.map((id) => [
         id,
-        switchThrough(withTarget(curveOf(shot, null, id), shot.range, whole, choice === 'goals' ? 1 : 0)),
+        switchThrough(withTarget(curveOf(shot, null, id), shot.range, whole, target)),
       ]),
     ),
   );
@@ -100,22 +104,38 @@ export function* limbsLed(
   );
   const joints = led.flatMap(({ relation }) => placedBy(shot, relation));
   const keys = isDense(shot, joints, laid, whole) ? ('frames' as const) : ('needed' as const);
-  const kept = yield* keptWithin(
-    free,
-    switched,
-    [...finders.keys()].map((node) => ({ node, range: whole, keys })),
-    WISHES,
-    joints,
-    (node, frame) => finders.get(node)?.(frame) ?? null,
-    GOALS_BEGIN,
-  );
-  return {
-    shot: kept.shot,
-    touched: [...weights, ...kept.touched],
-    findings: [...left, finding('goalsKeyed', {}, names), ...kept.findings],
-    measures: kept.measures,
-  };
+  try {
+    const kept = yield* keptWithin(
+      free,
+      switched,
+      [...finders.keys()].map((node) => ({ node, range: whole, keys })),
+      WISHES,
+      joints,
+      (node, frame) => finders.get(node)?.(frame) ?? null,
+      GOALS_BEGIN,
+    );
+    return {
+      shot: kept.shot,
+      touched: [...weights, ...kept.touched],
+      findings: [...left, finding('goalsKeyed', {}, names), ...kept.findings],
+      measures: kept.measures,
+    };
+  } catch (error) {
+    // What lies over the goals hides them, say: the joints are laid, and why they do not show is said.
+    if (!(error instanceof InputError)) throw error;
+    return as({ findings: [finding('limbsStay', {}, [...locked, ...names]), error.finding] });
+  }
 }
+
+function standsAt(shot: Shot, weight: ChannelId, range: FrameRange, target: number): boolean {
+  const curve = new CurveReader(curveOf(shot, null, weight));
+  return framesOf(range).every((frame) => curve.at(frame) === target);
+}
+
+/** Whether a weight is a switch that may be written: one that blends would show otherwise outside the range too. */
+const canSwitch = (shot: Shot, weight: ChannelId): boolean =>
+  !shot.locked.includes(weight) &&
+  curveOf(shot, null, weight).values.every((value) => value === 0 || value === 1);
 
 /** Said of what is laid over the base, where goals are not keyed. */
 export function stayingLimbs(shot: Shot, laid: readonly ChannelId[], range: FrameRange): Finding[] {
@@ -123,13 +143,14 @@ export function stayingLimbs(shot: Shot, laid: readonly ChannelId[], range: Fram
   return names.length > 0 ? [finding('limbsStay', {}, names)] : [];
 }
 
-/** Whether the goal, the pole or the switch of a limb is locked. */
-function isShut(shot: Shot, { relation, chain }: Led, range: FrameRange): boolean {
+/** Whether the goal, the pole or the switch of a limb cannot be written. */
+function isShut(shot: Shot, { relation, chain }: Led, range: FrameRange, target: number): boolean {
   const rig = rigOf(shot);
   const movers = [chain.target, chain.pole].map((row) => moverOf(rig, row)).filter((row) => row >= 0);
   const { weight } = relation;
   return (
-    (weight !== null && shot.locked.includes(weight)) ||
+    Math.ceil(range.start) > Math.floor(range.end) ||
+    (weight !== null && !standsAt(shot, weight, range, target) && !canSwitch(shot, weight)) ||
     movers.some((row) => isHeldByLocks(shot, rig.nodes[row]!.id, range))
   );
 }
