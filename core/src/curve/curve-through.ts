@@ -36,11 +36,15 @@ const SAME = 1e-9;
 const LOOKS = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9];
 /** Within a frame every second of them. */
 const FEW_LOOKS = LOOKS.filter((_, i) => i % 2 === 0);
+/** Where keys stand a frame apart, as captured ones do, it is first tried whether lines between them will do: within this part of what is asked, at these places. */
+const STRAIGHT = 0.4;
+const LINE_LOOKS = [0.25, 0.75];
+const LONGEST_LINE = 1 + 1e-9;
 /** Between whole frames a segment is halved no further than this many frames. */
 const SHORTEST = 0.124;
 
 interface Segment {
-  readonly stepped: boolean;
+  readonly kind: number;
   readonly slopeOut: number;
   readonly slopeIn: number;
 }
@@ -62,6 +66,7 @@ interface Stretch {
   readonly from: number;
   readonly to: number;
   readonly holds: boolean;
+  readonly straight?: true;
 }
 
 /** The times with the jumps between them, and what must hold before and after those. */
@@ -98,19 +103,33 @@ function segmentOf(at: Readable, from: number, to: number): Segment {
   // What moves at all has mostly moved by then, and that place is asked for anyway.
   const moved = !same(at(from + h), held);
   const holds = !moved && [...LOOKS, 1 - NEAR].every((u) => same(at(from + u * (to - from)), held));
-  if (holds) return { stepped: !same(at(to), held), slopeOut: 0, slopeIn: 0 };
+  if (holds) return same(at(to), held) ? STILL : HELD;
   const slope = (begin: number, step: number) =>
     (4 * at(begin + step) - 3 * at(begin) - at(begin + 2 * step)) / (2 * step);
-  return { stepped: false, slopeOut: slope(from, h), slopeIn: slope(to, -h) };
+  return { kind: SEGMENT.cubic, slopeOut: slope(from, h), slopeIn: slope(to, -h) };
 }
 
-const HELD: Segment = { stepped: true, slopeOut: 0, slopeIn: 0 };
+const STILL: Segment = { kind: SEGMENT.cubic, slopeOut: 0, slopeIn: 0 };
+const HELD: Segment = { kind: SEGMENT.stepped, slopeOut: 0, slopeIn: 0 };
+
+function lineOf(at: Readable, from: number, to: number): Segment {
+  const slope = (at(to) - at(from)) / (to - from);
+  return { kind: SEGMENT.linear, slopeOut: slope, slopeIn: slope };
+}
+
+const isLine = (at: Readable, from: number, to: number, tolerance: number): boolean =>
+  to - from <= LONGEST_LINE &&
+  LINE_LOOKS.every(
+    (u) => Math.abs(at(from + u * (to - from)) - at(from) - u * (at(to) - at(from))) <= tolerance,
+  );
 
 /** The curve of stretches that follow each other. */
 function curveOf(shown: Shown, first: number, stretches: readonly Stretch[]): Curve {
   const at = (time: number) => shown.at(time);
   const times = [first, ...stretches.map(({ to }) => to)];
-  const segments = stretches.map(({ from, to, holds }) => (holds ? HELD : segmentOf(at, from, to)));
+  const segments = stretches.map(({ from, to, holds, straight }) =>
+    holds ? HELD : straight ? lineOf(at, from, to) : segmentOf(at, from, to),
+  );
   return buildCurve(times.length, (columns) => {
     times.forEach((time, i) => {
       const [before, after] = [segments[i - 1], segments[i]];
@@ -120,7 +139,7 @@ function curveOf(shown: Shown, first: number, stretches: readonly Stretch[]): Cu
       columns.slopesOut[i] = after?.slopeOut ?? before?.slopeIn ?? 0;
       columns.tangentsIn[i] = TANGENT.free;
       columns.tangentsOut[i] = TANGENT.free;
-      columns.segments[i] = after?.stepped ? SEGMENT.stepped : SEGMENT.cubic;
+      columns.segments[i] = after?.kind ?? SEGMENT.cubic;
       const bend = Math.abs(columns.slopesIn[i] - columns.slopesOut[i]);
       if (bend > 1e-5 * (1 + Math.abs(columns.slopesIn[i]))) columns.flags[i] = FLAG.broken;
     });
@@ -150,7 +169,7 @@ export function straightThrough(shown: Shown, times: readonly number[]): Curve {
 export function curveWithin(shown: Shown, times: readonly number[], tolerance: number): Curve {
   // Half for where keys are missing, half for those that can go.
   const half = tolerance / 2;
-  const through = curveAlong(shown, times, half);
+  const through = along(shown, times, half, { bends: [], straight: STRAIGHT * half });
   return thinCurve(through, {
     tolerance: half,
     keepPeaks: false,
@@ -172,9 +191,21 @@ export function curveAlong(
   tolerance: number,
   bends: readonly number[] = [],
 ): Curve {
+  return along(shown, times, tolerance, { bends });
+}
+
+/** @param straight what a line may be off between keys a frame apart; missing, there are none */
+function along(
+  shown: Shown,
+  times: readonly number[],
+  tolerance: number,
+  { bends, straight }: { readonly bends: readonly number[]; readonly straight?: number },
+): Curve {
   const at = (time: number) => shown.at(time);
-  const stretches = stretchesOf(shown, times).flatMap((stretch) => {
+  const stretches = stretchesOf(shown, times).flatMap((stretch): Stretch[] => {
     if (stretch.holds) return [stretch];
+    if (straight !== undefined && isLine(at, stretch.from, stretch.to, straight))
+      return [{ ...stretch, straight: true }];
     const places = placesWithin(at, stretch.from, stretch.to, tolerance, bends);
     return places.map((to, i) => ({ from: places[i - 1] ?? stretch.from, to, holds: false }));
   });
@@ -198,8 +229,8 @@ function placesWithin(
 }
 
 function strayOf(at: Readable, from: number, to: number): number {
-  const { stepped, slopeOut, slopeIn } = segmentOf(at, from, to);
-  if (stepped) return 0;
+  const { kind, slopeOut, slopeIn } = segmentOf(at, from, to);
+  if (kind === SEGMENT.stepped) return 0;
   const length = to - from;
   const [first, last] = [at(from), at(to)];
   return Math.max(

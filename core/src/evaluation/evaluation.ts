@@ -5,7 +5,7 @@
  * nothing changed (`layers/signal.ts`), and go with it.
  */
 import { computeWorld, newWorldPose } from '../rig/pose.ts';
-import type { OtherTimes, WorldPose } from '../rig/pose.ts';
+import type { OtherTimes, RigPart, WorldPose } from '../rig/pose.ts';
 import type { Rig } from '../rig/rig.ts';
 import { kindOf } from '../layers/kinds.ts';
 import type { Layer } from '../layers/layer.ts';
@@ -164,17 +164,25 @@ export function worldAt(shot: Shot, frame: number, playing = false): WorldPose {
   return pose;
 }
 
-/** The same, written into arrays of the caller's. @param values one number for each of the rig's channels; they are written too */
+/**
+ * The same, written into arrays of the caller's.
+ * @param values one number for each of the rig's channels; they are written too
+ * @param part the rows that are wanted; others, and their channels, stay what they are
+ */
 export function worldInto(
   shot: Shot,
   frame: number,
   values: Float64Array,
   pose: WorldPose,
   playing = false,
+  part: RigPart | null = null,
 ): void {
   const rig = rigOf(shot);
-  channelValues(shot, frame, values, playing);
-  computeWorld(rig, values, pose, otherTimes(shot, rig, frame));
+  if (part) {
+    const { top } = stackOf(shot);
+    for (const c of part.channels) values[c] = top[c]!.at(frame);
+  } else channelValues(shot, frame, values, playing);
+  computeWorld(rig, values, pose, otherTimes(shot, rig, frame), part?.order);
 }
 
 /** Frames whose values are worked out together: each curve is walked once for all of them. */
@@ -182,23 +190,26 @@ const WALKED = 64;
 
 /**
  * The world transforms at rising frames, one after the other: for who looks at a whole range once.
+ * @param part the rows that are wanted; all when left out
  * @yields the same arrays each time; they are good until the next one is asked for
  */
 export function* worldsOver(
   shot: Shot,
   frames: Float64Array,
+  part: RigPart | null = null,
 ): Generator<{ readonly values: Float64Array; readonly pose: WorldPose }, void> {
   const rig = rigOf(shot);
   const { top } = stackOf(shot);
   const width = top.length;
   const block = new Float64Array(width * WALKED);
   const pose = newWorldPose(rig);
+  const asked = part?.channels ?? [...top.keys()];
   for (let from = 0; from < frames.length; from += WALKED) {
     const some = frames.subarray(from, from + WALKED);
-    for (let c = 0; c < width; c += 1) top[c]!.into(block, c, width, some);
+    for (const c of asked) top[c]!.into(block, c, width, some);
     for (let i = 0; i < some.length; i += 1) {
       const values = block.subarray(i * width, (i + 1) * width);
-      computeWorld(rig, values, pose, otherTimes(shot, rig, some[i]!));
+      computeWorld(rig, values, pose, otherTimes(shot, rig, some[i]!), part?.order);
       yield { values, pose };
     }
   }

@@ -29,7 +29,7 @@ export const LOOKS_PER_FRAME = 5;
 /**
  * The greatest differences of the watched nodes.
  * @param watched 1 for each node that counts, by row; all when left out
- * @param each is told the greatest differences of each frame
+ * @param each is told the differences of each frame and row
  */
 export function worldDifference(
   rig: Rig,
@@ -37,7 +37,7 @@ export function worldDifference(
   after: WorldsAt,
   frames: Iterable<number>,
   watched?: Uint8Array,
-  each?: (frame: number, placeCm: number, turnDegrees: number) => void,
+  each?: (frame: number, row: number, placeCm: number, turnDegrees: number) => void,
 ): WorldDifference {
   const rows = rig.nodes.map((_, row) => row).filter((row) => watched === undefined || watched[row] === 1);
   const first = rig.nodes[rows[0] ?? 0]?.id ?? '';
@@ -51,12 +51,11 @@ export function worldDifference(
     }
     const a = before(frame);
     const b = after(frame);
-    let [farHere, turnedHere] = [0, 0];
     for (const row of rows) {
       const m = row * 16;
       const [x, y, z] = [a[m + 12]! - b[m + 12]!, a[m + 13]! - b[m + 13]!, a[m + 14]! - b[m + 14]!];
       const away = Math.sqrt(x * x + y * y + z * z);
-      if (away > farHere) farHere = away;
+      let turned = 0;
       if (away > place.amount) place = { amount: away, node: rig.nodes[row]!.id, frame };
       for (let axis = m; axis < m + 12; axis += 4) {
         const [p, q] = [lengthAt(a, axis), lengthAt(b, axis)];
@@ -65,11 +64,11 @@ export function worldDifference(
         const grown = Math.abs(q / p - 1);
         if (grown > size.amount) size = { amount: grown, node: rig.nodes[row]!.id, frame };
         const angle = angleAt(a, b, axis);
-        if (angle > turnedHere) turnedHere = angle;
+        if (angle > turned) turned = angle;
         if (angle > turn.amount) turn = { amount: angle, node: rig.nodes[row]!.id, frame };
       }
+      each?.(frame, row, away, turned);
     }
-    each?.(frame, farHere, turnedHere);
   }
   return { place, turn, size };
 }

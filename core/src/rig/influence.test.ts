@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { nightRound } from '../demo/night-round.ts';
 import { puppet, puppetNodes } from '../testing/shot-literals.ts';
 import { rigOf } from '../document/shot.ts';
-import { bodyPoints, movedBy } from './influence.ts';
+import { bodyPoints, movedBy, partFor } from './influence.ts';
 import type { Node } from './node.ts';
 import { computeWorld, newWorldPose } from './pose.ts';
 import { compileRig } from './rig.ts';
@@ -54,6 +54,37 @@ describe('what a control moves', () => {
     const tail = moved('head');
     expect(tail.has('chest')).toBe(false);
     expect([...moved()]).toEqual([]);
+  });
+
+  test.each(rig.nodes.map(({ id }) => id))(
+    '%s lies in its part of the rig where it lies in all of it',
+    (id) => {
+      const i = rig.indexOf(id);
+      const part = partFor(rig, [i]);
+      const values = rig.channels.map(
+        ({ rest, name }, c) => (name === 'ik' ? 0.5 : rest) + 0.21 * Math.sin(c),
+      );
+      const [all, some] = [newWorldPose(rig), newWorldPose(rig)];
+      computeWorld(rig, values, all);
+      // Channels of others are not asked for.
+      const asked = new Set(part.channels);
+      const partly = values.map((value, c) => (asked.has(c) ? value : NaN));
+      computeWorld(rig, partly, some, null, part.order);
+      expect(some.matrices.subarray(i * 16, i * 16 + 16)).toEqual(all.matrices.subarray(i * 16, i * 16 + 16));
+    },
+  );
+
+  test('a part holds what moves a node, and leaves out what is beside it', () => {
+    const moved = rig.nodes.map((_, k) => movedBy(rig, [k]));
+    const partOf = (i: number) => new Set(partFor(rig, [i]).order);
+    rig.nodes.forEach(({ id }, i) => {
+      const part = partOf(i);
+      const missing = rig.nodes.filter((_, k) => moved[k]![i] === 1 && !part.has(k));
+      expect([id, missing.map((one) => one.id)]).toEqual([id, []]);
+    });
+    const leftArm = partOf(rig.indexOf('hand_l'));
+    for (const beside of ['hand_r', 'upperarm_r', 'thigh_l', 'head'])
+      expect([beside, leftArm.has(rig.indexOf(beside))]).toEqual([beside, false]);
   });
 
   test('a hand does not move the hips, the root moves all of him', () => {

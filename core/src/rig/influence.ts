@@ -4,6 +4,7 @@
 import type { Triple } from '../math/euler.ts';
 import type { Solid } from './node.ts';
 import { channelsOfRelation, readsOf, writesOf } from './relations/reads-and-writes.ts';
+import type { RigPart } from './pose.ts';
 import type { Rig } from './rig.ts';
 
 /** A place that belongs to a node, in the node's own axes, cm. */
@@ -52,6 +53,28 @@ export function movedBy(rig: Rig, nodes: Iterable<number>): Uint8Array {
       if (reads.some((row) => moved[row] === 1)) for (const row of writes) moved[row] = 1;
   }
   return moved;
+}
+
+/** The rows whose channels the world transforms of nodes depend on, their own among them, through parents and relations; in the rig's order. */
+export function moversOf(rig: Rig, nodes: Iterable<number>): Int32Array {
+  const counts = new Uint8Array(rig.nodes.length);
+  for (const row of nodes) counts[row] = 1;
+  const links = linksOf(rig);
+  for (const i of [...rig.order].reverse()) {
+    const parent = rig.parents[i]!;
+    for (const { reads, writes } of links.get(i) ?? [])
+      // What a relation places it places together, by the channels of all.
+      if (writes.some((row) => counts[row] === 1)) for (const row of [...reads, ...writes]) counts[row] = 1;
+    if (counts[i] === 1 && parent >= 0) counts[parent] = 1;
+  }
+  return rig.order.filter((row) => counts[row] === 1);
+}
+
+/** The part of a rig that some nodes' worlds are worked out from. */
+export function partFor(rig: Rig, nodes: Iterable<number>): RigPart {
+  const order = moversOf(rig, nodes);
+  const counts = new Set(order);
+  return { order, channels: [...rig.channels.keys()].filter((c) => counts.has(rig.channels[c]!.node)) };
 }
 
 /** The origin of each node of the figure, and the far end of those that no other node goes on from. */

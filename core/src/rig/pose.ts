@@ -24,18 +24,26 @@ export function newWorldPose(rig: Rig): WorldPose {
   };
 }
 
+/** Rows of a rig that stand without the others, in its order, and the channels that they ask for. */
+export interface RigPart {
+  readonly order: Int32Array;
+  readonly channels: readonly number[];
+}
+
 /**
  * Writes the world transforms of all nodes.
  * @param values one number for each of `rig.channels`
  * @param times poses at other times, for relations that ask for them; without it those do nothing
+ * @param order the rows that are wanted, with all that they go by
  */
 export function computeWorld(
   rig: Rig,
   values: ArrayLike<number>,
   out: WorldPose,
   times: OtherTimes | null = null,
+  order: ArrayLike<number> = rig.order,
 ): void {
-  const { order, parents, relations } = rig;
+  const { parents, relations } = rig;
   // What limbs have decided for joints whose turn is still to come.
   const held = rig.chains.length > 0 ? new Array<HeldJoint | undefined>(rig.nodes.length) : NONE_HELD;
   for (let at = 0; at < order.length; at += 1) {

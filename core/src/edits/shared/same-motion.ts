@@ -6,7 +6,7 @@ import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { movedBy } from '../../rig/influence.ts';
+import { movedBy, partFor } from '../../rig/influence.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
 import { worldsOver } from '../../evaluation/evaluation.ts';
 import { LOOKS_PER_FRAME, worldDifference } from '../../evaluation/measure.ts';
@@ -27,8 +27,14 @@ export const UNASKED: Promised = { mm: 1, degrees: 0.2 };
 export interface SameMotion {
   readonly onFrames: WorldDifference;
   readonly between: WorldDifference;
-  /** Frames on which, or beside which, it is more than was asked, rising and apart; empty where nothing was asked. */
-  readonly strays: readonly FrameRange[];
+  /** Where it is more than was asked; empty where nothing was asked. */
+  readonly strays: readonly Stray[];
+}
+
+/** A node that is further off at a frame than was asked. */
+export interface Stray {
+  readonly row: number;
+  readonly frame: number;
 }
 
 /** How much more than was asked is taken for rounding. */
@@ -56,9 +62,12 @@ export function sameMotion(
     : movedBy(rig, rows);
   // Nodes that are new lay nowhere.
   watched.fill(0, before.nodes.length);
-  const strayed: number[] = [];
+  const strays: Stray[] = [];
+  const looked = [...watched.keys()].filter((row) => watched[row] === 1);
   const compare = (frames: Float64Array) => {
-    const [was, is] = [worldsOver(before, frames), worldsOver(after, frames)];
+    const [was, is] = [before, after].map((shot) =>
+      worldsOver(shot, frames, partFor(rigOf(shot), looked)),
+    ) as [ReturnType<typeof worldsOver>, ReturnType<typeof worldsOver>];
     const meant = new Float64Array(before.nodes.length * 16);
     return worldDifference(
       rig,
@@ -76,8 +85,9 @@ export function sameMotion(
       frames,
       watched,
       promised &&
-        ((frame, place, turn) => {
-          if (place * 10 > promised.mm * ROUNDING || turn > promised.degrees * ROUNDING) strayed.push(frame);
+        ((frame, row, place, turn) => {
+          if (place * 10 > promised.mm * ROUNDING || turn > promised.degrees * ROUNDING)
+            strays.push({ row, frame });
         }),
     );
   };
@@ -90,16 +100,16 @@ export function sameMotion(
     ),
   );
   const [onFrames, inBetween] = [compare(Float64Array.from(frames)), compare(Float64Array.from(between))];
-  return { onFrames, between: inBetween, strays: around(strayed) };
+  return { onFrames, between: inBetween, strays };
 }
 
 /** Strays that lie no farther apart than this are one, frames. */
 const NEIGHBOURS = 12;
 
-/** Whole frames around these, one more on each side. */
-function around(frames: readonly number[]): FrameRange[] {
+/** The whole frames around strays, one more on each side, rising and apart. */
+export function around(strays: readonly Stray[]): FrameRange[] {
   const ranges: { start: number; end: number }[] = [];
-  for (const frame of [...frames].sort((a, b) => a - b)) {
+  for (const frame of strays.map((stray) => stray.frame).sort((a, b) => a - b)) {
     const [start, end] = [Math.floor(frame) - 1, Math.ceil(frame) + 1];
     const last = ranges[ranges.length - 1];
     if (last && start <= last.end + NEIGHBOURS) last.end = Math.max(last.end, end);

@@ -15,6 +15,9 @@ import { GOALS_BEGIN, limbGoals } from './limb-goals.ts';
 import { withNodes } from './node-changes.ts';
 import { freshRelationId, wishesOf, withinOptions } from './relation-option.ts';
 
+/** A pole stands 0.6 of its limb aside of the middle joint, which lies less than half of it aside: that feels less than half of what the pole is off. */
+const POLE_SLACK = 2;
+
 export const addGoals = defineEdit({
   id: 'spaces.addGoals',
   title: 'Add goals',
@@ -60,11 +63,12 @@ export const addGoals = defineEdit({
       ]),
     );
     const wanted = (node: string, frame: number) => finders.get(node)?.(frame) ?? null;
-    const rewrites = [...finders.keys()].map((node) => ({
-      node,
-      range: shot.range,
-      keys: 'needed' as const,
-    }));
+    const rewrites = made.flatMap(({ limb, goal, pole }) =>
+      [
+        { node: goal, slack: 1 },
+        { node: pole, slack: POLE_SLACK },
+      ].map((one) => ({ ...one, range: shot.range, keys: 'needed' as const, follows: limb.end })),
+    );
     const joints = limbs.flatMap(({ root, middle, end }) => [root, middle, end]);
     const kept = yield* keptWithin(shot, after, rewrites, wishes, joints, wanted, GOALS_BEGIN);
     return outcome(shot, kept.shot, selection, {

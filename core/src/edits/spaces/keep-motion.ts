@@ -4,6 +4,7 @@
  * The worlds come from the shot as it was (or from whoever asks, for nodes that shall follow something); what carries the nodes comes from the
  * shot as it shall be. Angles go on from frame to frame, so that nothing turns the long way.
  */
+import { bisectLeft, bisectRight } from '../../base/bisect.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import { rising } from '../../base/frames.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
@@ -22,9 +23,9 @@ import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { channelsOn } from '../../rig/keep.ts';
 import { channelKind, TRANSFORM } from '../../rig/node.ts';
+import { moversOf, partFor } from '../../rig/influence.ts';
 import { newWorldPose, seatIn } from '../../rig/pose.ts';
 import type { Rig } from '../../rig/rig.ts';
-import { readsOf } from '../../rig/relations/reads-and-writes.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
 import { newSeat, seatInto } from '../../rig/relations/seat.ts';
 import { stackOf, valuesAt, worldInto } from '../../evaluation/evaluation.ts';
@@ -42,6 +43,10 @@ export interface Rewrite {
   readonly keys: 'existing' | 'needed' | 'hold' | 'frames' | readonly number[];
   /** Whether what is there is nearly right, and is only made more exact. */
   readonly refines?: true;
+  /** How many times as far it may be off as what was asked: what hangs on it feels so much less of that. */
+  readonly slack?: number;
+  /** The node of the shot as it was whose motion it takes up, where that is another. */
+  readonly follows?: string;
 }
 
 export interface KeepWishes {
@@ -72,10 +77,14 @@ export function* keepMotion(
 ): Work<KeptMotion, Shot> {
   const rig = rigOf(after);
   const changed = new Map<ChannelId, Curve>();
-  const sceneAt = scenesOf(before, after);
+  const sceneAt = scenesOf(
+    before,
+    after,
+    rewrites.map(({ node }) => rig.indexOf(node)),
+  );
   const baked = new Set<ChannelId>();
   let [keys, beyond] = [0, 0];
-  for (const [i, { node, range, keys: policy, refines }] of rewrites.entries()) {
+  for (const [i, { node, range, keys: policy, refines, follows, slack = 1 }] of rewrites.entries()) {
     if (i > 0) yield { done: i / rewrites.length };
     const row = rig.indexOf(node);
     const names = rig.nodes[row]!.channels.filter((name) => TRANSFORM.includes(name));
@@ -92,13 +101,22 @@ export function* keepMotion(
     if (locks !== undefined)
       refuse('lockedMotion', { node, channel: `${node}.${locks}` }, `${node}.${locks}`);
     const bends =
-      policy === 'needed' || policy === 'existing' ? bendsOf([before, after], node, own, range) : [];
+      policy === 'needed' || policy === 'existing'
+        ? bendsOf(
+            [
+              [before, follows ?? node],
+              [after, rig.nodes[row]!.parent],
+            ],
+            own,
+            range,
+          )
+        : [];
     const times = policy === 'needed' ? bends : timesFor(own, range, policy);
     const jumps = rising(jumpsInWorld(before, node, range), jumpsInWorld(after, node, range));
     for (const [k, name] of names.entries()) {
       const slot = TRANSFORM.indexOf(name);
       const shown = shownBy((frame) => moving(frame)[slot]!, jumps);
-      const tolerance = toleranceOf(name, distance, angle);
+      const tolerance = slack * toleranceOf(name, distance, angle);
       const inner =
         policy === 'needed'
           ? curveWithin(shown, times, tolerance)
@@ -172,8 +190,15 @@ const MOST_BETWEEN = 150_000;
 /** Bytes of scenes that are kept, each of the shot that shall be with every node where it lay: all nodes that are written ask for the same frames. */
 const MOST_SCENES = 96e6;
 
-function scenesOf(before: Shot, after: Shot): (frame: number) => Scene {
+/** @param nodes the rows that are asked for */
+function scenesOf(before: Shot, after: Shot, nodes: readonly number[]): (frame: number) => Scene {
   const rig = rigOf(after);
+  const part = partFor(rig, nodes);
+  // What carries them lay somewhere too.
+  const earlier = partFor(
+    rigOf(before),
+    [...part.order].filter((row) => row < before.nodes.length),
+  );
   const rows = before.nodes.length;
   const most = Math.max(64, Math.floor(MOST_SCENES / (8 * (rig.channels.length + 20 * rig.nodes.length))));
   const known = new Map<number, Scene>();
@@ -182,8 +207,8 @@ function scenesOf(before: Shot, after: Shot): (frame: number) => Scene {
     const found = known.get(frame);
     if (found) return found;
     const scene = newScene(rig);
-    worldInto(after, frame, scene.values, scene.pose);
-    worldInto(before, frame, was.values, was.pose);
+    worldInto(after, frame, scene.values, scene.pose, false, part);
+    worldInto(before, frame, was.values, was.pose, false, earlier);
     scene.pose.matrices.set(was.pose.matrices.subarray(0, rows * 16));
     scene.pose.turns.set(was.pose.turns.subarray(0, rows * 4));
     if (known.size >= most) known.clear();
@@ -273,24 +298,20 @@ function timesFor(
 }
 
 /** Where its motion may bend: where it has keys, and where what carries it has some, now or then; both ends among them. */
-function bendsOf(shots: readonly Shot[], node: string, own: readonly Curve[], range: FrameRange): number[] {
+function bendsOf(
+  followed: readonly (readonly [Shot, string | null])[],
+  own: readonly Curve[],
+  range: FrameRange,
+): number[] {
   const times = new Set([range.start, ...keyTimes(own, range), range.end]);
-  for (const shot of shots) {
+  for (const [shot, id] of followed) {
     const rig = rigOf(shot);
-    const open = shot.relations.filter((relation) => relation.node === node).flatMap(readsOf);
-    const seen = new Set<string>();
-    for (let id = open.pop() ?? null; id !== null; id = open.pop() ?? null) {
-      if (seen.has(id)) continue;
-      seen.add(id);
-      const row = rig.indexOf(id);
-      if (row < 0) continue;
-      for (const time of keyTimes(Object.values(shot.curves[row] ?? {}), range)) times.add(time);
-      const { parent } = rig.nodes[row]!;
-      if (parent !== null) open.push(parent);
-    }
+    const row = id === null ? -1 : rig.indexOf(id);
+    for (const mover of row < 0 ? [] : moversOf(rig, [row]))
+      for (const time of keyTimes(Object.values(shot.curves[mover] ?? {}), range)) times.add(time);
   }
   return [...times].sort((a, b) => a - b);
 }
 
 const keyTimes = (curves: readonly Curve[], { start, end }: FrameRange) =>
-  curves.flatMap(({ times }) => [...times].filter((time) => time >= start && time <= end));
+  curves.flatMap(({ times }) => [...times.subarray(bisectLeft(times, start), bisectRight(times, end))]);

@@ -6,11 +6,12 @@ import type { FrameRange } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Work } from '../../base/work.ts';
+import { movedBy } from '../../rig/influence.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
-import { curveOf } from '../../document/shot.ts';
+import { curveOf, rigOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import type { Measure } from '../edit.ts';
-import { UNASKED, motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
+import { UNASKED, around, motionMeasures, notKept, sameMotion } from '../shared/same-motion.ts';
 import type { SameMotion } from '../shared/same-motion.ts';
 import { keepMotion } from './keep-motion.ts';
 import type { KeptMotion, KeepWishes, Rewrite } from './keep-motion.ts';
@@ -46,20 +47,25 @@ export function* keptWithin(
   let [distance, angle] = [wishes.distance * begin.distance, wishes.angle * begin.angle];
   let kept = yield* keepMotion(before, after, rewrites, { distance, angle }, wanted);
   let found = measured(kept.shot, ranges);
+  const rig = rigOf(after);
   let refinedOnce = false;
   for (let round = 0; round < MOST_ROUNDS && found.strays.length > 0; round += 1) {
     distance *= LESS;
     angle *= LESS;
-    // Again only where it strays: what holds keeps the keys that it has.
-    const again = found.strays.flatMap((stray) => tightens.flatMap((one) => within(one, stray)));
+    // Again only where it strays, and only what moves that: what holds keeps the keys that it has.
+    const again = tightens.flatMap((one) => {
+      const moved = movedBy(rig, [rig.indexOf(one.node)]);
+      return around(found.strays.filter(({ row }) => moved[row] === 1)).flatMap((range) =>
+        within(one, range),
+      );
+    });
     const frames = again.reduce((sum, { range }) => sum + range.end - range.start, 0);
     if (again.length === 0 || frames > MOST_AGAIN) break;
     const next: KeptMotion = yield* keepMotion(before, kept.shot, again, { distance, angle }, wanted);
-    // Elsewhere it is what it was.
     const closer = measured(next.shot, joinedRanges(again));
     // Where more keys do not bring it nearer, they are not what is missing.
     if (
-      framesOfRanges(closer.strays) > 0.9 * framesOfRanges(found.strays) &&
+      closer.strays.length > 0.9 * found.strays.length &&
       strayOf(closer, promised) > 0.9 * strayOf(found, promised)
     )
       break;
@@ -83,9 +89,6 @@ export function* keptWithin(
     measures: motionMeasures(found),
   };
 }
-
-const framesOfRanges = (ranges: readonly FrameRange[]) =>
-  ranges.reduce((sum, { start, end }) => sum + end - start, 0);
 
 /** What of a rewrite lies in a range; none where nothing does. */
 function within(rewrite: Rewrite, { start, end }: FrameRange): Rewrite[] {

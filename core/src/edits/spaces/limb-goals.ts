@@ -7,6 +7,7 @@ import type { Quaternion, Triple } from '../../math/euler.ts';
 import { worldAt, worldInto, worldsOver } from '../../evaluation/evaluation.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
+import { partFor } from '../../rig/influence.ts';
 import { newWorldPose } from '../../rig/pose.ts';
 import type { Rig } from '../../rig/rig.ts';
 import type { KeepWishes } from './keep-motion.ts';
@@ -75,7 +76,11 @@ export function limbGoals(
   const grid = framesOf(range);
   // The ways of the poles on whole frames, of straight limbs null at first.
   const ways: (Triple | null)[][] = chains.map(() => []);
-  for (const { pose } of worldsOver(shot, Float64Array.from(grid)))
+  const part = partFor(
+    rig,
+    chains.flatMap(({ root, middle, end }) => [root, middle, end]),
+  );
+  for (const { pose } of worldsOver(shot, Float64Array.from(grid), part))
     chains.forEach((chain, k) => ways[k]!.push(wayOf(bendOf(chain, pose))));
   const settled = ways.map((own) => filledIn(own));
   const scene = { values: new Float64Array(rig.channels.length), pose: newWorldPose(rig) };
@@ -83,7 +88,7 @@ export function limbGoals(
   const packed = (frame: number): Float64Array => {
     const found = known.get(frame);
     if (found) return found;
-    worldInto(shot, frame, scene.values, scene.pose);
+    worldInto(shot, frame, scene.values, scene.pose, false, part);
     const { pose } = scene;
     const made = new Float64Array(chains.length * WIDTH);
     chains.forEach((chain, k) => {
@@ -101,10 +106,10 @@ export function limbGoals(
     known.set(frame, made);
     return made;
   };
-  const part = (frame: number, from: number, count: number) => packed(frame).subarray(from, from + count);
+  const some = (frame: number, from: number, count: number) => packed(frame).subarray(from, from + count);
   return {
-    goalAt: (limb, frame) => frameAt(part(frame, limb * WIDTH, 4), part(frame, limb * WIDTH + 4, 3)),
-    poleAt: (limb, frame) => frameAt(UNTURNED, part(frame, limb * WIDTH + 7, 3)),
+    goalAt: (limb, frame) => frameAt(some(frame, limb * WIDTH, 4), some(frame, limb * WIDTH + 4, 3)),
+    poleAt: (limb, frame) => frameAt(UNTURNED, some(frame, limb * WIDTH + 7, 3)),
   };
 }
 

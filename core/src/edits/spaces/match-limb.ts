@@ -53,7 +53,10 @@ export const matchLimb = defineEdit({
     const finders =
       to === 'goal' ? goalMovers(shot, [chain], range, wishes) : new Map<string, (frame: number) => Seat>();
     const nodes = to === 'goal' ? [...finders.keys()] : joints;
-    const rewrites = nodes.map((node) => ({ node, range, keys: 'needed' as const }));
+    const rewrites = nodes.map((node) => ({
+      ...{ node, range, keys: 'needed' as const },
+      ...(to === 'goal' ? { follows: relation.node } : {}),
+    }));
     const wanted = (node: string, frame: number) => finders.get(node)?.(frame) ?? null;
     const kept = yield* keptWithin(shot, switched, rewrites, wishes, joints, wanted, GOALS_BEGIN);
     return outcome(shot, kept.shot, selection, {
