@@ -31,13 +31,16 @@ interface Stack {
   readonly top: Signals;
 }
 
-const stacks = new WeakMap<Shot, Stack>();
+/** Shots whose signals are kept, the last one that was asked first: a history holds hundreds, and ten layers over a thousand channels make megabytes for each. */
+const MOST_STACKS = 8;
+let stacks: { readonly shot: Shot; readonly stack: Stack }[] = [];
 
 /** The signals of a shot on every level. */
 export function stackOf(shot: Shot): Stack {
-  let known = stacks.get(shot);
-  if (!known) stacks.set(shot, (known = makeStack(shot)));
-  return known;
+  if (stacks[0]?.shot === shot) return stacks[0].stack;
+  const known = stacks.find((one) => one.shot === shot) ?? { shot, stack: makeStack(shot) };
+  stacks = [known, ...stacks.filter((one) => one !== known)].slice(0, MOST_STACKS);
+  return known.stack;
 }
 
 function makeStack(shot: Shot): Stack {
