@@ -177,6 +177,7 @@ export function curveWithin(shown: Shown, times: readonly number[], tolerance: n
     joined: true,
     weighted: false,
     wholeFrames: false,
+    quick: true,
     takesPart: () => true,
   });
 }

@@ -20,6 +20,8 @@ export interface FewestOptions extends Asked {
   readonly kept: readonly number[];
   /** Whether both sides of a key share a slope. */
   readonly joined: boolean;
+  /** Whether a few keys more do no harm: short runs are then searched no wider than long ones. */
+  readonly quick?: boolean | undefined;
 }
 
 /** A place as it is reached by one more segment, and the slopes that it can then have. */
@@ -33,24 +35,11 @@ type Level = ReadonlyMap<number, readonly Reached[]>;
 
 /** How far behind the farthest of a level the places lie that are carried on; in short runs more, as they cost little there. */
 const CARRIED = [0, 1, 2, 3, 5, 7, 9, 12];
-const CARRIED_SHORT = [
-  ...Array.from({ length: 19 }, (_, i) => i),
-  20,
-  22,
-  24,
-  26,
-  28,
-  31,
-  34,
-  38,
-  42,
-  48,
-  56,
-];
+const CARRIED_WIDE = [...Array.from({ length: 19 }, (_, i) => i), 20, 22, 24, 26, 28, 31, 34, 38, 42, 48, 56];
 const SHORT = 400;
 /** A segment may hold where a shorter one does not, since its ends lie on the points: so many places are tried past the farthest. */
 const PAST = 4;
-const PAST_SHORT = 8;
+const PAST_WIDE = 8;
 
 export interface FewestKeys {
   /** Rows of the points, rising, with the first and the last. */
@@ -68,7 +57,8 @@ export function fewestKeys(points: Points, places: Int32Array, options: FewestOp
   const last = places.length - 1;
   const stops = options.kept.map((row) => bisectRight(places, row) - 1);
   const levels: Level[] = [new Map([[0, [{ ...ANY, from: -1 }]]])];
-  const search: Search = { points, places, asked, joined: options.joined, stops };
+  const wide = places.length <= SHORT && options.quick !== true;
+  const search: Search = { points, places, asked, joined: options.joined, stops, wide };
   let reached = 0;
   let usual = 2;
   let holds = true;
@@ -153,6 +143,8 @@ interface Search {
   readonly joined: boolean;
   /** Places that no segment passes, rising. */
   readonly stops: readonly number[];
+  /** Whether more places are carried on. */
+  readonly wide: boolean;
 }
 
 /** A place with slopes from which the next segments set out, and the last place that they may reach. */
@@ -168,10 +160,9 @@ interface Start {
  * @param before the farthest place of the level that it sets out from @param usual about how far a segment gets
  */
 function nextLevel(search: Search, level: Level, before: number, usual: number) {
-  const { joined, stops, places } = search;
+  const { joined, stops, places, wide } = search;
   const last = places.length - 1;
-  const short = places.length <= SHORT;
-  const past = short ? PAST_SHORT : PAST;
+  const past = wide ? PAST_WIDE : PAST;
   const starts = [...level]
     .sort(([a], [b]) => b - a)
     .flatMap(([place, ways]) => {
@@ -201,7 +192,7 @@ function nextLevel(search: Search, level: Level, before: number, usual: number) 
     }
   }
   const result = new Map<number, readonly Reached[]>();
-  for (const behind of short ? CARRIED_SHORT : CARRIED) {
+  for (const behind of wide ? CARRIED_WIDE : CARRIED) {
     const to = reach - behind;
     if (to <= before) break;
     for (const start of starts) {

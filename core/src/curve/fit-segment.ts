@@ -57,6 +57,8 @@ export interface FitOptions {
   readonly joined: boolean;
   /** Whether handles may have any length. */
   readonly weighted: boolean;
+  /** Whether a few keys more do no harm where that is several times as fast. */
+  readonly quick?: boolean | undefined;
   /** Rows that need a key since a fit with free handles strays there between points, rising; asked until there are none. */
   readonly strays?: ((fit: Fit) => readonly number[]) | undefined;
 }

@@ -130,7 +130,7 @@ function fitWithin(
 ): Fit {
   const kept = [...new Set([...options.kept, ...options.peaks])].sort((a, b) => a - b);
   const asked = { tolerance, between, steepest: STEEPEST * (spanOf(points) + tolerance) };
-  const found = fewestKeys(points, places, { ...asked, kept, joined: options.joined });
+  const found = fewestKeys(points, places, { ...asked, kept, joined: options.joined, quick: options.quick });
   const { keys } = found;
   if (options.joined) settleSlopes(points, keys, found.slopes, new Set(options.peaks), asked);
   const segments = keys.slice(1).map((to, k) => {

@@ -36,6 +36,8 @@ export interface ThinOptions {
   readonly joined: boolean;
   /** Let handles have any length instead of a third of their segment. */
   readonly weighted: boolean;
+  /** A few keys more do no harm where that is several times as fast: what is written by the way, and tried again and again. */
+  readonly quick?: boolean;
   /** Put keys on whole frames only. */
   readonly wholeFrames: boolean;
   /** Whether the key of a row takes part; keys outside stay as they are. */
@@ -174,6 +176,7 @@ function thinRun(curve: Curve, start: number, end: number, options: ThinOptions)
       ),
       joined: options.joined,
       weighted: options.weighted,
+      quick: options.quick,
       strays: points.dense
         ? (trial) => placesIn(denseStrays(trial, points, options.tolerance), trial, points, kept)
         : undefined,

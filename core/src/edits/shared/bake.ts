@@ -139,6 +139,15 @@ export function* bake(
 ): Work<Bake> {
   const channels = [...baked.keys()];
   const written = remembered(withAnglesUnwound(shot, baked));
+  // Fits are tried again with less where that is needed: what is held to the same keeps its curve.
+  const fitted = new Map<ChannelId, { readonly tolerance: number; readonly curve: Curve }>();
+  const fit = (channel: ChannelId, shown: Shown, times: readonly number[], tolerance: number): Curve => {
+    const known = fitted.get(channel);
+    if (known?.tolerance === tolerance) return known.curve;
+    const curve = curveWithin(shown, times, tolerance);
+    fitted.set(channel, { tolerance, curve });
+    return curve;
+  };
   function* curvesFor(
     toleranceOf: (channel: ChannelId) => number,
   ): Work<{ shot: Shot; curves: Map<ChannelId, Curve> }> {
@@ -153,7 +162,7 @@ export function* bake(
       curves.set(
         channel,
         wishes.keys === 'needed'
-          ? curveWithin(shown, places, toleranceOf(channel))
+          ? fit(channel, shown, places, toleranceOf(channel))
           : curveThrough(shown, places),
       );
     }

@@ -28,6 +28,36 @@ const settings = z.object({
   }),
 });
 
+/** Weights that are kept: all channels ask for those of the same frames. */
+const MOST_WEIGHTS = 512;
+const known = new Map<string, Float64Array>();
+
+/** The Gaussian about a place between two of the grid; they add up to 1. @param aside −½ … ½ */
+function weightsOf(width: number, step: number, aside: number): Float64Array {
+  const key = `${width} ${step} ${aside}`;
+  let weights = known.get(key);
+  if (weights === undefined) {
+    if (known.size >= MOST_WEIGHTS) known.clear();
+    known.set(key, (weights = gaussian(width, step, aside)));
+  }
+  return weights;
+}
+
+function gaussian(width: number, step: number, aside: number): Float64Array {
+  const reach = Math.ceil((REACH * width) / step);
+  const spread = -0.5 * (step / width) ** 2;
+  const raw = Float64Array.from({ length: 2 * reach + 1 }, (_, i) =>
+    Math.exp(spread * (i - reach - aside) ** 2),
+  );
+  const sum = raw.reduce((total, weight) => total + weight, 0);
+  const weights = raw.map((weight) => weight / sum);
+  // Between places of the grid their middle is off by a hair: put right, so that a straight line stays one.
+  const off = weights.reduce((total, weight, i) => total + weight * (i - reach - aside), 0);
+  weights[reach + 1]! -= off / 2;
+  weights[reach - 1]! += off / 2;
+  return weights;
+}
+
 class Smoothed extends ComputedSignal {
   private readonly below: Signal;
   private readonly step: number;
@@ -43,33 +73,17 @@ class Smoothed extends ComputedSignal {
     [this.below, this.width, this.over, this.loop] = [below, width, over, loop];
     // A power of two, so that whole frames lie on the grid.
     this.step = width >= 1 ? 1 : 2 ** Math.floor(Math.log2(width));
-    this.onGrid = this.weights(0);
+    this.onGrid = weightsOf(this.width, this.step, 0);
   }
 
   protected valueAt(frame: number): number {
     const along = onFrame((frame - this.over.start) / this.step);
     const middle = Math.round(along);
-    const weights = along === middle ? this.onGrid : this.weights(along - middle);
+    const weights = along === middle ? this.onGrid : weightsOf(this.width, this.step, along - middle);
     const reach = (weights.length - 1) / 2;
     let sum = 0;
     for (let k = -reach; k <= reach; k += 1) sum += weights[k + reach]! * this.look(middle + k);
     return sum;
-  }
-
-  /** The Gaussian about a place between two of the grid; they add up to 1. @param aside −½ … ½ */
-  private weights(aside: number): Float64Array {
-    const reach = Math.ceil((REACH * this.width) / this.step);
-    const spread = -0.5 * (this.step / this.width) ** 2;
-    const raw = Float64Array.from({ length: 2 * reach + 1 }, (_, i) =>
-      Math.exp(spread * (i - reach - aside) ** 2),
-    );
-    const sum = raw.reduce((total, weight) => total + weight, 0);
-    const weights = raw.map((weight) => weight / sum);
-    // Between places of the grid their middle is off by a hair: put right, so that a straight line stays one.
-    const off = weights.reduce((total, weight, i) => total + weight * (i - reach - aside), 0);
-    weights[reach + 1]! -= off / 2;
-    weights[reach - 1]! += off / 2;
-    return weights;
   }
 
   /** What is smoothed at a place of the grid. */
