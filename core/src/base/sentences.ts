@@ -10,6 +10,11 @@ const thousands = (count: number) => count.toLocaleString('en-US');
 const listed = (names: readonly string[]) =>
   names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
 
+const placeAndTurn = (cm: number, degrees: number) =>
+  [...(cm > 0.01 ? [`${short(cm)} cm`] : []), ...(degrees > 0.01 ? [`${short(degrees)}°`] : [])].join(
+    ' and ',
+  );
+
 export const sentences = {
   // Selections and options
   nothingSelected: (what: string) => `Nothing is selected: select ${what} first.`,
@@ -312,6 +317,14 @@ export const sentences = {
   unmatchedChannels: (names: readonly string[]) =>
     `${plural(names.length, 'channel was', 'channels were')} not found on the control: ${listed(names)}.`,
   coveredRange: (start: number, end: number) => `Covers frames ${start} to ${end}.`,
+  carriedAnew: (name: string, cm: number, degrees: number) =>
+    `“${name}” begins where the figure stands now, ${placeAndTurn(cm, degrees)} from where it began.`,
+  carryEnds: (name: string, cm: number, degrees: number) =>
+    `“${name}” was taken through time as it was, and no longer carries on: the figure stands ${placeAndTurn(cm, degrees)} away where it begins.`,
+  carryLocked: (name: string, cm: number, degrees: number) =>
+    `“${name}” is locked and begins where it did: the figure stands ${placeAndTurn(cm, degrees)} away there.`,
+  nothingTravels: (name: string) =>
+    `Nothing of “${name}” travels over the ground: there is nothing to carry on.`,
   rangeGrown: (end: number) => `The shot now ends at frame ${end}, so that the new keys fit.`,
   endsKeyed: (count: number) =>
     `${plural(count, 'key was', 'keys were')} added at the ends, so that the range stands on its own.`,

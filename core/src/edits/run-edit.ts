@@ -22,6 +22,7 @@ import { withNewLayersShown } from '../document/variants.ts';
 import { isAlwaysChoice, isChoice } from '../document/switches.ts';
 import type { ChannelId, Shot } from '../document/shot.ts';
 import { EDITS } from './catalogue.ts';
+import { withCarriesAnew } from './placements/carried-on.ts';
 import { refused } from './edit.ts';
 import type { Edit, Outcome } from './edit.ts';
 
@@ -64,7 +65,7 @@ export function* startEdit(
   const refusal = missingNeed(edit, shot, open.selection);
   if (refusal) return refused(shot, selection, refusal);
   const run = yield* runGuarded(edit, shot, open.selection, parsed.data);
-  const result = run.shot === shot ? run : { ...run, shot: withNewLayersShown(shot, run.shot) };
+  const result = run.shot === shot ? run : withTheRestOfTheShot(shot, run);
   const beyond = beyondNumbers(result);
   if (beyond !== null)
     return refused(shot, selection, finding('valuesTooLarge', { channel: beyond }, beyond));
@@ -78,6 +79,13 @@ export function* startEdit(
   const kept = withTheRest(selection, open.selection, result.selection);
   const living = result.report.status === 'changed' ? withLivingKeys(result.shot, kept) : kept;
   return { ...result, selection: living, report: { ...result.report, findings } };
+}
+
+/** What goes along with an edit, whichever it is: variants show its new layers, and placements that carry on begin where the figure stands now. */
+function withTheRestOfTheShot(before: Shot, run: Outcome): Outcome {
+  const shown = withNewLayersShown(before, run.shot);
+  const { shot, findings } = withCarriesAnew(before, shown, run.time !== undefined);
+  return { ...run, shot, report: { ...run.report, findings: [...run.report.findings, ...findings] } };
 }
 
 /** Why an edit of curves found nothing to do, where that is since each has but one key. */

@@ -14,6 +14,7 @@ import { writeShotFile } from '../interchange/shot-file/write-shot.ts';
 import { unit } from '../math/quaternion.ts';
 import { AT_REST } from '../rig/node.ts';
 import type { Node } from '../rig/node.ts';
+import { withCarriesAnew } from '../edits/placements/carried-on.ts';
 import { reachOf } from '../rig/relations/reach.ts';
 import { RELATION_KINDS } from '../rig/relations/kinds.ts';
 import { NO_OFFSET } from '../rig/relations/relation.ts';
@@ -211,7 +212,7 @@ export function crowdedShot(crowd: Crowd): Shot {
       { ...shot, curves: [], layers: [] },
       null,
       new Map(
-        ['a_arm_l.rz', 'a_fore_l.ry', 'b_hips.ty'].map((id) => [
+        ['a_arm_l.rz', 'a_fore_l.ry', 'b_hips.ty', 'b_hips.tx', 'b_hips.ry'].map((id) => [
           id,
           curve([0, spread(20), 4, spread(40), 8, spread(20)]),
         ]),
@@ -230,7 +231,7 @@ export function crowdedShot(crowd: Crowd): Shot {
       );
     layers.push(
       block('block-1', 2, { crosses: 'block-2' }),
-      block('block-2', 8, { rotations: 'orientations' }),
+      block('block-2', 8, { rotations: 'orientations', roots: ['b_hips'], carriesOn: true }),
     );
   }
   if (crowd.locks && layers.length > 1) layers[0] = { ...layers[0]!, locked: true };
@@ -249,7 +250,8 @@ export function crowdedShot(crowd: Crowd): Shot {
       ],
     };
   // As it comes from a file.
-  return readShotFile(writeShotFile(shot));
+  const read = readShotFile(writeShotFile(shot));
+  return withCarriesAnew(read, read, false).shot;
 
   function relationOf(kind: string): Relation {
     const target = (node: string | null) => ({ node, offset: NO_OFFSET, share: null });

@@ -27,7 +27,7 @@ import {
   nothingTaken,
 } from '../actions/action-on-shot.ts';
 import { stayingLimbs } from '../actions/limbs-led.ts';
-import { carryTo, heldAbove, movedRoots } from './carry-on.ts';
+import { heldAbove, movedRoots } from './carry-on.ts';
 import { blockOptions, usually } from './block-options.ts';
 import { mixedRotations } from '../shared/rotations-option.ts';
 import { placementsOf } from './placement-option.ts';
@@ -76,7 +76,8 @@ export const placeAction = defineEdit({
       repeats,
       adds,
       goesOn: repeats > 1 && roots.length > 0,
-      carry: carryOn && roots.length > 0 ? carryTo(shot, roots, taken.curves, frame) : null,
+      carry: null,
+      carriesOn: carryOn && roots.length > 0,
       roots,
       leaves: [...taken.curves.keys()].filter(
         (id) => !meant.has(id) && members.includes(splitChannel(id).node),

@@ -7,14 +7,15 @@ import type { LayerRange } from '../../layers/layer.ts';
 import { lengthOf } from '../../layers/placements/block-time.ts';
 import { actionOf } from '../../layers/placements/placement.ts';
 import type { PlacementSettings } from '../../layers/placements/placement.ts';
-import { constantCurve, withLayer } from '../../document/shot.ts';
+import { constantCurve, curvesIn, withLayer } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
-import { defineEdit, outcome } from '../edit.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
 import { grownTo } from '../shared/lay-keys.ts';
 import { mixedRotations } from '../shared/rotations-option.ts';
 import { chosenNodes } from '../shared/chosen-nodes.ts';
 import { tidyFrame } from '../actions/action-on-shot.ts';
 import { blockOptions, maybe } from './block-options.ts';
+import { heldAbove } from './carry-on.ts';
 import { withCrossingsFitted } from './crossings.ts';
 import { openPlacement, placementOption } from './placement-option.ts';
 import type { Placement } from './placement-option.ts';
@@ -60,6 +61,11 @@ export const setPlacement = defineEdit({
       title: 'Goes on over the ground',
       description: 'Each time round begins where the one before came to.',
     }),
+    carriesOn: z.boolean().optional().meta({
+      title: 'Carries on',
+      description:
+        'It begins where the figure stands, and is worked out anew when what lies before it changes; off, it stays where it lies now.',
+    }),
     parts: z
       .enum(['selected', 'all'])
       .optional()
@@ -75,6 +81,8 @@ export const setPlacement = defineEdit({
       ? membersOf(shot, block, parts === 'all' ? null : chosenNodes(shot, selection))
       : null;
     const settings = settingsWith(shot, block.settings, given);
+    if (settings.carriesOn && settings.roots.length === 0)
+      return refused(shot, selection, finding('nothingTravels', {}, block.name));
     const range = rangeWith(block, settings, given);
     if (range.end > LIMITS.frame) refuse('beyondFrames', {}, LIMITS.frame);
     const next: Placement = {
@@ -127,6 +135,7 @@ interface Given {
   readonly adds?: boolean | undefined;
   readonly rotations?: 'channels' | 'orientations' | undefined;
   readonly goesOn?: boolean | undefined;
+  readonly carriesOn?: boolean | undefined;
 }
 
 function settingsWith(shot: Shot, was: PlacementSettings, given: Given): PlacementSettings {
@@ -148,9 +157,22 @@ function settingsWith(shot: Shot, was: PlacementSettings, given: Given): Placeme
       goesOn,
       factor,
       adds: given.adds ?? was.adds,
+      ...carriedOn(shot, was, given.carriesOn),
       rotations: given.rotations ?? was.rotations,
     },
   };
+}
+
+/** Carried on, what holds what travels stays where the shot has it. */
+function carriedOn(
+  shot: Shot,
+  was: PlacementSettings,
+  carriesOn = was.carriesOn,
+): Partial<PlacementSettings> {
+  if (!carriesOn || was.carriesOn) return { carriesOn };
+  const action = actionOf(was, shot.actions ?? []);
+  const held = heldAbove(shot, was.roots, new Map(curvesIn(action?.curves ?? [], shot.nodes)));
+  return { carriesOn, leaves: [...new Set([...was.leaves, ...held])] };
 }
 
 /** Where it shows: what is cut off of it goes along when it is stretched; with another part or other repeats it shows as a whole. */

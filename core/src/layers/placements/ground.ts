@@ -27,7 +27,7 @@ export function afterMove(outer: GroundMove, inner: GroundMove): GroundMove {
   return { turn: outer.turn + inner.turn, x, z };
 }
 
-function movedPlace({ turn, x, z }: GroundMove, [px, py, pz]: Triple): Triple {
+export function movedPlace({ turn, x, z }: GroundMove, [px, py, pz]: Triple): Triple {
   if (turn === 0) return [px + x, py, pz + z];
   const [sin, cos] = [Math.sin(turn * RADIANS), Math.cos(turn * RADIANS)];
   return [cos * px + sin * pz + x, py, cos * pz - sin * px + z];

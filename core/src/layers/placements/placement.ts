@@ -21,7 +21,7 @@ import { added, mixed, WeighedSignal, weightOf } from '../weight.ts';
 import { landingsOf, lengthOf, roundAt, sourceAt } from './block-time.ts';
 import type { BlockTime } from './block-time.ts';
 import { afterMove, moveBetween, movedValues, STAY, stanceOf } from './ground.ts';
-import type { GroundMove } from './ground.ts';
+import type { GroundMove, Stance } from './ground.ts';
 
 const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
 
@@ -50,6 +50,10 @@ const placementSettings = z.object({
     .nullable()
     .default(null)
     .describe('How what nothing carries is turned about the upright, degrees, and then moved, cm'),
+  carriesOn: z
+    .boolean()
+    .default(false)
+    .describe('Whether it is worked out anew how it is carried, so that it begins where the figure stands'),
   roots: z
     .array(z.string())
     .default([])
@@ -295,6 +299,27 @@ function movesOf(settings: PlacementSettings, action: StoredAction, rig: Rig): r
   return moves;
 }
 
+/**
+ * Where a block would begin if it were carried nowhere: what moves the figure, and where that stands at its first frame; null where nothing does.
+ */
+export function beginningOf(
+  layer: Layer,
+  context: Context,
+): { readonly node: number; readonly stance: Stance; readonly turns: boolean } | null {
+  const settings = settingsOf(layer);
+  const action = actionOf(settings, context.actions);
+  const node = context.rig.indexOf(settings.roots[0] ?? '');
+  if (!action || !layer.range || node < 0 || settings.adds) return null;
+  const { rest, order } = context.rig.nodes[node]!;
+  const { start } = layer.range;
+  const source = onFrame(sourceAt(settings, start));
+  const values = valuesOf(action, node, context.rig).map((one) => one.at(source));
+  const moves = movesOf({ ...settings, carry: null }, action, context.rig);
+  const shown = moves ? movedValues(values, moves[roundAt(settings, start)]!, rest, order) : values;
+  const turns = SIX.slice(3).some((name) => action.curves[node]?.[name] !== undefined);
+  return { node, stance: stanceOf(shown, rest, order), turns };
+}
+
 const SIX = ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'] as const;
 const NOTHING_KEYED = constantSignal({}, 0);
 
@@ -404,5 +429,10 @@ function through(settings: PlacementSettings, pieces: TimePieces): PlacementSett
       factor: Math.min(Math.max(settings.factor * factor, 0.01), 100),
       course: null,
     };
-  return { ...settings, course: course.map(({ from, to, old }) => ({ from, to, old: { ...old } })) };
+  // Through more pieces than one it stays as it was carried: another beginning would show another motion.
+  return {
+    ...settings,
+    carriesOn: false,
+    course: course.map(({ from, to, old }) => ({ from, to, old: { ...old } })),
+  };
 }
