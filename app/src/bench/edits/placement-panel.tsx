@@ -53,9 +53,20 @@ export function PlacementPanel({ edit }: { readonly edit: Edit }) {
   const chosen = useBench((state) => state.session.selection);
   const report = useBench((state) => (SAID.has(state.report?.edit ?? '') ? state.report!.report : null));
   if (!block) return <BlockChoice block={null} />;
-  const { factor, from, to, repeats, adds, goesOn, carriesOn, rotations } =
+  const { factor, from, to, repeats, backward, adds, goesOn, carriesOn, rotations } =
     block.settings as PlacementSettings;
-  const values = { stretch: factor, from, to, repeats, adds, goesOn, carriesOn, rotations, ...block.range };
+  const values = {
+    stretch: factor,
+    from,
+    to,
+    repeats,
+    backward,
+    adds,
+    goesOn,
+    carriesOn,
+    rotations,
+    ...block.range,
+  };
   const set = (change: object) => bench.perform(edit.id, { placement: block.id, ...change });
   const percent = Math.round(100 * evaluate(block.weight, block.range?.start ?? 0, 1));
   const any = chosen.nodes.length > 0 || chosen.channels.length > 0;

@@ -80,7 +80,10 @@ export function BlockTrack({ block }: { readonly block: Layer }) {
     event.stopPropagation();
   };
   const length = (settings.to - settings.from) * settings.factor;
-  const seams = Array.from({ length: settings.repeats - 1 }, (_, i) => settings.first + length * (i + 1));
+  const seams = Array.from(
+    { length: Math.max(Math.ceil(settings.repeats) - 1, 0) },
+    (_, i) => settings.first + length * (i + 1),
+  );
   return (
     <div ref={holder} className="block-track">
       <div
@@ -152,9 +155,15 @@ function dragged({ handle, range, settings }: Drag, frames: number, stretches: b
   }
 }
 
-function wordsOf(name: string, { factor, repeats, adds }: PlacementSettings): string {
+function wordsOf(name: string, { factor, repeats, backward, adds }: PlacementSettings): string {
   const percent = Math.round(factor * 100);
-  return [name, percent === 100 ? '' : `${percent} %`, repeats > 1 ? `× ${repeats}` : '', adds ? 'added' : '']
+  return [
+    name,
+    percent === 100 ? '' : `${percent} %`,
+    repeats === 1 ? '' : `× ${tidy(repeats)}`,
+    backward ? 'backward' : '',
+    adds ? 'added' : '',
+  ]
     .filter(Boolean)
     .join('  ');
 }

@@ -11,10 +11,14 @@ export const blockOptions = {
     step: 0.05,
     description: '1.5 takes one and a half times as long.',
   }),
-  repeats: z.number().int().min(1).max(1000).meta({
+  repeats: z.number().min(0.01).max(1000).meta({
     title: 'Times',
-    step: 1,
-    description: 'How often it shows, one after the other.',
+    step: 0.5,
+    description: 'How often it shows, one after the other; 2.5 ends in the middle of the third time.',
+  }),
+  backward: z.boolean().meta({
+    title: 'Backward',
+    description: 'Each time it runs from its end to its beginning.',
   }),
   rampIn: ramp.meta({ title: 'Comes in over', unit: 'frames', step: 1 }),
   rampOut: ramp.meta({ title: 'Goes out over', unit: 'frames', step: 1 }),

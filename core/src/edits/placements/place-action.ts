@@ -44,6 +44,7 @@ export const placeAction = defineEdit({
     frame: frameOption('Frame', 'Where it begins.'),
     stretch: usually(blockOptions.stretch, 1),
     repeats: usually(blockOptions.repeats, 1),
+    backward: usually(blockOptions.backward, false),
     rampIn: usually(blockOptions.rampIn, 6),
     rampOut: usually(blockOptions.rampOut, 6),
     weight: usually(blockOptions.weight, 1),
@@ -52,7 +53,7 @@ export const placeAction = defineEdit({
     ...layOptions,
   }),
   *run(shot, selection, { action, frame, onlySelected, carryOn, ...given }) {
-    const { stretch, repeats, rampIn, rampOut, weight, adds, rotations, ...choice } = given;
+    const { stretch, repeats, backward, rampIn, rampOut, weight, adds, rotations, ...choice } = given;
     if (shot.layers.length >= LIMITS.layers)
       return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
     const taken = yield* actionOnShot(shot, selection, action, onlySelected, choice);
@@ -74,6 +75,7 @@ export const placeAction = defineEdit({
       from: 0,
       to: length,
       repeats,
+      backward,
       adds,
       goesOn: repeats > 1 && roots.length > 0,
       carry: null,

@@ -8,14 +8,15 @@ import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { inRange } from '../../base/frame-range.ts';
-import { FLAG } from '../../curve/curve.ts';
+import { reverseRange } from '../../curve/reverse.ts';
+import { FLAG, SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { curveWithin } from '../../curve/curve-through.ts';
 import { joinedParts } from '../../curve/joined-parts.ts';
 import { later } from '../../curve/later.ts';
 import { partOf } from '../../curve/part.ts';
 import { retimedBy } from '../../curve/retimed-by.ts';
-import { landingsOf } from '../../layers/placements/block-time.ts';
+import { landingsOf, roundsOf } from '../../layers/placements/block-time.ts';
 import { actionOf, movesNothing, ownSignals } from '../../layers/placements/placement.ts';
 import type { Signal } from '../../layers/signal.ts';
 import { contextOf } from '../../evaluation/context.ts';
@@ -151,15 +152,21 @@ function partFor(block: Placement, shown: Signal, stored: Curve | undefined, nod
 
 /** The action's own keys where the shot shows them, as far as all of it counts and nothing else is made of it; else null. */
 function ownCurve({ weight, settings, members }: Placement, stored: Curve, node: string): Curve | null {
-  const { from, to, factor, repeats, first, adds, course } = settings;
+  const { from, to, factor, repeats, first, adds, course, backward } = settings;
   if (course) return null;
   const full = weight.times.length === 1 && weight.values[0] === 1;
   if (!full || adds || !members.includes(node) || !movesNothing(settings, node)) return null;
-  const part = retimedBy(partOf(stored, { start: from, end: to }), factor);
+  const forward = partOf(stored, { start: from, end: to });
+  const length = (to - from) * factor;
+  // Turned as a range is, steps come a frame apart from where time as such would have them.
+  if (backward && forward.segments.includes(SEGMENT.stepped)) return null;
+  const part = retimedBy(backward ? reverseRange(forward, 0, to - from) : forward, factor);
   const [begins, ends] = [part.values[0]!, part.values[part.values.length - 1]!];
   // Where it begins anew elsewhere than it ended there is a jump, which no key can be.
   if (repeats > 1 && Math.abs(begins - ends) > 1e-9) return null;
-  const length = (to - from) * factor;
-  const rounds = Array.from({ length: repeats }, (_, round) => later(part, first + round * length));
+  const rounds = Array.from({ length: roundsOf(repeats) }, (_, round) => {
+    const share = Math.min(repeats - round, 1);
+    return later(share < 1 ? partOf(part, { start: 0, end: share * length }) : part, first + round * length);
+  });
   return rounds.length > 1 ? joinedParts(part, rounds) : rounds[0]!;
 }

@@ -109,6 +109,28 @@ describe('what a block shows', () => {
     expect(at(trimmed, 'arm_l.rz', 29)).toBeCloseTo(0, 12);
   });
 
+  test('backward it is f(from its end), two and a half times it ends in the middle of the third; as keys the same, handles and all', () => {
+    const own = curve([0, 0, 3, 25, 7, -8, 12, 4]);
+    const shot = placed(still, actionOf({ 'arm_l.rz': own }, 12), 5, { backward: true, repeats: 2.5 });
+    expect(block(shot).range.end).toBe(35);
+    for (const time of fifths(5, 34.8))
+      expect(at(shot, 'arm_l.rz', time)).toBeCloseTo(evaluate(own, 12 - ((time - 5 + 1e-9) % 12)), 6);
+    expect(at(shot, 'arm_l.rz', 35)).toBeCloseTo(evaluate(own, 6), 9);
+    const once = placed(still, actionOf({ 'arm_l.rz': own }, 12), 5, { backward: true });
+    const keys = run(once, 'actions.toKeys', { placement: block(once).id }).shot;
+    expect(keysOf(curveOf(keys, null, 'arm_l.rz'))).toContain('10:-8 14:25');
+    for (const time of fifths(5, 17))
+      expect(at(keys, 'arm_l.rz', time)).toBeCloseTo(at(once, 'arm_l.rz', time), 9);
+    const swing = curve([0, 3, 5, 25, 12, 3]);
+    const more = placed(still, actionOf({ 'arm_l.rz': swing }, 12), 2, { repeats: 1.75 });
+    // Cut in the middle of a time round it holds that.
+    const held = run(more, 'actions.setPlacement', { placement: block(more).id, end: 29 }).shot;
+    const laid = run(held, 'actions.toKeys', { placement: block(more).id }).shot;
+    expect(keysOf(curveOf(laid, null, 'arm_l.rz'))).toContain('7:25 14:3 19:25');
+    for (const time of fifths(2, 29))
+      expect(at(laid, 'arm_l.rz', time)).toBeCloseTo(at(held, 'arm_l.rz', time), 9);
+  });
+
   test('of another rate it takes as many seconds', () => {
     const own = curve([0, 0, 10, 30, 20, 5]);
     const shot = placed(
@@ -303,6 +325,19 @@ describe('over the ground', () => {
     expect(hips(shot, 3)).toEqual([expect.closeTo(200, 6), 90, expect.closeTo(-80, 6)]);
     expect(hips(shot, 13)).toEqual([expect.closeTo(200, 6), 90, expect.closeTo(-50, 6)]);
     expect(at(shot, 'hips.ry', 13)).toBeCloseTo(90, 6);
+  });
+
+  test('backward it goes on too: each time round begins where the one before came to, and adds from its first pose', () => {
+    const { 'hips.rx': _, ...level } = walk.curves;
+    const shot = placed(puppet(), { ...walk, curves: level }, 0, { repeats: 2.5, backward: true });
+    for (const seam of [10, 20]) {
+      const [ahead, behind] = [hips(shot, seam - 1e-6), hips(shot, seam + 1e-6)];
+      ahead.forEach((value, axis) => expect(behind[axis]).toBeCloseTo(value, 3));
+    }
+    expect(at(shot, 'hips.ry', 20)).toBeCloseTo(-20, 6);
+    const adds = placed(elsewhere, walk, 3, { adds: true, backward: true });
+    for (const id of ['hips.tz', 'hips.ry']) expect(at(adds, id, 3)).toBeCloseTo(at(elsewhere, id, 3), 9);
+    expect(at(adds, 'hips.tz', 13)).toBeCloseTo(at(elsewhere, 'hips.tz', 13) - 30, 9);
   });
 
   test('each time round goes on from where the one before came to, turned as it came', () => {

@@ -40,6 +40,7 @@ export const setPlacement = defineEdit({
     }),
     to: frame.min(0).optional().meta({ title: 'Part to', unit: 'frame', step: 1 }),
     repeats: maybe(blockOptions.repeats),
+    backward: maybe(blockOptions.backward),
     start: frame.optional().meta({
       title: 'Shows from',
       unit: 'frame',
@@ -128,6 +129,7 @@ interface Given {
   readonly from?: number | undefined;
   readonly to?: number | undefined;
   readonly repeats?: number | undefined;
+  readonly backward?: boolean | undefined;
   readonly start?: number | undefined;
   readonly end?: number | undefined;
   readonly rampIn?: number | undefined;
@@ -145,15 +147,22 @@ function settingsWith(shot: Shot, was: PlacementSettings, given: Given): Placeme
   if (!(to - from >= 1)) refuse('badRange', {}, from, to);
   const repeats = given.repeats ?? was.repeats;
   const factor = given.stretch ?? was.factor;
-  const others = from !== was.from || to !== was.to || repeats !== was.repeats || factor !== was.factor;
+  const backward = given.backward ?? was.backward;
+  const others =
+    from !== was.from ||
+    to !== was.to ||
+    repeats !== was.repeats ||
+    factor !== was.factor ||
+    backward !== was.backward;
   if (was.course && others) refuse('blockBent', {});
-  const goesOn = given.goesOn ?? (was.repeats === 1 && repeats > 1 ? was.roots.length > 0 : was.goesOn);
+  const goesOn = given.goesOn ?? (was.repeats <= 1 && repeats > 1 ? was.roots.length > 0 : was.goesOn);
   return {
     ...was,
     ...{
       from,
       to,
       repeats,
+      backward,
       goesOn,
       factor,
       adds: given.adds ?? was.adds,

@@ -10,8 +10,10 @@ export interface BlockTime {
   /** The part of the action that shows, its frames. */
   readonly from: number;
   readonly to: number;
-  /** How often the part shows, 1 or more. */
+  /** How often the part shows; 2.5 ends in the middle of the third time. */
   readonly repeats: number;
+  /** Whether each time it runs from the part's end to its beginning. */
+  readonly backward: boolean;
   /** What became of time since it was laid: held, cut, turned, repeated; null where it runs as it was laid. */
   readonly course?: TimePieces | null;
 }
@@ -32,26 +34,36 @@ function roundAsLaid({ first, factor, from, to, repeats }: BlockTime, frame: num
   const length = to - from;
   if (length <= 0) return 0;
   const round = Math.floor((frame - first) / factor / length + NEAR);
-  return Math.min(Math.max(round, 0), repeats - 1);
+  return Math.min(Math.max(round, 0), roundsOf(repeats) - 1);
 }
+
+/** How many times round there are, the last of them perhaps in part. */
+export const roundsOf = (repeats: number): number => Math.max(Math.ceil(repeats - NEAR), 1);
 
 /** The action's frame; ahead of the block its first, past it its last. */
 export function sourceAt(time: BlockTime, frame: number): number {
-  const { first, factor, from, to } = time;
-  const laid = asLaid(time, frame);
+  const { first, factor, from, to, backward } = time;
+  const laid = Math.min(asLaid(time, frame), first + lengthOf(time));
   const passed = (laid - first) / factor - roundAsLaid(time, laid) * (to - from);
-  return Math.min(Math.max(from + passed, from), to);
+  return Math.min(Math.max(backward ? to - passed : from + passed, from), to);
 }
+
+/** The action's frames at which each time round begins and ends. */
+export const endsOf = ({ from, to, backward }: BlockTime): readonly [number, number] =>
+  backward ? [to, from] : [from, to];
 
 /** Where frames of the action stand in the shot, every time round, rising. */
 export function landingsOf(time: BlockTime, frames: readonly number[]): number[] {
-  const { first, factor, from, to, repeats, course } = time;
+  const { first, factor, from, to, repeats, backward, course } = time;
   const inside = [...new Set([from, ...frames.filter((frame) => frame > from && frame < to), to])].sort(
     (a, b) => a - b,
   );
-  const laid = Array.from({ length: repeats }, (_, round) =>
-    inside.slice(round === 0 ? 0 : 1).map((frame) => first + factor * (frame - from + round * (to - from))),
+  const passed = backward ? inside.map((frame) => to - frame).reverse() : inside.map((frame) => frame - from);
+  const end = first + lengthOf(time);
+  const all = Array.from({ length: roundsOf(repeats) }, (_, round) =>
+    passed.slice(round === 0 ? 0 : 1).map((since) => first + factor * (since + round * (to - from))),
   ).flat();
+  const laid = [...all.filter((frame) => frame < end - NEAR), end];
   if (!course) return laid;
   // Where a piece begins or ends there is a place too, since time runs another way from there.
   const ends = imagesOf(course, { start: first, end: first + lengthOf(time) }).flatMap(({ start, end }) => [

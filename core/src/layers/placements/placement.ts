@@ -18,7 +18,7 @@ import { ComputedSignal, constantSignal, shared, signalOf } from '../signal.ts';
 import type { Signal } from '../signal.ts';
 import { belowOf, eachTurn, mixedTurn, turnedToward, turnSlots } from '../turns.ts';
 import { added, mixed, WeighedSignal, weightOf } from '../weight.ts';
-import { landingsOf, lengthOf, roundAt, sourceAt } from './block-time.ts';
+import { endsOf, landingsOf, lengthOf, roundAt, roundsOf, sourceAt } from './block-time.ts';
 import type { BlockTime } from './block-time.ts';
 import { afterMove, moveBetween, movedValues, STAY, stanceOf } from './ground.ts';
 import type { GroundMove, Stance } from './ground.ts';
@@ -36,7 +36,11 @@ const placementSettings = z.object({
     .default(0)
     .describe('Where its part begins, frames of the action'),
   to: z.number().min(0).max(LIMITS.frame).describe('Where its part ends'),
-  repeats: z.number().int().min(1).max(1000).default(1).describe('How often the part shows'),
+  repeats: z.number().min(0.01).max(1000).default(1).describe('How often the part shows'),
+  backward: z
+    .boolean()
+    .default(false)
+    .describe('Whether each time it runs from the part’s end to its beginning'),
   adds: z
     .boolean()
     .default(false)
@@ -220,8 +224,8 @@ export function ownSignals(layer: Layer, context: Context): ReadonlyMap<number, 
         settings.adds
           ? shared(
               shown,
-              ['from its first', curve, settings.from],
-              () => new Difference(shown, signalOf(curve!).at(settings.from)),
+              ['from its first', curve, endsOf(settings)[0]],
+              () => new Difference(shown, signalOf(curve!).at(endsOf(settings)[0])),
             )
           : shown,
       );
@@ -234,8 +238,8 @@ export function ownSignals(layer: Layer, context: Context): ReadonlyMap<number, 
 export const movesNothing = ({ carry, goesOn, repeats, roots }: PlacementSettings, node: string): boolean =>
   !roots.includes(node) || (carry === null && !(goesOn && repeats > 1));
 
-const timeInputs = ({ first, factor, from, to, repeats, course }: BlockTime) => [
-  ...[first, factor, from, to, repeats],
+const timeInputs = ({ first, factor, from, to, repeats, backward, course }: BlockTime) => [
+  ...[first, factor, from, to, repeats, backward],
   course,
 ];
 
@@ -282,11 +286,12 @@ class Difference extends ComputedSignal {
 
 /** How what nothing carries is moved each time round; null where it stays. */
 function movesOf(settings: PlacementSettings, action: StoredAction, rig: Rig): readonly GroundMove[] | null {
-  const { carry, goesOn, repeats, roots, from, to, adds } = settings;
+  const { carry, goesOn, repeats, roots, adds } = settings;
+  const rounds = roundsOf(repeats);
   const main = rig.indexOf(roots[0] ?? '');
   if (adds || main < 0 || (carry === null && !(goesOn && repeats > 1))) return null;
   const moves = [carry ?? STAY];
-  if (!goesOn) return Array.from({ length: repeats }, () => moves[0]!);
+  if (!goesOn) return Array.from({ length: rounds }, () => moves[0]!);
   const { rest, order } = rig.nodes[main]!;
   const at = (frame: number) =>
     stanceOf(
@@ -294,8 +299,9 @@ function movesOf(settings: PlacementSettings, action: StoredAction, rig: Rig): r
       rest,
       order,
     );
-  const round = moveBetween(at(from), at(to));
-  while (moves.length < repeats) moves.push(afterMove(moves[moves.length - 1]!, round));
+  const [begins, ends] = endsOf(settings);
+  const round = moveBetween(at(begins), at(ends));
+  while (moves.length < rounds) moves.push(afterMove(moves[moves.length - 1]!, round));
   return moves;
 }
 
