@@ -1,5 +1,7 @@
 /** Actions: what is saved is what shows, and what is laid is no longer than the action. */
 import { describe, expect, test } from '@jest/globals';
+import { SEGMENT } from '../../curve/curve.ts';
+import { rebuild } from '../../curve/rebuild.ts';
 import { evaluate } from '../../curve/evaluate.ts';
 import { firstTray } from '../../demo/first-tray.ts';
 import { doughToss } from '../../demo/dough-toss.ts';
@@ -7,7 +9,7 @@ import { ovenDoor } from '../../demo/oven-door.ts';
 import { angleBetween } from '../../math/quaternion.ts';
 import { readAction } from '../../document/action.ts';
 import type { ActionJson } from '../../document/action.ts';
-import { valuesAt, worldAt } from '../../evaluation/evaluation.ts';
+import { stackOf, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
 import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { choose, curve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
@@ -42,6 +44,48 @@ describe('saving', () => {
           id,
           expect.closeTo(valuesAt(shot, frame)[rig.channelIndex(id)]!, 9),
         ]);
+  });
+
+  test('jumps stay jumps: loops whose ends differ, steps, and both under a pass over a part; exact on frames, and between them within 1e-3', () => {
+    const loop = { ...curve([0, 0, 8, 40, 9, 5]), leadIn: 'loop' as const, leadOut: 'loop' as const };
+    const stepped = rebuild(curve([0, 3, 5, 60, 11.5, -20, 16, 8]), null, ({ segments }) =>
+      segments.fill(SEGMENT.stepped),
+    );
+    const base = puppet({ 'arm_l.rz': loop, 'arm_l.ry': stepped });
+    const over = {
+      ...base,
+      layers: [pass('p', { rotations: 'channels', range: { start: 3, end: 13, rampIn: 2.5, rampOut: 0 } })],
+    };
+    const lifted = withCurves(
+      over,
+      'p',
+      new Map([
+        ['arm_l.rz', curve([0, 7])],
+        ['arm_l.ry', curve([0, 9, 20, 1])],
+      ]),
+    );
+    for (const shot of [base, lifted])
+      for (const span of [
+        { start: -7, end: 43 },
+        { start: 1.5, end: 21.25 },
+      ]) {
+        const { curves } = readAction(saved(shot, choose({ nodes: ['arm_l'], range: span })));
+        for (const id of ['arm_l.rz', 'arm_l.ry']) {
+          const signal = stackOf(shot).top[rigOf(shot).channelIndex(id)]!;
+          const jumps = signal.jumps(span);
+          for (let frame = Math.ceil(span.start); frame <= span.end; frame += 1)
+            expect([id, frame, evaluate(curves.get(id)!, frame - span.start)]).toEqual([
+              id,
+              frame,
+              expect.closeTo(signal.at(frame), 9),
+            ]);
+          for (let frame = span.start; frame < span.end; frame += 0.2)
+            if (jumps.every((jump) => Math.abs(jump - frame) > 1))
+              expect(Math.abs(evaluate(curves.get(id)!, frame - span.start) - signal.at(frame))).toBeLessThan(
+                1e-3,
+              );
+        }
+      }
   });
 
   test('the base alone by choice: its own keys, with ends, and nothing for what has none', () => {

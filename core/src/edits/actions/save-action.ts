@@ -5,16 +5,19 @@
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
+import { rising } from '../../base/frames.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { framesOf } from '../../base/frame-range.ts';
-import { EMPTY_CURVE, rowAtTime, SEGMENT } from '../../curve/curve.ts';
+import { EMPTY_CURVE, rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
+import { curveAlong } from '../../curve/curve-through.ts';
+import { later } from '../../curve/later.ts';
 import { partOf } from '../../curve/part.ts';
-import { allRows, buildCurve, rebuild } from '../../curve/rebuild.ts';
+import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { CHANNEL_KINDS, channelKind, restValue } from '../../rig/node.ts';
 import { ACTION_VERSION, curvesToJson } from '../../document/action.ts';
 import type { ActionJson } from '../../document/action.ts';
-import { stackOf, valuesAt } from '../../evaluation/evaluation.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
 import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
 import { selectedChannels } from '../../document/selection.ts';
 import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../document/shot.ts';
@@ -86,7 +89,7 @@ export const saveAction = defineEdit({
         curves.set(channel, part);
       } else if (what === 'shows') curves.set(channel, constantCurve(restValue(splitChannel(channel).name)));
     }
-    for (const [channel, curve] of framesShown(shot, sampled, range)) curves.set(channel, curve);
+    for (const [channel, curve] of curvesShown(shot, sampled, range)) curves.set(channel, curve);
     if (curves.size === 0) return refused(shot, selection, finding('emptyAction', {}));
     const action: ActionJson = {
       format: 'kneader-action',
@@ -164,29 +167,22 @@ function layeredOver(shot: Shot): ReadonlySet<ChannelId> {
   return new Set(rigOf(shot).channels.flatMap(({ id }, c) => (top[c] === base[c] ? [] : [id])));
 }
 
-/** What channels show on every frame of a range, and on its ends. */
-function framesShown(
-  shot: Shot,
-  channels: readonly ChannelId[],
-  { start, end }: FrameRange,
-): [ChannelId, Curve][] {
-  if (channels.length === 0) return [];
+/** What channels show over a range, with keys on its frames: exact there, jumps stay jumps, and between them nothing is off by more than can be seen. */
+function curvesShown(shot: Shot, channels: readonly ChannelId[], range: FrameRange): [ChannelId, Curve][] {
   const rig = rigOf(shot);
-  const times = [...new Set([start, ...framesOf({ start: Math.ceil(start), end: Math.floor(end) }), end])];
-  const rows = times.map((time) => valuesAt(shot, time));
-  return channels.map((id) => {
-    const c = rig.channelIndex(id);
-    const curve = buildCurve(times.length, (columns) => {
-      times.forEach((time, i) => {
-        columns.times[i] = time - start;
-        columns.values[i] = rows[i]![c]!;
-      });
-      const steps = channelKind(splitChannel(id).name) === 'other';
-      columns.segments.fill(steps ? SEGMENT.stepped : SEGMENT.cubic);
-    });
-    return [id, curve];
-  });
+  const { top } = stackOf(shot);
+  const places = rising(
+    [range.start, range.end],
+    framesOf({ start: Math.ceil(range.start), end: Math.floor(range.end) }),
+  );
+  return channels.map((id) => [
+    id,
+    later(curveAlong(top[rig.channelIndex(id)]!, places, NEAR_ENOUGH), -range.start),
+  ]);
 }
+
+/** The channels' units. */
+const NEAR_ENOUGH = 1e-3;
 
 function without(curve: Curve, rows: readonly number[]): Curve {
   const gone = new Set(rows);
