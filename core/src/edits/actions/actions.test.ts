@@ -12,7 +12,7 @@ import type { ActionJson } from '../../document/action.ts';
 import { stackOf, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
 import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
-import { choose, curve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
+import { choose, curve, denseCurve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
 const saved = (shot: Shot, selection: ReturnType<typeof choose>, options: object = {}): ActionJson =>
@@ -107,6 +107,18 @@ describe('saving', () => {
         valuesAt(composed, 12)[rigOf(shot).channelIndex(`arm_l.${axis}`)]!,
         9,
       );
+  });
+
+  test('at a lower rate keys fall together on whole frames, and that is said with their number', () => {
+    const fast = puppet({ 'arm_l.rz': denseCurve(Array.from({ length: 241 }, (_, i) => Math.sin(i / 30))) });
+    const action = {
+      ...saved(fast, choose({ channels: ['arm_l.rz'], range: { start: 0, end: 240 } })),
+      rate: { numerator: 240, denominator: 1 },
+    };
+    const slow = { ...puppet(), rate: { numerator: 1, denominator: 1 } };
+    const { report, shot } = runEdit('actions.apply', slow, choose({}), { action, frame: 3 });
+    expect(curveOf(shot, null, 'arm_l.rz').times.filter((time) => time >= 3 && time <= 4)).toHaveLength(2);
+    expect(report.findings.map(({ sentence }) => sentence).join(' ')).toContain('239 keys fell');
   });
 
   test('taken away, locked channels stay and are said', () => {

@@ -67,7 +67,7 @@ export const applyAction = defineEdit({
     const length = taken.length * stretch;
     const covered: FrameRange = { start: frame, end: frame + (wholeFrames ? Math.round(length) : length) };
     const changed = new Map<ChannelId, Curve>();
-    let [overwritten, lockedKeys, laid] = [0, 0, 0];
+    let [overwritten, lockedKeys, laid, together] = [0, 0, 0, 0];
     const baked: ChannelId[] = [];
     const beyond: ChannelId[] = [];
     const pass = selection.layer === null ? null : layerOf(shot, selection.layer);
@@ -85,11 +85,16 @@ export const applyAction = defineEdit({
       if (after.baked) baked.push(channel);
       overwritten += after.overwritten;
       lockedKeys += after.lockedKeys;
-      laid += curve.times.length;
+      const frames = new Set(
+        [...curve.times].map((time) => (wholeFrames ? Math.round(time * stretch) : time)),
+      );
+      laid += frames.size;
+      together += curve.times.length - frames.size;
       changed.set(channel, after.curve);
     }
     findings.push(finding('coveredRange', {}, tidyFrame(covered.start), tidyFrame(covered.end)));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
+    if (together > 0) findings.push(finding('keysMerged', {}, together));
     if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
     if (baked.length > 0) findings.push(finding('repeatsBaked', {}, baked));
     if (beyond.length > 0) findings.push(finding('coversBeyond', {}, beyond));
