@@ -7,6 +7,8 @@ import { InputError } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
 import { convert, describe, edit, listEdits, sample } from './commands.ts';
 import { routine } from './routine.ts';
+import { mergeReports } from './routine-report.ts';
+import type { Shard } from './routine-report.ts';
 import type { Output } from './commands.ts';
 
 const number = (text: string): number => {
@@ -27,6 +29,20 @@ const range = (text: string): FrameRange => {
     throw new InvalidArgumentError('It must be two frames, a:b.');
   }
   return { start, end };
+};
+
+const jobs = (text: string): number => {
+  const count = Number(text);
+  if (!Number.isInteger(count) || count < 1 || count > 256)
+    throw new InvalidArgumentError('It must be a whole number from 1 to 256.');
+  return count;
+};
+
+const shard = (text: string): Shard => {
+  const [part, of] = (/^(\d+)\/(\d+)$/.exec(text) ?? []).slice(1).map(Number);
+  if (part === undefined || of === undefined || part < 1 || part > of)
+    throw new InvalidArgumentError('It must be a part of so many, i/n, from 1/n to n/n.');
+  return { part, of };
 };
 
 const collect = (text: string, before: readonly string[]) => [...before, text];
@@ -80,15 +96,31 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     )
     .action((from: string, to: string) => convert(from, to, output));
   program
-    .command('routine <file> <inputs...>')
+    .command('routine <file> [inputs...]')
     .description('run a saved routine over files, going on after one that fails; one report of all')
     .requiredOption('-o, --output <folder>', 'where the results go, under the names of the inputs')
     .option('--to <ending>', 'of which kind the results are, .glb for instance; as they came when left out')
     .option('--channels <glob>', 'what it acts on; again for more; all when left out', collect, [])
     .option('--range <a:b>', 'only in these frames', range)
     .option('--report <file>', 'the report as JSON')
+    .option('--list <file>', 'a file that names more inputs, one on each line')
+    .option('--jobs <n>', 'so many files at a time, each on a thread of its own', jobs, 1)
+    .option('--shard <i/n>', 'only the files of one of n parts, by a hash of their names', shard)
+    .option(
+      '--continue',
+      'leave files that are done already, as long as they and the routine are what they were',
+    )
     .action(async (file: string, inputs: string[], given: Parameters<typeof routine>[2]) => {
       failed = !(await routine(file, inputs, given, output));
+    });
+  program
+    .command('report')
+    .description('reports of routines')
+    .command('merge <reports...>')
+    .description('the reports of all shards as one')
+    .requiredOption('-o, --output <file>', 'where the report of all goes')
+    .action(async (reports: string[], { output: to }: { output: string }) => {
+      failed = !(await mergeReports(reports, to, output));
     });
   try {
     await program.parseAsync([...words], { from: 'user' });

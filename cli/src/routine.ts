@@ -1,20 +1,18 @@
-/** `kneader routine`: a saved routine over many files, one after the other, with one report. */
+/** `kneader routine`: a saved routine over many files, on one thread or several, of all files or a shard of them, with one report. */
+import { createHash } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve } from 'node:path';
-import {
-  asksOf,
-  finish,
-  InputError,
-  NOTHING,
-  readJson,
-  readRoutine,
-  reportsOf,
-  runRoutine,
-} from '@kneader/core';
-import type { FrameRange, Report, Routine, RoutineRun } from '@kneader/core';
-import { matching } from './commands.ts';
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+import { asksOf, InputError, readJson, readRoutine, refuse } from '@kneader/core';
+import type { FrameRange } from '@kneader/core';
 import type { Output } from './commands.ts';
-import { bytesOf, keepApart, openFile, saveFile, saveText } from './files.ts';
+import { bytesOf, keepApart, saveText } from './files.ts';
+import { lineOfError, runOnFile, stem } from './routine-file.ts';
+import type { Line, RoutineTask } from './routine-file.ts';
+import { openJournal } from './routine-journal.ts';
+import { reportText, summaryOf } from './routine-report.ts';
+import type { Shard } from './routine-report.ts';
 
 export interface RoutineOptions {
   readonly output: string;
@@ -22,44 +20,22 @@ export interface RoutineOptions {
   readonly channels: readonly string[];
   readonly range?: FrameRange;
   readonly report?: string;
+  /** A file that names more inputs, one on each line. */
+  readonly list?: string;
+  /** Files at a time. */
+  readonly jobs: number;
+  readonly shard?: Shard;
+  /** Whether files that are done already are left. */
+  readonly continue?: boolean;
 }
-
-/** What became of one file. */
-interface Line {
-  readonly file: string;
-  readonly status: 'changed' | 'unchanged' | 'failed';
-  /** Where the result and the actions that were saved stand. */
-  readonly written: readonly string[];
-  /** Why it failed, or what reading and writing noticed. */
-  readonly sentences: readonly string[];
-  readonly seconds: number;
-  readonly steps: readonly StepLine[];
-}
-
-/** What a step did, without the names of all that it touched: a report of hundreds of files is read by somebody. */
-interface StepLine extends Pick<Report, 'status' | 'measures'> {
-  readonly edit: string;
-  readonly title: string;
-  readonly sentences: readonly string[];
-  readonly touched: number;
-}
-
-const stepLines = (run: RoutineRun): StepLine[] =>
-  reportsOf(run).map(({ edit, title, report: { status, measures, findings, touched } }) => ({
-    ...{ edit, title, status, measures, touched: touched.length },
-    sentences: findings.map(({ sentence }) => sentence),
-  }));
 
 /** The report is brought up to date about so often, ms: a run that is broken off has one of what it did. */
 const REPORT_EVERY = 2000;
 
-/** The kinds of files, longest ending first. */
-const ENDINGS = ['.kneader.json', '.gltf', '.glb', '.bvh', '.csv'];
-
 /** @returns whether every file went through */
 export async function routine(
   path: string,
-  inputs: readonly string[],
+  named: readonly string[],
   given: RoutineOptions,
   { print, warn }: Output,
 ): Promise<boolean> {
@@ -69,86 +45,122 @@ export async function routine(
   const unknown = asks.find(({ code }) => code === 'routineUnknown');
   if (unknown) throw new InputError(unknown);
   for (const { sentence } of asks) print(sentence);
+  const inputs = [...named, ...(given.list ? await listedIn(given.list) : [])];
+  if (inputs.length === 0) refuse('noFilesNamed', {});
   const outputs = outputsOf(inputs, given);
   // Before anything is written: no result over an input, nor over another result.
   for (const folder of new Set([given.output, ...outputs.map((path) => dirname(path))]))
     await mkdir(folder, { recursive: true });
   await keepApart([path, ...inputs], [...outputs, ...(given.report ? [given.report] : [])]);
+  const { channels, range = null, shard } = given;
+  const tasks = inputs
+    .map((input, i): RoutineTask => ({ steps, input, output: outputs[i]!, channels, range }))
+    .filter(isOf(shard, inputs));
+  const journal = await openJournal(
+    given.output,
+    shard ? `${shard.part}-of-${shard.of}` : 'all',
+    given.continue === true,
+  );
   const lines: Line[] = [];
   const report = async () => {
     if (given.report)
-      await saveText(given.report, `${JSON.stringify({ routine: steps.name, files: lines }, null, 2)}\n`);
+      await saveText(
+        given.report,
+        reportText({ routine: steps.name, inputs: inputs.length, shard, files: lines }),
+      );
   };
   let reported = performance.now();
-  for (const [i, input] of inputs.entries()) {
-    const line = await one(steps, input, outputs[i]!, given);
+  const say = async (line: Line, more = '') => {
     lines.push(line);
     const words = line.status === 'failed' ? line.sentences[0]! : line.status;
-    (line.status === 'failed' ? warn : print)(`${i + 1}/${inputs.length} ${basename(input)}: ${words}`);
-    if (performance.now() - reported > REPORT_EVERY) {
-      await report();
-      reported = performance.now();
-    }
+    const text = `${lines.length}/${tasks.length} ${basename(line.file)}: ${words}${more}`;
+    (line.status === 'failed' ? warn : print)(text);
+    if (performance.now() - reported <= REPORT_EVERY) return;
+    reported = performance.now();
+    await report();
+  };
+  const left: RoutineTask[] = [];
+  for (const task of tasks) {
+    const line = await journal.done(task);
+    if (line) await say(line, ', done before');
+    else left.push(task);
   }
-  await report();
-  const count = (status: Line['status']) => lines.filter((line) => line.status === status).length;
-  print(`${count('changed')} changed, ${count('unchanged')} unchanged, ${count('failed')} failed.`);
-  return count('failed') === 0;
-}
-
-async function one(steps: Routine, input: string, output: string, given: RoutineOptions): Promise<Line> {
-  const began = performance.now();
-  const line = (more: Pick<Line, 'status' | 'written' | 'sentences' | 'steps'>): Line => ({
-    file: input,
-    ...more,
-    seconds: Math.round(performance.now() - began) / 1000,
+  await eachOf(left, given.jobs, async (task, line) => {
+    await journal.note(task, line);
+    await say(line);
   });
+  await report();
+  print(summaryOf(lines));
+  return lines.every(({ status }) => status !== 'failed');
+}
+
+/** Runs tasks, so many at a time; one at a time needs no thread of its own. */
+async function eachOf(
+  tasks: readonly RoutineTask[],
+  jobs: number,
+  onLine: (task: RoutineTask, line: Line) => Promise<void>,
+): Promise<void> {
+  if (Math.min(jobs, tasks.length) <= 1) {
+    for (const task of tasks) await onLine(task, await runOnFile(task));
+    return;
+  }
+  const threads = Math.min(jobs, tasks.length);
+  const pool = new Piscina<RoutineTask, Line>({
+    filename: fileURLToPath(new URL('./routine-worker.js', import.meta.url)),
+    minThreads: threads,
+    maxThreads: threads,
+  });
+  // One after the other, so that no two write the report at once.
+  let said: Promise<void> = Promise.resolve();
   try {
-    const { shot, findings } = await openFile(input);
-    const channels = given.channels.length > 0 ? matching(shot, given.channels) : [];
-    const run = finish(runRoutine(steps, shot, { ...NOTHING, channels, range: given.range ?? null }));
-    const reports = stepLines(run);
-    if (run.status === 'refused')
-      return line({ status: 'failed', written: [], sentences: [run.refusal!.sentence], steps: reports });
-    const lost = await saveFile(run.shot, output);
-    const actions = await savedActions(run.made, output);
-    return line({
-      status: run.status,
-      written: [output, ...actions],
-      sentences: [...findings, ...lost].map(({ sentence }) => sentence),
-      steps: reports,
-    });
-  } catch (error) {
-    // One file that cannot be read, or a disk that is full, is no reason to leave the others.
-    const isExpected = error instanceof InputError || (error as { code?: string }).code !== undefined;
-    if (!isExpected) throw error;
-    const sentence = error instanceof InputError ? error.finding.sentence : (error as Error).message;
-    return line({ status: 'failed', written: [], sentences: [sentence], steps: [] });
+    await Promise.all(
+      tasks.map(async (task) => {
+        const line = await pool.run(task).catch((error: unknown) => lineOfError(task.input, error));
+        said = said.then(() => onLine(task, line));
+        await said;
+      }),
+    );
+  } finally {
+    await pool.destroy();
   }
 }
 
-/** Writes the actions that a run saved beside its result. */
-async function savedActions(made: readonly unknown[], output: string): Promise<string[]> {
-  const bare = stem(output);
-  const paths = made.map((_, i) => `${bare}${i === 0 ? '' : ` ${i + 1}`}.kneader-action.json`);
-  for (const [i, path] of paths.entries()) await saveText(path, `${JSON.stringify(made[i])}\n`);
-  return paths;
+async function listedIn(path: string): Promise<string[]> {
+  const text = new TextDecoder().decode(await bytesOf(path));
+  return text
+    .split('\n')
+    .map((row) => row.trim())
+    .filter((row) => row !== '');
 }
 
-const endingOf = (path: string) => ENDINGS.find((ending) => path.toLowerCase().endsWith(ending)) ?? '';
-const stem = (path: string) => path.slice(0, path.length - endingOf(path).length);
+/** Whether a task is of a shard: by a hash of its file's name below the folder that all share, which is the same on every machine. */
+function isOf(shard: Shard | undefined, inputs: readonly string[]): (task: RoutineTask) => boolean {
+  if (!shard) return () => true;
+  const above = folderAbove(inputs);
+  return ({ input }) => {
+    const hash = createHash('sha256')
+      .update(relative(above, resolve(input)))
+      .digest();
+    return hash.readUInt32BE(0) % shard.of === shard.part - 1;
+  };
+}
+
+/** The folder in which all of these lie, at whatever depth. */
+function folderAbove(paths: readonly string[]): string {
+  const folders = paths.map((path) => dirname(resolve(path)));
+  return folders.reduce((path, folder) => {
+    let common = path;
+    while (relative(common, folder).startsWith('..')) common = dirname(common);
+    return common;
+  }, folders[0] ?? '');
+}
 
 /** Where each result goes; files of one name that come from several folders go to folders of those names. */
 function outputsOf(inputs: readonly string[], { output, to }: RoutineOptions): string[] {
   const names = inputs.map((input) => outputName(input, to));
   const times = new Map<string, number>();
   for (const name of names) times.set(name, (times.get(name) ?? 0) + 1);
-  const shared = inputs.filter((_, i) => times.get(names[i]!)! > 1).map((input) => dirname(resolve(input)));
-  const above = shared.reduce((path, folder) => {
-    let common = path;
-    while (relative(common, folder).startsWith('..')) common = dirname(common);
-    return common;
-  }, shared[0] ?? '');
+  const above = folderAbove(inputs.filter((_, i) => times.get(names[i]!)! > 1));
   return inputs.map((input, i) =>
     times.get(names[i]!)! > 1
       ? join(output, relative(above, dirname(resolve(input))), names[i]!)

@@ -1,5 +1,6 @@
 /** What the application, the command line, the tests and the benchmarks use of the core. */
 export * from './base/finding.ts';
+export { describeProblem } from './document/describe-problem.ts';
 export * from './base/assert.ts';
 export * from './base/frame-range.ts';
 export { asPart, finish } from './base/work.ts';

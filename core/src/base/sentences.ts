@@ -279,6 +279,13 @@ export const sentences = {
   badSign: (channel: string) => `“${channel}” is no channel of this control.`,
 
   // What was done beside the main thing
+  noFilesNamed: () => 'No file is named: give some, or a list of them with --list.',
+  badReport: (problem: string) => `This is no report of a routine: ${problem}`,
+  reportsDiffer: (first: string) =>
+    `This report is not of the same routine over the same files in as many shards as ${first}.`,
+  shardTwice: (part: number, of: number) => `There are two reports of shard ${part} of ${of}: leave one out.`,
+  shardsMissing: (missing: readonly number[], of: number, files: number) =>
+    `${missing.length > 0 ? `There is no report of ${missing.length === 1 ? 'shard' : 'shards'} ${listed(missing.map(String))} of ${of}: ` : 'Shards were broken off: '}${plural(files, 'file has', 'files have')} no line yet. Run them with --continue.`,
   keysMerged: (count: number) =>
     `${plural(count, 'key fell', 'keys fell')} onto a frame that already has one and ${count === 1 ? 'was' : 'were'} merged into it.`,
   keysOverwritten: (count: number) => `${plural(count, 'key was', 'keys were')} overwritten.`,
