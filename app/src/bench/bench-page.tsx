@@ -12,6 +12,7 @@ import './bench.css';
 import { EditsPanel } from './edits/edits-panel.tsx';
 import { FigurePanel } from './figure/figure-panel.tsx';
 import { Lanes } from './lanes/lanes.tsx';
+import { RenewNotice } from './renew-notice.tsx';
 import { Stage } from './stage/stage.tsx';
 import { OtherTabNotice } from './strip/other-tab-notice.tsx';
 import { Strip } from './strip/strip.tsx';
@@ -70,6 +71,7 @@ function OpenBench({ record }: { readonly record: OpenedShot }) {
           <span>Not saved: {saving.problem} It is tried again every three seconds.</span>
         </p>
       )}
+      <RenewNotice />
       <div className="bench-body">
         <Group orientation="vertical" className="bench-left">
           <Panel defaultSize="52%" minSize="25%">

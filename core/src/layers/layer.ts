@@ -22,6 +22,28 @@ export interface StoredAction {
   readonly name: string;
   readonly length: number;
   readonly curves: CurveTable;
+  /** Where it comes from, and how its joints found those of the shot; missing where that is not known. */
+  readonly from?: ActionOrigin | undefined;
+}
+
+export interface ActionOrigin {
+  /** What it is in the pantry, and a digest of what it did when it was placed; null where it is in none. */
+  readonly kept: { readonly id: string; readonly print: string } | null;
+  readonly mapping: MappingChoice;
+}
+
+/** How an action finds its way onto the joints of a shot. */
+export interface MappingChoice {
+  readonly match: 'names' | 'both' | 'structure';
+  /** Onto which character; null where its joints say so. */
+  readonly character: string | null;
+  /** Whether places go by the size of the figures. */
+  readonly heights: boolean;
+  /** What places are multiplied by; null where that is found from the figures. */
+  readonly times: number | null;
+  readonly flipped: boolean;
+  /** Its joints and those of the shot, or none, said by hand. */
+  readonly pairs: Readonly<Record<string, string | null>>;
 }
 
 /** Where a layer counts, frames, both ends included; it comes in over `rampIn` frames from the start, and goes out before the end. */

@@ -237,7 +237,8 @@ function PantryRow({ item, options }: PantryRowProps) {
   const pairs = useHandPairs(figures).data ?? NO_PAIRS;
   const keep = useKeepHandPairs(figures);
   const { as, limbs, feet, ...how } = options;
-  const laid = { ...how, pairs, ...(as === 'keys' ? { limbs, feet } : {}) };
+  const laid = { ...how, pairs };
+  const own = as === 'keys' ? { limbs, feet } : { kept: keptOf(item) };
   return (
     <li
       draggable
@@ -245,7 +246,7 @@ function PantryRow({ item, options }: PantryRowProps) {
       onDragStart={(event) => {
         event.dataTransfer.effectAllowed = 'copy';
         event.dataTransfer.setData('text/plain', item.action.name);
-        bench.setDragged({ item, edit: LAYS[as], options: laid, frame: null });
+        bench.setDragged({ item, edit: LAYS[as], options: { ...laid, ...own }, frame: null });
       }}
       onDragEnd={() => bench.setDragged(null)}
       onPointerEnter={() => setTouched(true)}
@@ -257,7 +258,10 @@ function PantryRow({ item, options }: PantryRowProps) {
         <span className="soft" title={counted(Object.keys(item.action.curves).length, 'channel')}>
           {counted(Math.round(item.action.length), 'frame')}
         </span>
-        <Button size="small" onClick={() => bench.perform(LAYS[as], { action: item.action, frame, ...laid })}>
+        <Button
+          size="small"
+          onClick={() => bench.perform(LAYS[as], { action: item.action, frame, ...laid, ...own })}
+        >
           {as === 'keys' ? 'Lay' : 'Place'} at {frame}
         </Button>
       </span>
@@ -292,14 +296,24 @@ function PantryRow({ item, options }: PantryRowProps) {
 }
 const NO_PAIRS: HandPairs = {};
 
+/** What a shot remembers of where a placed action comes from. */
+export const keptOf = ({ id, print }: PantryItem) => (print === undefined ? null : { id, print });
+
 interface MoreOfActionProps {
   readonly item: PantryItem;
   readonly options: Omit<LayOptions, 'as' | 'limbs' | 'feet'> & { readonly pairs: HandPairs };
 }
 
 /** What is done with an action beside laying it: kept as one of the figure here, or renewed where it is placed. */
-function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) {
-  const stored = useBench((state) => state.session.shot.actions?.find(({ name }) => name === action.name));
+function MoreOfAction({ item, options }: MoreOfActionProps) {
+  const { action, folder, id } = item;
+  const stored = useBench((state) => {
+    const actions = state.session.shot.actions ?? [];
+    return (
+      actions.find(({ from }) => from?.kept?.id === id) ??
+      actions.find(({ name, from }) => !from?.kept && name === action.name)
+    );
+  });
   const keep = useKeepActions();
   const { message, notification } = App.useApp();
   const { match, character, heights, times, flipped, pairs } = options;
@@ -330,7 +344,7 @@ function MoreOfAction({ item: { action, folder }, options }: MoreOfActionProps) 
         ],
         onClick: ({ key }) => {
           if (key === 'map') void keepMapped();
-          else if (stored) bench.perform('actions.renew', { ...how, stored: stored.id });
+          else if (stored) bench.perform('actions.renew', { ...how, stored: stored.id, kept: keptOf(item) });
         },
       }}
     >

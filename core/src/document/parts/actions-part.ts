@@ -15,6 +15,23 @@ const action = z.looseObject({
     .max(2 * LIMITS.frame)
     .describe('Frames; its keys lie in 0 … length'),
   curves: curvesByAddress.describe('By channel address of this shot'),
+  from: z
+    .object({
+      kept: z
+        .object({ id: z.string(), print: z.string().describe('A digest of what it did when it was placed') })
+        .nullable()
+        .describe('What it is in the pantry'),
+      mapping: z.object({
+        match: z.enum(['names', 'both', 'structure']),
+        character: z.string().nullable(),
+        heights: z.boolean(),
+        times: z.number().positive().nullable(),
+        flipped: z.boolean(),
+        pairs: z.record(z.string(), z.string().nullable()),
+      }),
+    })
+    .describe('Where it comes from, and how its joints found those of this shot')
+    .optional(),
 });
 type ActionJson = z.infer<typeof action>;
 

@@ -17,7 +17,7 @@ import { mappedAction, mappingFindings, mappingOptions } from './mapping-options
 import type { Action } from '../../document/action.ts';
 import type { Mapped } from '../../mapping/map-action.ts';
 import type { MappedMotion } from './feet-stand.ts';
-import type { MappingChoice } from './mapping-options.ts';
+import type { MappingChoice } from '../../layers/layer.ts';
 
 export const actionOption = actionSchema.meta({ title: 'Action', description: 'As saving made it.' });
 
@@ -32,6 +32,13 @@ export const layOptions = {
   }),
   ...mappingOptions,
 };
+
+/** What an action is in the pantry: the application says it, so that the shot knows when it has changed there. */
+export const keptOption = z
+  .object({ id: z.string(), print: z.string() })
+  .nullable()
+  .default(null)
+  .meta({ title: 'In the pantry', description: 'Its id there, and a digest of what it does.' });
 
 export interface ActionOnShot {
   readonly name: string;

@@ -7,6 +7,8 @@ import { shelf } from '../../demo/shelf.ts';
 import { ACTION_VERSION, curvesToJson, readAction } from '../../document/action.ts';
 import type { ActionJson } from '../../document/action.ts';
 import { valuesAt } from '../../evaluation/evaluation.ts';
+import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
+import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { curveOf, rigOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { choose, curve, pass, puppet } from '../../testing/shot-literals.ts';
@@ -174,5 +176,65 @@ describe('renewed', () => {
     expect(run(shot(), 'actions.renew', { action: now, stored: 'gone' }).report.findings[0]!.code).toBe(
       'unknownAction',
     );
+  });
+
+  const sides = puppet({ 'arm_l.rz': curve([0, 1, 24, 9]), 'arm_r.rz': curve([0, -2, 24, 7]) });
+  const [one, two] = [
+    actionOf({ 'arm_l.rz': curve([0, 5, 4, 40, 12, 5]) }, 12),
+    actionOf({ 'arm_l.rz': curve([0, -9, 7, 22, 15, 3]), 'hand_l.rx': curve([0, 0, 15, 31]) }, 15),
+  ];
+  const kept = { id: 'wave', print: 'a' };
+  const place = (shot: Shot, action: object, frame: number, more: object = {}) =>
+    run(shot, 'actions.place', { action, frame, kept, rampIn: 0, rampOut: 0, ...more }).shot;
+  const sameShown = (a: Shot, b: Shot) => {
+    for (let frame = 0; frame <= 40; frame += 0.5)
+      expect([frame, ...valuesAt(a, frame)]).toEqual([
+        frame,
+        ...[...valuesAt(b, frame)].map((value) => expect.closeTo(value, 9)),
+      ]);
+  };
+
+  test('mapped as when it was placed: flipped it stays flipped, what was added to it appears, and all that come from it go along', () => {
+    const twice = (action: object) =>
+      place(place(sides, action, 2, { flipped: true }), action, 22, { weight: 0.6 });
+    const before = twice(one);
+    expect(before.actions!.map(({ from }) => from!.mapping.flipped)).toEqual([true, false]);
+    const { shot: after, report } = run(before, 'actions.renew', { action: two, stored: 'action-1' });
+    expect(report.measures).toContainEqual({ name: 'placements renewed', value: 2, unit: '' });
+    sameShown(after, twice(two));
+    expect(after.layers[0]!.members).toContain('hand_r');
+    // Mapped anew by what is said now.
+    const plain = run(before, 'actions.renew', { action: two, stored: 'action-1', asPlaced: false }).shot;
+    sameShown(plain, place(place(sides, two, 2), two, 22, { weight: 0.6 }));
+  });
+
+  test('flipped in the shot it stays flipped', () => {
+    const flip = (shot: Shot) =>
+      run(shot, 'poses.flipRange', {}, choose({ nodes: ['arm_l', 'arm_r', 'hand_l', 'hand_r'] })).shot;
+    const before = flip(place(sides, one, 2));
+    const flipped = before.layers[0]!.settings['action'];
+    const after = run(before, 'actions.renew', { action: two, stored: flipped }).shot;
+    sameShown(after, flip(place(sides, two, 2)));
+    expect(after.actions!.find(({ id }) => id === flipped)!.name).toBe('One (flipped)');
+  });
+
+  test('what counted for some controls alone still does; where it comes from is written and read', () => {
+    const only = run(
+      sides,
+      'actions.place',
+      { action: two, frame: 2, kept, onlySelected: true, pairs: { tail: null } },
+      choose({ nodes: ['arm_l'] }),
+    ).shot;
+    const again = readShotFile(writeShotFile(only));
+    expect(again.actions![0]!.from).toEqual({
+      kept,
+      mapping: {
+        ...{ match: 'names', character: null, heights: true, times: null, flipped: false },
+        pairs: { tail: null },
+      },
+    });
+    const print = { id: 'wave', print: 'b' };
+    const after = run(again, 'actions.renew', { action: one, stored: 'action-1', kept: print }).shot;
+    expect([after.layers[0]!.members, after.actions![0]!.from!.kept]).toEqual([['arm_l'], print]);
   });
 });

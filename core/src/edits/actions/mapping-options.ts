@@ -8,6 +8,7 @@ import type { TransferredPair } from '../../mapping/transfer.ts';
 import { mapAction } from '../../mapping/map-action.ts';
 import type { Mapped } from '../../mapping/map-action.ts';
 import type { Shot } from '../../document/shot.ts';
+import type { MappingChoice } from '../../layers/layer.ts';
 import { flippedAction } from './flipped-action.ts';
 
 export const mappingOptions = {
@@ -48,15 +49,6 @@ export const mappingOptions = {
     description: 'Its joints and those of this shot, or none, said by hand.',
   }),
 };
-
-export interface MappingChoice {
-  readonly match: 'names' | 'both' | 'structure';
-  readonly character: string | null;
-  readonly heights: boolean;
-  readonly times: number | null;
-  readonly flipped: boolean;
-  readonly pairs: Readonly<Record<string, string | null>>;
-}
 
 /** The action as the options map it; refuses a character that is not there. */
 export function* mappedAction(

@@ -22,6 +22,7 @@ import { freshLayer } from '../shared/fresh-layer.ts';
 import {
   actionOnShot,
   actionOption,
+  keptOption,
   layOptions,
   tidyFrame,
   nothingTaken,
@@ -51,8 +52,9 @@ export const placeAction = defineEdit({
     adds: usually(blockOptions.adds, false),
     rotations: usually(mixedRotations, 'orientations'),
     ...layOptions,
+    kept: keptOption,
   }),
-  *run(shot, selection, { action, frame, onlySelected, carryOn, ...given }) {
+  *run(shot, selection, { action, frame, onlySelected, carryOn, kept, ...given }) {
     const { stretch, repeats, backward, rampIn, rampOut, weight, adds, rotations, ...choice } = given;
     if (shot.layers.length >= LIMITS.layers)
       return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
@@ -61,7 +63,12 @@ export const placeAction = defineEdit({
     if (refusal) return refusal;
     const length = taken.length * taken.stretch;
     if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
-    const { stored, held } = storedIn(shot, taken.name, length, tableOf(shot, taken.curves, taken.stretch));
+    const { stored, held } = storedIn(shot, {
+      name: taken.name,
+      length,
+      curves: tableOf(shot, taken.curves, taken.stretch),
+      from: { kept, mapping: choice },
+    });
     const roots = movedRoots(shot, taken.curves);
     const above = carryOn ? heldAbove(shot, roots, taken.curves) : new Set<ChannelId>();
     const meant = new Set(taken.meant.filter((id) => !above.has(id)));
@@ -140,17 +147,20 @@ export function tableOf(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, stret
 /** The action in the shot, which it may be in already, and the shot's actions with it. */
 function storedIn(
   shot: Shot,
-  name: string,
-  length: number,
-  curves: CurveTable,
+  made: Omit<StoredAction, 'id'>,
 ): { readonly stored: StoredAction; readonly held: readonly StoredAction[] } {
+  const { name, length, curves } = made;
   const actions = shot.actions ?? [];
   const found = actions.find(
-    (one) => one.name === name && Math.abs(one.length - length) < 1e-9 && sameTable(shot, one.curves, curves),
+    (one) =>
+      one.name === name &&
+      one.from?.kept?.id === made.from?.kept?.id &&
+      Math.abs(one.length - length) < 1e-9 &&
+      sameTable(shot, one.curves, curves),
   );
   if (found) return { stored: found, held: actions };
   const numbers = actions.map(({ id }) => Number(/^action-(\d+)$/.exec(id)?.[1] ?? 0));
-  const stored = { id: `action-${Math.max(0, ...numbers) + 1}`, name, length, curves };
+  const stored = { id: `action-${Math.max(0, ...numbers) + 1}`, ...made };
   return { stored, held: [...actions, stored] };
 }
 

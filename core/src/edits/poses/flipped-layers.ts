@@ -291,6 +291,9 @@ function flippedLayer(layer: Layer, flip: Flip): Layer | null {
   return sameMembers && sameRest ? layer : { ...layer, members, channels, settings };
 }
 
+/** Said of a block's action after its name. */
+export const FLIPPED = ' (flipped)';
+
 /** A block shows its action flipped, where it lies in what is flipped as a whole and goes nowhere by itself; placed after, a copy of it does. */
 function blockOver(
   layer: Placement,
@@ -311,11 +314,20 @@ function blockOver(
   const alone: Shot = { ...shot, curves: action.curves, layers: [], range: { start: 0, end: action.length } };
   const { curves } = flippedCurves(alone, null, nodes, new Set(), alone.range, 'always', choice);
   const partnerOf = partnersIn(flip);
+  const members = [...new Set(layer.members.map(partnerOf))];
+  // The other side at rest, which it does not count for.
+  const shown = new Map([...curves].filter(([one]) => members.includes(splitChannel(one).node)));
   const flipped = {
     ...action,
     id: freshId(new Set((shot.actions ?? []).map(({ id }) => id)), action.id),
-    name: `${action.name} (flipped)`,
-    curves: withCurves({ ...alone, curves: [] }, null, curves).curves,
+    name: `${action.name}${FLIPPED}`,
+    ...(action.from && {
+      from: {
+        ...action.from,
+        mapping: { ...action.from.mapping, flipped: !action.from.mapping.flipped },
+      },
+    }),
+    curves: withCurves({ ...alone, curves: [] }, null, shown).curves,
   };
   const by = append ? range.end - range.start : 0;
   const id = append ? freshId(new Set(shot.layers.map((one) => one.id)), layer.id) : layer.id;
@@ -325,7 +337,7 @@ function blockOver(
       id,
       weight: later(layer.weight, layer.weight.times.length > 1 ? by : 0),
       range: { ...lives, start: lives.start + by, end: lives.end + by },
-      members: [...new Set(layer.members.map(partnerOf))],
+      members,
       settings: {
         ...settings,
         action: flipped.id,
