@@ -47,6 +47,8 @@ run "$jobs threads" "$kneader" routine "$routine" --list "$work/list" -o "$work/
 same "$work/threads.json"
 
 rm -rf "$work/out/.kneader-done"
+run "$jobs shards, a process each" parallel -j "$jobs" KNEADER_PART={} KNEADER_PARTS="$jobs" "${array[@]@Q}" ::: $(seq "$jobs")
+rm -rf "$work/out/.kneader-done"
 run "$jobs of 16 shards at a time" parallel -j "$jobs" KNEADER_PART={} KNEADER_PARTS=16 "${array[@]@Q}" ::: $(seq 16)
 "$kneader" report merge "$work"/out/reports/*-of-16.json -o "$work/parallel.json" >/dev/null
 same "$work/parallel.json"

@@ -227,3 +227,36 @@ test('The pantry as a file in another browser: nothing doubled, and removal undo
   await expect(other.getByRole('article')).toHaveCount(2);
   await other.close();
 });
+
+test('a placed action that has changed in the pantry is offered anew; the carried block and what becomes of it', async ({
+  page,
+}) => {
+  const saveArm = async (to: number) => {
+    await page.getByRole('button', { name: 'Left arm' }).click();
+    await markRange(page, 0, to);
+    await openEdit(page, 'Save as action');
+    await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Reach');
+    await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+    await expect(edits(page)).toContainText('Saved to the pantry.');
+  };
+  await takeDemo(page, 'Night round');
+  await saveArm(8);
+  await openEdit(page, 'Apply action');
+  await pick(page, 'It is laid', 'as a block');
+  await row(page, 'Reach')
+    .getByRole('button', { name: /^Place at/ })
+    .click();
+  await expect(block(page, 'Reach')).toHaveAttribute('aria-label', 'Reach, frames 0 to 8');
+  const notice = page.getByText('“Reach” has changed in the pantry since it was placed here.');
+  await expect(notice).toHaveCount(0);
+  await saveArm(12);
+  await expect(notice).toBeVisible();
+  await page.getByRole('button', { name: 'Renew it where it is placed' }).click();
+  await expect(block(page, 'Reach')).toHaveAttribute('aria-label', 'Reach, frames 0 to 12');
+  await expect(notice).toHaveCount(0);
+  await openBlock(page, 'Reach');
+  await edits(page).getByRole('checkbox', { name: 'Backward' }).click();
+  await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('1.5');
+  await page.keyboard.press('Enter');
+  await expect(block(page, 'Reach')).toContainText(/× 1.5 *backward/);
+});
