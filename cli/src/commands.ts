@@ -52,7 +52,7 @@ export async function describe(path: string, json: boolean, { print, warn }: Out
     keys: keyCount(shot),
     range: shot.range,
     rate: framesPerSecond(shot.rate),
-    layers: shot.layers.map(({ name, kind }) => ({ name, kind })),
+    layers: shot.layers.map(({ id, name, kind, range }) => ({ id, name, kind, range })),
   };
   if (json) print(JSON.stringify(info, null, 2));
   else {

@@ -30,8 +30,9 @@ export const crossPlacements = defineEdit({
       description: 'It moves so that they overlap by so many; left out, as they lie; 0 crosses them no more.',
     }),
   }),
-  run(shot, selection, { placement: id, before: other, frames }) {
-    const next = openPlacement(shot, id);
+  run(shot, selection, { placement: named, before: other, frames }) {
+    const next = openPlacement(shot, named);
+    const { id } = next;
     const before = other === null ? beforeOf(shot, next) : openPlacement(shot, other);
     if (before.id === id) refuse('nothingToCross', {}, next.name);
     if (frames === 0) {

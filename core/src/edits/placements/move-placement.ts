@@ -22,8 +22,8 @@ export const movePlacement = defineEdit({
   group: 'actions',
   locks: 'none',
   options: z.object({ placement: placementOption, frame: frameOption('Frame', 'Where it begins.') }),
-  run(shot, selection, { placement: id, frame }) {
-    const block = openPlacement(shot, id);
+  run(shot, selection, { placement: named, frame }) {
+    const block = openPlacement(shot, named);
     const { start } = block.range;
     if (frame === start) return outcome(shot, shot, selection);
     const { shot: after, findings } = movedTo(shot, block, frame);

@@ -85,6 +85,7 @@ export const placeAction = defineEdit({
       backward,
       adds,
       goesOn: repeats > 1 && roots.length > 0,
+      sums: true,
       carry: null,
       carriesOn: carryOn && roots.length > 0,
       roots,

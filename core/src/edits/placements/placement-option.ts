@@ -9,7 +9,7 @@ import type { Shot } from '../../document/shot.ts';
 
 export const placementOption = z
   .string()
-  .meta({ title: 'Placement', description: 'The id of the placement.' });
+  .meta({ title: 'Placement', description: 'The id of the placement, or its name where no other has that.' });
 
 /** A placement with what every one has. */
 export type Placement = Layer & { readonly range: LayerRange; readonly settings: PlacementSettings };
@@ -20,7 +20,8 @@ export const placementsOf = ({ layers }: Pick<Shot, 'layers'>): Placement[] => l
 
 /** The placement, which must be there and not locked. */
 export function openPlacement(shot: Shot, id: string): Placement {
-  const layer = layerOf(shot, id);
+  const named = placementsOf(shot).filter(({ name }) => name === id);
+  const layer = layerOf(shot, id) ?? (named.length === 1 ? named[0] : undefined);
   if (!layer || !isPlacement(layer)) return refuse('unknownPlacement', {}, id);
   return layer.locked ? refuse('lockedPass', {}, layer.name) : layer;
 }

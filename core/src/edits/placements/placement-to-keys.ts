@@ -54,8 +54,9 @@ export const placementToKeys = defineEdit({
           'Over other layers they go onto a pass in any case, since what lies below is not theirs.',
       }),
   }),
-  run(shot, selection, { placement: id, onto }) {
-    const block = openPlacement(shot, id);
+  run(shot, selection, { placement: named, onto }) {
+    const block = openPlacement(shot, named);
+    const { id } = block;
     if (block.muted) refuse('mutedPlacement', {}, block.name);
     // Under solo other layers are silent: what is turned to keys now would show twice, or not at all, when it ends.
     if (shot.layers.some((layer) => layer.solo)) refuse('soloFirst', {});

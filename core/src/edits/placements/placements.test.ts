@@ -327,6 +327,33 @@ describe('over the ground', () => {
     expect(at(shot, 'hips.ry', 13)).toBeCloseTo(90, 6);
   });
 
+  test('what adds goes on too: each time round adds to what the one before came to, in place and heading alone', () => {
+    const shot = placed(elsewhere, walk, 3, { adds: true, repeats: 3 });
+    for (const [round, frame] of [
+      [0, 5.5],
+      [1, 15.5],
+      [2, 25.5],
+    ] as const) {
+      const once = placed(elsewhere, walk, 3, { adds: true });
+      const added = (id: ChannelId) => at(once, id, 5.5) - at(elsewhere, id, 5.5);
+      for (const [id, each] of [
+        ['hips.tz', 30],
+        ['hips.ry', 20],
+        ['hips.rx', 0],
+      ] as const)
+        expect(at(shot, id, frame) - at(elsewhere, id, frame)).toBeCloseTo(added(id) + round * each, 6);
+    }
+    // Of an older file it begins anew each time, as it did, until that is said.
+    const { sums: _, ...older } = block(shot).settings;
+    const file = JSON.parse(writeShotFile(shot)) as { layers: { settings: object }[] };
+    file.layers[0]!.settings = older;
+    const read = readShotFile(JSON.stringify(file));
+    expect(at(read, 'hips.tz', 15.5)).toBeCloseTo(at(read, 'hips.tz', 5.5), 6);
+    const on = run(read, 'actions.setPlacement', { placement: block(read).id, goesOn: false }).shot;
+    const again = run(on, 'actions.setPlacement', { placement: block(read).id, goesOn: true }).shot;
+    expect(at(again, 'hips.tz', 25.5)).toBeCloseTo(at(shot, 'hips.tz', 25.5), 6);
+  });
+
   test('backward it goes on too: each time round begins where the one before came to, and adds from its first pose', () => {
     const { 'hips.rx': _, ...level } = walk.curves;
     const shot = placed(puppet(), { ...walk, curves: level }, 0, { repeats: 2.5, backward: true });
@@ -467,6 +494,23 @@ describe('in the shot', () => {
     expect(again.actions).toHaveLength(1);
     for (const time of fifths(0, 44))
       expect(at(again, 'arm_l.rz', time)).toBe(at(placed(shot(), action, 30), 'arm_l.rz', time));
+  });
+
+  test('it is named by its id, or by its name where no other has that', () => {
+    const { name, id } = block(shot());
+    expect(name).not.toBe(id);
+    for (const [edit, options] of [
+      ['actions.setPlacement', { stretch: 2 }],
+      ['actions.movePlacement', { frame: 9 }],
+      ['actions.toKeys', {}],
+    ] as const)
+      expect(run(shot(), edit, { placement: name, ...options }).shot).toEqual(
+        run(shot(), edit, { placement: id, ...options }).shot,
+      );
+    const two = { ...shot(), layers: [...shot().layers, { ...block(shot()), id: 'other' }] };
+    expect(codes(run(two, 'actions.movePlacement', { placement: name, frame: 9 }))).toEqual([
+      'unknownPlacement',
+    ]);
   });
 
   test('time that is stretched or put in takes the block along', () => {

@@ -76,8 +76,9 @@ export const setPlacement = defineEdit({
         description: 'The body parts or controls that it counts for.',
       }),
   }),
-  run(shot, selection, { placement: id, parts, weight, ...given }) {
-    const block = openPlacement(shot, id);
+  run(shot, selection, { placement: named, parts, weight, ...given }) {
+    const block = openPlacement(shot, named);
+    const { id } = block;
     const members = parts
       ? membersOf(shot, block, parts === 'all' ? null : chosenNodes(shot, selection))
       : null;
@@ -164,6 +165,8 @@ function settingsWith(shot: Shot, was: PlacementSettings, given: Given): Placeme
       repeats,
       backward,
       goesOn,
+      // As older files have it until something of it is said.
+      sums: was.sums || given.goesOn !== undefined || given.adds !== undefined,
       factor,
       adds: given.adds ?? was.adds,
       ...carriedOn(shot, was, given.carriesOn),

@@ -5,6 +5,7 @@
 import { z } from 'zod';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { inRange } from '../../base/frame-range.ts';
+import type { Curve } from '../../curve/curve.ts';
 import { onFrame, rising } from '../../base/frames.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { afterPieces, factorOf, imagesOf, placeIn as placedAt } from '../../base/time-pieces.ts';
@@ -49,6 +50,10 @@ const placementSettings = z.object({
     .boolean()
     .default(false)
     .describe('Whether each time round begins over the ground where the one before came to'),
+  sums: z
+    .boolean()
+    .default(false)
+    .describe('Whether, where it adds and goes on, each time round adds to what the one before came to'),
   carry: z
     .object({ turn: z.number().min(-360).max(360), x: z.number(), z: z.number() })
     .nullable()
@@ -219,19 +224,30 @@ export function ownSignals(layer: Layer, context: Context): ReadonlyMap<number, 
       const shown =
         moved ??
         shared(curve!, ['shown', ...timeInputs(settings)], () => new ShownSignal(settings, signalOf(curve!)));
+      const each = settings.roots.includes(member) ? addsEach(settings, name, curve) : 0;
       result.set(
         c,
         settings.adds
           ? shared(
               shown,
-              ['from its first', curve, endsOf(settings)[0]],
-              () => new Difference(shown, signalOf(curve!).at(endsOf(settings)[0])),
+              ['from its first', curve, endsOf(settings)[0], each, ...timeInputs(settings)],
+              () => new Difference(shown, signalOf(curve!).at(endsOf(settings)[0]), settings, each),
             )
           : shown,
       );
     }
   }
   return result;
+}
+
+/** What travels over the ground, and how it is turned. */
+const TRAVELS: ReadonlySet<string> = new Set(['tx', 'tz', 'ry']);
+
+/** How much farther each time round begins, of a placement that adds and goes on. */
+function addsEach(settings: PlacementSettings, name: string, curve: Curve | undefined): number {
+  if (!settings.sums || !settings.goesOn || !curve || !TRAVELS.has(name)) return 0;
+  const [begins, ends] = endsOf(settings).map((frame) => signalOf(curve).at(frame)) as [number, number];
+  return ends - begins;
 }
 
 /** Whether a node's values are the action's own, wherever the block lies. */
@@ -270,14 +286,16 @@ const jumpsIn = (time: BlockTime, range: FrameRange, curves: readonly Signal[]):
 class Difference extends ComputedSignal {
   private readonly shown: Signal;
   private readonly start: number;
+  private readonly time: BlockTime;
+  private readonly each: number;
 
-  /** @param start the value of its first pose */
-  constructor(shown: Signal, start: number) {
+  /** @param start the value of its first pose @param each how much more each time round adds */
+  constructor(shown: Signal, start: number, time: BlockTime, each: number) {
     super();
-    [this.shown, this.start] = [shown, start];
+    [this.shown, this.start, this.time, this.each] = [shown, start, time, each];
   }
   protected valueAt(at: number): number {
-    return this.shown.at(at) - this.start;
+    return this.shown.at(at) - this.start + (this.each === 0 ? 0 : this.each * roundAt(this.time, at));
   }
   jumps(range: FrameRange): readonly number[] {
     return this.shown.jumps(range);
