@@ -25,7 +25,7 @@ export interface Line {
 }
 
 /** What a step did, without the names of all that it touched: a report of hundreds of files is read by somebody. */
-export interface StepLine extends Pick<Report, 'status' | 'measures'> {
+interface StepLine extends Pick<Report, 'status' | 'measures'> {
   readonly edit: string;
   readonly title: string;
   readonly sentences: readonly string[];

@@ -41,7 +41,7 @@ export { channelValues, placeIn, valuesAt, worldAt, worldInto } from './evaluati
 export { contextOf, soundingLayers } from './evaluation/context.ts';
 export { stackOf } from './evaluation/evaluation.ts';
 export { isBlock, isFilter, isKeyed, kindOf, LAYER_KINDS } from './layers/kinds.ts';
-export type { PlacementSettings } from './layers/placements/placement.ts';
+export type { PlacementSettings } from './layers/placements/placement-settings.ts';
 export type { Layer, LayerKind, LayerRange } from './layers/layer.ts';
 export { poseColumns } from './document/pose-columns.ts';
 export { flipTest, FLIP_LIMIT } from './mirror/flip-test.ts';

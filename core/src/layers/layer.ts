@@ -26,7 +26,7 @@ export interface StoredAction {
   readonly from?: ActionOrigin | undefined;
 }
 
-export interface ActionOrigin {
+interface ActionOrigin {
   /** What it is in the pantry, and a digest of what it did when it was placed; null where it is in none. */
   readonly kept: { readonly id: string; readonly print: string } | null;
   readonly mapping: MappingChoice;

@@ -8,7 +8,7 @@ import { contextOf } from '../../evaluation/context.ts';
 import { stackOf } from '../../evaluation/evaluation.ts';
 import { moveBetween, movedPlace, STAY, stanceOf } from '../../layers/placements/ground.ts';
 import type { GroundMove, Stance } from '../../layers/placements/ground.ts';
-import { beginningOf } from '../../layers/placements/placement.ts';
+import { beginningOf } from '../../layers/placements/over-ground.ts';
 import type { Signals } from '../../layers/signal.ts';
 import { rigOf, withLayer } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';

@@ -11,7 +11,7 @@ import { retimedBy } from '../../curve/retimed-by.ts';
 import type { CurveTable, StoredAction } from '../../layers/layer.ts';
 import { withEnds } from '../../layers/layer-range.ts';
 import { lengthOf } from '../../layers/placements/block-time.ts';
-import type { PlacementSettings } from '../../layers/placements/placement.ts';
+import type { PlacementSettings } from '../../layers/placements/placement-settings.ts';
 import { constantCurve, curvesIn, rigOf, splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import { isBlock } from '../../layers/kinds.ts';
 import type { Layer, LayerRange } from '../../layers/layer.ts';
-import type { PlacementSettings } from '../../layers/placements/placement.ts';
+import type { PlacementSettings } from '../../layers/placements/placement-settings.ts';
 import { layerOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 

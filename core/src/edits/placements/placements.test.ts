@@ -8,65 +8,24 @@ import { nightRound } from '../../demo/night-round.ts';
 import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
 import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { envelopeAt } from '../../layers/weight.ts';
-import type { LayerRange } from '../../layers/layer.ts';
-import type { PlacementSettings } from '../../layers/placements/placement.ts';
 import { angleBetween, multiply } from '../../math/quaternion.ts';
-import { ACTION_VERSION, curvesToJson } from '../../document/action.ts';
-import type { ActionJson } from '../../document/action.ts';
 import { valuesAt, worldAt, placeIn } from '../../evaluation/evaluation.ts';
-import type { Selection } from '../../document/selection.ts';
 import { curveOf, layerOf, rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { solve } from '../../evaluation/solve.ts';
 import { anyCurve } from '../../testing/arbitrary-curves.ts';
 import { choose, curve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
-import { runEdit } from '../run-edit.ts';
+import { actionOf, block, codes, placed, run } from '../../testing/placed-actions.ts';
 
-const actionOf = (
-  curves: Readonly<Record<ChannelId, Curve>>,
-  length: number,
-  more: Partial<ActionJson> = {},
-): ActionJson => ({
-  ...{
-    format: 'kneader-action',
-    version: ACTION_VERSION,
-    name: 'One',
-    tags: [],
-    notes: '',
-    source: 'a test',
-  },
-  ...{
-    rate: { numerator: 24, denominator: 1 },
-    length,
-    curves: curvesToJson(new Map(Object.entries(curves))),
-    roots: ['hips'],
-  },
-  ...more,
-});
 const still = puppet({
   'arm_l.rz': curve([0, 10, 24, -20]),
   'hips.tx': curve([0, 3, 24, 40]),
   'hand_r.rx': curve([0, 1, 24, 9]),
 });
-const run = (shot: Shot, edit: string, options: object, selection = choose({})) => {
-  const result = runEdit(edit, shot, selection, options);
-  expect(result.report.findings.map(({ code }) => code)).not.toContain('badOption');
-  return result;
-};
 const sharp = { rampIn: 0, rampOut: 0 };
-const placed = (shot: Shot, action: object, frame: number, more: object = {}) =>
-  run(shot, 'actions.place', { action, frame, ...sharp, ...more }).shot;
 const at = (shot: Shot, id: ChannelId, frame: number) => valuesAt(shot, frame)[rigOf(shot).channelIndex(id)]!;
 const fifths = (from: number, to: number) =>
   Array.from({ length: Math.round((to - from) * 5) + 1 }, (_, i) => from + i / 5);
-const block = (shot: Shot, i = -1) =>
-  shot.layers.at(i)! as {
-    id: string;
-    range: LayerRange;
-    settings: PlacementSettings;
-  } & Shot['layers'][number];
-const codes = (result: { report: { findings: readonly { code: string }[] } }) =>
-  result.report.findings.map(({ code }) => code);
 
 describe('what a block shows', () => {
   test('whole and alone it is its keys, at fifths of frames, within 1e-9; beyond its range nothing differs to the bit', () => {
@@ -381,107 +340,6 @@ describe('over the ground', () => {
     expect(at(shot, 'hips.ry', 30)).toBeCloseTo(60, 6);
     const jumps = run(shot, 'actions.setPlacement', { placement: block(shot).id, goesOn: false }).shot;
     expect(hips(jumps, 20.01)[2]).toBeLessThan(1);
-  });
-});
-
-describe('carried on, whatever becomes of what lies before', () => {
-  const walk = (turn: number, name: string) =>
-    actionOf(
-      {
-        'hips.tx': curve([0, 0, 10, 4]),
-        'hips.tz': curve([0, 0, 10, 50]),
-        'hips.ry': curve([0, 0, 10, turn]),
-      },
-      10,
-      { name },
-    );
-  /** Two walks, the second going on from the first, the first from keys. */
-  const two = () => {
-    const base = puppet({ 'hips.tx': curve([0, 30, 4, 38]), 'hips.ry': curve([0, 15, 6, 40]) });
-    const first = placed(base, walk(70, 'First'), 4, { carryOn: true });
-    return placed(first, walk(-20, 'Second'), 14, { carryOn: true });
-  };
-  const ids = () => two().layers.map(({ id }) => id) as [string, string];
-  const hips = (shot: Shot, frame: number) => worldAt(shot, frame).matrices.slice(0, 16);
-  /** How far the hips jump where a block begins, cm and in axes. */
-  const jump = (shot: Shot, i: number) => {
-    const { start } = block(shot, i).range;
-    const bare = { ...shot, layers: shot.layers.slice(0, i) };
-    const [was, is] = [hips(bare, start), hips(shot, start)];
-    return Math.max(...is.map((value, k) => Math.abs(value - was[k]!)));
-  };
-  const [first, second] = ids();
-  const changes: Record<string, readonly [string, object, Selection?]> = {
-    'the first is stretched': ['actions.setPlacement', { placement: first, stretch: 1.35, end: 18.5 }],
-    'the first is cut at its end': ['actions.setPlacement', { placement: first, end: 11.3 }],
-    'the first shows a part of it': ['actions.setPlacement', { placement: first, from: 3, end: 14 }],
-    'the first weighs half': ['actions.setPlacement', { placement: first, weight: 0.5 }],
-    'the second is moved': ['actions.movePlacement', { placement: second, frame: 9.4 }],
-    'its beginning is cut off': ['actions.setPlacement', { placement: second, start: 16.7 }],
-    'they cross': ['actions.cross', { placement: second, frames: 4.5 }],
-    'the first is muted': ['filters.set', { filter: first, muted: true }],
-    'the first is gone': ['filters.remove', { filter: first }],
-    'keys below both are moved': ['keys.setValue', { value: 90 }, choose({ channels: ['hips.tx'] })],
-  };
-
-  test('laid after each other there is no jump, and the second goes the way that the first came to', () => {
-    const shot = two();
-    for (const i of [0, 1]) expect(jump(shot, i)).toBeLessThan(1e-9);
-    const [was, is] = [hips(shot, 14), hips(shot, 13.9999)];
-    was.forEach((value, k) => expect(Math.abs(value - is[k]!)).toBeLessThan(0.01));
-  });
-
-  test.each(Object.entries(changes))(
-    '%s: what begins later begins where the figure stands',
-    (_, [edit, options, selection]) => {
-      const result = run(two(), edit, options, selection);
-      expect(result.report.status).toBe('changed');
-      const { shot } = result;
-      expect(codes(result)).toContain('carriedAnew');
-      for (const i of shot.layers.keys()) expect([i, jump(shot, i) < 1e-6]).toEqual([i, true]);
-    },
-  );
-
-  test('the sentence says how far the beginning went; one that is locked stays, and says so', () => {
-    const result = run(two(), 'actions.setPlacement', { placement: first, stretch: 1.35 });
-    const before = block(two(), 1).settings.carry!;
-    const after = block(result.shot, 1).settings.carry!;
-    const said = result.report.findings.find(({ code }) => code === 'carriedAnew')!;
-    const cm = Math.hypot(after.x - before.x, after.z - before.z);
-    expect(cm).toBeGreaterThan(1);
-    expect(said.sentence).toContain(`${Number(cm.toFixed(2))} cm`);
-    const locked = run(two(), 'filters.set', { filter: second, locked: true }).shot;
-    const left = run(locked, 'actions.setPlacement', { placement: first, stretch: 1.35 });
-    expect(codes(left)).toContain('carryLocked');
-    expect(block(left.shot, 1).settings.carry).toEqual(before);
-  });
-
-  test('through time it goes as it was: stretched as a whole it still carries on, bent it does so no more', () => {
-    for (const [edit, options, still] of [
-      ['timing.stretch', { factor: 1.7 }, true],
-      ['timing.addHold', { frame: 8, frames: 3 }, true],
-      ['timing.addHold', { frame: 17, frames: 3 }, false],
-    ] as const) {
-      const result = run(two(), edit, options, choose({ range: { start: 0, end: 24 } }));
-      expect(block(result.shot, 1).settings.carriesOn).toBe(still);
-      expect(jump(result.shot, 1)).toBeLessThan(1e-6);
-    }
-  });
-
-  test('turned off it stays where it lies; turned on again it begins where the figure stands; written and read it goes on so', () => {
-    const off = run(two(), 'actions.setPlacement', { placement: second, carriesOn: false }).shot;
-    for (const frame of [14, 17.3, 24]) expect(hips(off, frame)).toEqual(hips(two(), frame));
-    const moved = run(off, 'actions.setPlacement', { placement: first, stretch: 1.35 }).shot;
-    expect(jump(moved, 1)).toBeGreaterThan(1);
-    const on = run(moved, 'actions.setPlacement', { placement: second, carriesOn: true }).shot;
-    expect(jump(on, 1)).toBeLessThan(1e-6);
-    const again = readShotFile(writeShotFile(on));
-    const last = run(again, 'actions.setPlacement', { placement: first, stretch: 0.7 }).shot;
-    expect(jump(last, 1)).toBeLessThan(1e-6);
-    const nod = placed(two(), actionOf({ 'arm_l.rz': curve([0, 0, 9, 5]) }, 9), 2);
-    expect(codes(run(nod, 'actions.setPlacement', { placement: block(nod).id, carriesOn: true }))).toEqual([
-      'nothingTravels',
-    ]);
   });
 });
 
