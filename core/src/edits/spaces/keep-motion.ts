@@ -105,7 +105,7 @@ export function* keepMotion(
         ? bendsOf(
             [
               [before, follows ?? node],
-              [after, rig.nodes[row]!.parent],
+              [after, node],
             ],
             own,
             range,
@@ -299,14 +299,14 @@ function timesFor(
 
 /** Where its motion may bend: where it has keys, and where what carries it has some, now or then; both ends among them. */
 function bendsOf(
-  followed: readonly (readonly [Shot, string | null])[],
+  followed: readonly (readonly [Shot, string])[],
   own: readonly Curve[],
   range: FrameRange,
 ): number[] {
   const times = new Set([range.start, ...keyTimes(own, range), range.end]);
   for (const [shot, id] of followed) {
     const rig = rigOf(shot);
-    const row = id === null ? -1 : rig.indexOf(id);
+    const row = rig.indexOf(id);
     for (const mover of row < 0 ? [] : moversOf(rig, [row]))
       for (const time of keyTimes(Object.values(shot.curves[mover] ?? {}), range)) times.add(time);
   }
