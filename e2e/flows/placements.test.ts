@@ -228,7 +228,7 @@ test('The pantry as a file in another browser: nothing doubled, and removal undo
   await other.close();
 });
 
-test('a placed action that has changed in the pantry is offered anew; the carried block and what becomes of it', async ({
+test('a placed action that has changed in the pantry is offered anew, renewed, and shown backward one and a half times', async ({
   page,
 }) => {
   const saveArm = async (to: number) => {

@@ -5,6 +5,8 @@ import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { worldAt } from '../../evaluation/evaluation.ts';
 import type { Selection } from '../../document/selection.ts';
 import type { Shot } from '../../document/shot.ts';
+import { runEdit } from '../run-edit.ts';
+import { EXAMPLES } from '../../testing/edit-examples.ts';
 import { choose, curve, puppet } from '../../testing/shot-literals.ts';
 import { actionOf, block, codes, placed, run } from '../../testing/placed-actions.ts';
 
@@ -106,5 +108,52 @@ describe('carried on, whatever becomes of what lies before', () => {
     expect(codes(run(nod, 'actions.setPlacement', { placement: block(nod).id, carriesOn: true }))).toEqual([
       'nothingTravels',
     ]);
+  });
+
+  test('after any edit, over a loop, under a spring, at 23.976, backward and in part: they begin where the figure stands, and a file holds it', () => {
+    const base = {
+      ...puppet({
+        'hips.tx': { ...curve([0, 30, 4, 38]), leadOut: 'loop' as const },
+        'hips.ry': curve([0, 15, 6, 40]),
+        'arm_l.rz': curve([0, 5, 9, 60, 24, 3]),
+      }),
+      rate: { numerator: 24000, denominator: 1001 },
+    };
+    const first = placed(base, walk(70, 'First'), 4, { carryOn: true });
+    const both = placed(first, walk(-20, 'Second'), 14, { carryOn: true, backward: true, repeats: 1.5 });
+    const nodes = choose({ nodes: ['hips', 'arm_l'] });
+    const shot = run(both, 'filters.add', { kind: 'spring' }, nodes).shot;
+    /** By which frame it goes: 23.976 ends the first a hundredth ahead of the second. */
+    const standsAt = (of: Shot, i: number) => {
+      const { start } = block(of, i).range;
+      const ends = of.layers
+        .slice(0, i)
+        .filter(({ kind }) => kind === 'placement')
+        .map(({ range }) => range!.end)
+        .filter((end) => end <= start && end >= start - 1);
+      return Math.max(...(ends.length > 0 ? ends : [start]));
+    };
+    let moved = 0;
+    for (const [edit, list] of Object.entries(EXAMPLES))
+      for (const options of list)
+        for (const selection of [nodes, choose({ nodes: ['hips'], range: { start: 6, end: 17 } })]) {
+          const { shot: after, report } = runEdit(edit, shot, selection, options);
+          if (after.layers.some(({ muted, solo }) => muted || solo)) continue;
+          if (report.findings.some(({ code }) => code === 'carriedAnew')) moved += 1;
+          for (const [i, { settings }] of after.layers.entries()) {
+            if (settings['carriesOn'] !== true) continue;
+            const [was, is] = [
+              hips({ ...after, layers: after.layers.slice(0, i) }, standsAt(after, i)),
+              hips({ ...after, layers: after.layers.slice(0, i + 1) }, block(after, i).range.start),
+            ];
+            for (const axis of [12, 14])
+              expect([edit, options, Math.abs(is[axis]! - was[axis]!) < 1e-6]).toEqual([edit, options, true]);
+          }
+          const again = readShotFile(writeShotFile(after));
+          expect(again.layers.map(({ settings }) => settings)).toEqual(
+            after.layers.map(({ settings }) => settings),
+          );
+        }
+    expect(moved).toBeGreaterThan(50);
   });
 });
