@@ -10,6 +10,7 @@ import { growthRows } from './growth.ts';
 import { largeShotRows } from './large-shot.ts';
 import { layersRows } from './layers.ts';
 import type { Row } from './measure.ts';
+import { mappingRows } from './mapping.ts';
 import { oneEditRows } from './one-edit.ts';
 import { pantryRows } from './pantry.ts';
 import { parsingRows } from './parsing.ts';
@@ -25,6 +26,7 @@ const ALL = {
   'one-edit': oneEditRows,
   layers: layersRows,
   relations: relationsRows,
+  mapping: mappingRows,
   growth: growthRows,
   thinning: thinningRows,
   'curve-lane': curveLaneRows,

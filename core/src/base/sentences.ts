@@ -32,6 +32,12 @@ export const sentences = {
     `Joints come ${after.toFixed(0)} cm away from where they start; below alone ${before.toFixed(0)}.`,
   noKeysToFollow: (node: string) =>
     `“${node}” has no key on the base, so there is no drawing to hold: choose another control.`,
+  followSeam: (degrees: number) =>
+    degrees < 0.01
+      ? 'The loop closes: its end leads over to its start.'
+      : `The loop does not close: ${short(degrees)}° are left at its seam after many turns. More damping or air lets it settle.`,
+  tooLongToFollow: (most: number) =>
+    `Follow-through goes on for ${thousands(most)} frames at most: the shot is longer.`,
   aboveNyquist: (hertz: number, most: number) =>
     `${hertz} Hz is faster than frames can show: at most ${most} Hz at this frame rate.`,
   noKeysChosen: () =>
@@ -304,7 +310,9 @@ export const sentences = {
   couldChangePlaces: (pairs: readonly string[]) =>
     `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
   feetHeld: (feet: readonly string[], before: number, after: number) =>
-    `Feet that stood there slid here by up to ${short(before * 10)} mm; held by their goals, by ${short(after * 10)} mm: ${listed(feet)}.`,
+    `Feet that stood there slid here by up to ${short(before * 10)} mm; held, by ${short(after * 10)} mm: ${listed(feet)}.`,
+  hipsGive: (node: string, most: number) =>
+    `So that feet reach where they stand, ${node} gave way by up to ${short(most * 10)} mm.`,
   feetSlide: (feet: readonly string[], most: number) =>
     `Feet that stood there slide here by up to ${short(most * 10)} mm: ${listed(feet)}.`,
   limbsStay: (ends: readonly string[]) =>

@@ -30,8 +30,13 @@ export const actionSchema = z.looseObject({
   skeleton: z.object({ bones: z.array(boneSchema), facing: z.number() }).optional(),
   /** Nodes without a parent: their travel may be carried on. */
   roots: z.array(z.string()),
+  /** Of limbs that goals led: what moved them, and the curves of their joints as they showed, for figures without such goals. Older actions have none. */
+  limbs: z
+    .array(z.object({ controls: z.array(z.string()), joints: z.record(z.string(), curveSchema) }))
+    .optional(),
 });
 export type ActionJson = z.infer<typeof actionSchema>;
+export type LimbJson = NonNullable<ActionJson['limbs']>[number];
 
 export interface Action {
   readonly json: ActionJson;
@@ -48,6 +53,25 @@ export function readAction(value: unknown): Action {
     Object.entries(json.curves).map(([id, curve]) => [id, curveFromJson(curve, `curves[“${id}”]`)]),
   );
   return { json, curves, range: { start: 0, end: json.length } };
+}
+
+/**
+ * The curves as joints alone show them: of limbs that goals led, the joints' own.
+ * @param stays whether a limb is left to its goals
+ */
+export function curvesOfJoints(
+  { json, curves }: Pick<Action, 'json' | 'curves'>,
+  stays: (limb: LimbJson) => boolean = () => false,
+): ReadonlyMap<ChannelId, Curve> {
+  const led = (json.limbs ?? []).filter((limb) => !stays(limb));
+  if (led.length === 0) return curves;
+  const gone = new Set(led.flatMap(({ controls }) => controls));
+  return new Map([
+    ...[...curves].filter(([id]) => !gone.has(id.slice(0, id.lastIndexOf('.')))),
+    ...led.flatMap(({ joints }) =>
+      Object.entries(joints).map(([id, curve]) => [id, curveFromJson(curve, `limbs[“${id}”]`)] as const),
+    ),
+  ]);
 }
 
 /** The JSON of an action's curves. */

@@ -1,12 +1,14 @@
 /** An action by itself, on the skeleton that it keeps: what it is drawn from where the shot that it came from is not at hand. */
 import { skeletonSolids } from './skeleton-solids.ts';
 import { pairNames, partOf } from '../rig/sides.ts';
+import { curvesOfJoints } from '../document/action.ts';
 import type { Action } from '../document/action.ts';
 import { newShot, rigOf, withCurves } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
 
 /** Null where the action keeps no skeleton. */
-export function shotOfAction({ json, curves, range }: Action): Shot | null {
+export function shotOfAction(action: Action): Shot | null {
+  const { json, range } = action;
   const { skeleton } = json;
   if (!skeleton) return null;
   const pairs = pairNames(skeleton.bones.map(({ id }) => id));
@@ -27,5 +29,9 @@ export function shotOfAction({ json, curves, range }: Action): Shot | null {
     characters: [{ id: 'one', name: json.name, facing: skeleton.facing }],
   };
   const rig = rigOf(shot);
-  return withCurves(shot, null, new Map([...curves].filter(([id]) => rig.channelIndex(id) >= 0)));
+  return withCurves(
+    shot,
+    null,
+    new Map([...curvesOfJoints(action)].filter(([id]) => rig.channelIndex(id) >= 0)),
+  );
 }

@@ -65,6 +65,57 @@ test.each(Object.keys(MAKES).flatMap((one) => Object.keys(MAKES).map((other) => 
   },
 );
 
+test('figures made at random, arms of other lengths among them: each joint that both have is found', () => {
+  const { next } = seededRandom(77);
+  const pick = <T>(...all: readonly T[]) => all[Math.floor(next() * all.length)]!;
+  const any = (seed: number): Partial<FigureMake> => ({
+    ...{ seed, named: null, sides: pick(true, false), size: 0.5 + 1.5 * next(), arms: pick(0, 20, 45, 60) },
+    ...{
+      legs: pick(0, 10),
+      spine: pick(0, 1, 2, 3, 4, 5),
+      pelvis: pick(true, false),
+      twists: pick(true, false),
+    },
+    ...{
+      above: pick('none', 'ground', 'cog'),
+      fingers: pick(0, 3, 5),
+      toes: pick(true, false),
+      deep: pick(0, 4),
+    },
+    ...{ clavicles: pick('none', 'chest', 'neck'), axes: pick(true, false), facing: pick(0, 90, -40, 180) },
+  });
+  /** Arms longer or shorter by so much, the elbow elsewhere on them. */
+  const stretched = ({ skeleton, ...figure }: Figure): Figure => {
+    const [long, upper] = [0.8 + 0.4 * next(), 0.9 + 0.2 * next()];
+    const times = (joint: string) =>
+      /^(forearm|armtwist)/.test(joint) ? long * upper : /^(hand|foretwist)/.test(joint) ? long : 1;
+    const bones = skeleton.bones.map((bone): Bone => {
+      const by = times(figure.jointOf.get(bone.id)!);
+      return {
+        ...bone,
+        rest: { ...bone.rest, translation: bone.rest.translation.map((v) => v * by) as Triple },
+      };
+    });
+    return { ...figure, skeleton: { ...skeleton, bones } };
+  };
+  const wrong = Array.from({ length: 200 }, (_, k) => {
+    const [one, other] = [any(2 * k + 1), any(2 * k + 2)];
+    const [a, b] = [stretched(anyFigure(one)), stretched(anyFigure(other))];
+    const { pairs } = matchSkeletons(a.skeleton, b.skeleton, 'structure');
+    const of = new Map(pairs.map(({ source, target }) => [a.jointOf.get(source)!, b.jointOf.get(target)!]));
+    const necks = (one.clavicles === 'neck') === (other.clavicles === 'neck');
+    return [...a.nameOf.keys()].flatMap((joint) =>
+      !b.nameOf.has(joint) ||
+      /spine|twist|finger|cog|ground|pelvis/.test(joint) ||
+      (joint === 'neck' && !necks) ||
+      of.get(joint) === joint
+        ? []
+        : [`${k}: ${joint} → ${of.get(joint)}`],
+    );
+  }).flat();
+  expect(wrong).toEqual([]);
+});
+
 const RATE = { numerator: 24, denominator: 1 };
 const LENGTH = 12;
 const shotOf = ({ bones }: Skeleton, curves: ReadonlyMap<string, Curve>) => {

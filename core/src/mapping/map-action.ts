@@ -2,6 +2,7 @@
 import { finish } from '../base/work.ts';
 import type { Work } from '../base/work.ts';
 import type { Curve } from '../curve/curve.ts';
+import { curvesOfJoints } from '../document/action.ts';
 import type { Action, ActionJson } from '../document/action.ts';
 import { facingOf } from '../mirror/mirror-plane.ts';
 import { splitChannel } from '../document/shot.ts';
@@ -100,16 +101,23 @@ export function* mapAction(shot: Shot, action: Action, wishes: MappingWishes): W
       shared: null,
     };
   const { skeleton, here, matching } = found;
+  // Goals go onto goals; where there are none the joints go that they led.
+  const bones = new Set(skeleton.bones.map(({ id }) => id));
+  const goals = new Set([
+    ...matching.pairs.map(({ source }) => source),
+    // What belongs to nobody goes by name.
+    ...shot.nodes.flatMap(({ id }) => (bones.has(id) ? [] : [id])),
+  ]);
+  const own = curvesOfJoints(action, ({ controls }) => controls.some((id) => goals.has(id)));
   const { curves, pairs, lacking, along, size, shared } = yield* transferMotion(
     skeleton,
     here,
     matching.pairs,
-    action.curves,
+    own,
     wishes.scaled,
   );
-  const own = new Set(skeleton.bones.map(({ id }) => id));
-  const moving = new Set([...action.curves.keys()].map((id) => splitChannel(id).node));
-  const rest = [...action.curves].filter(([id]) => !own.has(splitChannel(id).node));
+  const moving = new Set([...own.keys()].map((id) => splitChannel(id).node));
+  const rest = [...own].filter(([id]) => !bones.has(splitChannel(id).node));
   return {
     ...matching,
     curves: new Map([...rest, ...curves]),

@@ -10,6 +10,7 @@ import { refuse } from '../base/finding.ts';
 import type { Triple } from '../math/euler.ts';
 import { measured, standsAbove } from '../rig/skeleton.ts';
 import type { Measured, Skeleton } from '../rig/skeleton.ts';
+import { armsOf, hipsOf } from './landmarks.ts';
 import { bareNames } from './bare-names.ts';
 
 export type MatchBy = 'names' | 'structure' | 'both';
@@ -69,7 +70,8 @@ export function matchSkeletons(
     const most = Math.max(source.bones.length, target.bones.length);
     if (most > MOST_JOINTS) refuse('tooManyJoints', {}, most, MOST_JOINTS);
     const anchors = new Map(pairs.map((pair) => [pair.source, pair.target]));
-    const found = byStructure(measured(source), measured(target), anchors);
+    const [a, b] = [measured(source), measured(target)];
+    const found = byStructure(a, b, new Map([...landmarks(a, b, anchors), ...anchors]));
     doubtful = found.doubtful.filter((two) => two.every(open));
     for (const [id, to] of found.pairs)
       if (open(id) && !taken.has(to)) {
@@ -88,6 +90,25 @@ export function matchSkeletons(
     ]),
     doubtful,
   };
+}
+
+/** The joints that both surely have, where nobody says otherwise: of arms, and hips. */
+function landmarks(a: Measured, b: Measured, said: ReadonlyMap<string, string>): [string, string][] {
+  const [ours, theirs] = [armsOf(a), armsOf(b)];
+  const taken = new Set(said.values());
+  const open = (rows: readonly (readonly [number, number])[]) => {
+    const pairs = rows.map(([i, j]): [string, string] => [a.bones[i]!.id, b.bones[j]!.id]);
+    return pairs.some(([from, to]) => said.has(from) || taken.has(to)) ? [] : pairs;
+  };
+  const [hips, other] = [hipsOf(a, ours), hipsOf(b, theirs)];
+  return [
+    ...(hips < 0 || other < 0 ? [] : open([[hips, other]])),
+    ...ours.flatMap((one) => {
+      const partner = theirs.find((arm) => sideOf(b, arm.wrist) === sideOf(a, one.wrist));
+      const joints = ['shoulder', 'elbow', 'wrist'] as const;
+      return partner ? open(joints.map((joint) => [one[joint], partner[joint]])) : [];
+    }),
+  ];
 }
 
 /** Each joint of the one is held against each of the other. */

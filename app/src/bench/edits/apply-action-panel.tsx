@@ -28,8 +28,10 @@ interface LayOptions {
   readonly flipped: boolean;
   /** Of limbs that hang on goals; laid as keys alone. */
   readonly limbs: 'goals' | 'joints' | 'leave';
-  /** Whether feet that stood stand; laid as keys alone. */
+  /** Whether feet that stood on another figure stand. */
   readonly feet: boolean;
+  /** Of what is flipped: its way over the ground. */
+  readonly path: 'mirrored' | 'kept';
 }
 const PLAIN: LayOptions = {
   as: 'keys',
@@ -42,6 +44,7 @@ const PLAIN: LayOptions = {
   flipped: false,
   limbs: 'goals',
   feet: true,
+  path: 'mirrored',
 };
 
 /** As it was chosen last, while the application is open. */
@@ -147,17 +150,23 @@ export function ApplyActionPanel() {
           />
         </Field>
       )}
-      {options.as === 'keys' && (
-        <Checkbox checked={options.feet} onChange={({ target }) => set({ feet: target.checked })}>
-          Feet that stood stand
-        </Checkbox>
-      )}
+      <Checkbox checked={options.feet} onChange={({ target }) => set({ feet: target.checked })}>
+        Feet that stood stand
+      </Checkbox>
       <Checkbox checked={options.carryOn} onChange={({ target }) => set({ carryOn: target.checked })}>
         It carries on from where the figure stands
       </Checkbox>
       <Checkbox checked={options.flipped} onChange={({ target }) => set({ flipped: target.checked })}>
         Flipped: left and right change places
       </Checkbox>
+      {options.flipped && (
+        <Checkbox
+          checked={options.path === 'kept'}
+          onChange={({ target }) => set({ path: target.checked ? 'kept' : 'mirrored' })}
+        >
+          Its way over the ground stays as it was
+        </Checkbox>
+      )}
       <Checkbox
         checked={options.onlySelected}
         onChange={({ target }) => set({ onlySelected: target.checked })}
@@ -236,9 +245,9 @@ function PantryRow({ item, options }: PantryRowProps) {
   );
   const pairs = useHandPairs(figures).data ?? NO_PAIRS;
   const keep = useKeepHandPairs(figures);
-  const { as, limbs, feet, ...how } = options;
+  const { as, limbs, ...how } = options;
   const laid = { ...how, pairs };
-  const own = as === 'keys' ? { limbs, feet } : { kept: keptOf(item) };
+  const own = as === 'keys' ? { limbs } : { kept: keptOf(item) };
   return (
     <li
       draggable
@@ -301,7 +310,7 @@ export const keptOf = ({ id, print }: PantryItem) => (print === undefined ? null
 
 interface MoreOfActionProps {
   readonly item: PantryItem;
-  readonly options: Omit<LayOptions, 'as' | 'limbs' | 'feet'> & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as' | 'limbs'> & { readonly pairs: HandPairs };
 }
 
 /** What is done with an action beside laying it: kept as one of the figure here, or renewed where it is placed. */
@@ -316,8 +325,8 @@ function MoreOfAction({ item, options }: MoreOfActionProps) {
   });
   const keep = useKeepActions();
   const { message, notification } = App.useApp();
-  const { match, character, heights, times, flipped, pairs } = options;
-  const how = { action, match, character, heights, times, flipped, pairs };
+  const { match, character, heights, times, feet, flipped, path, pairs } = options;
+  const how = { action, match, character, heights, times, feet, flipped, path, pairs };
   const keepMapped = async () => {
     const { made } = bench.perform('actions.map', how);
     if (made === undefined) return;

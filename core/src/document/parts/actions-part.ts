@@ -28,6 +28,8 @@ const action = z.looseObject({
         times: z.number().positive().nullable(),
         flipped: z.boolean(),
         pairs: z.record(z.string(), z.string().nullable()),
+        feet: z.boolean().default(false),
+        path: z.enum(['mirrored', 'kept']).default('mirrored'),
       }),
     })
     .describe('Where it comes from, and how its joints found those of this shot')

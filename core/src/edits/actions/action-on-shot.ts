@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
+import { asPart } from '../../base/work.ts';
 import type { Work } from '../../base/work.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { partOf } from '../../curve/part.ts';
@@ -13,10 +14,11 @@ import { framesPerSecond, rigOf, splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
-import { mappedAction, mappingFindings, mappingOptions } from './mapping-options.ts';
+import { motionOptions, mappedAction, mappingFindings, mappingOptions } from './mapping-options.ts';
 import type { Action } from '../../document/action.ts';
 import type { Mapped } from '../../mapping/map-action.ts';
-import type { MappedMotion } from './feet-stand.ts';
+import { feetStand } from './feet-stand.ts';
+import type { FeetStand } from './feet-stand.ts';
 import type { MappingChoice } from '../../layers/layer.ts';
 
 export const actionOption = actionSchema.meta({ title: 'Action', description: 'As saving made it.' });
@@ -31,6 +33,7 @@ export const layOptions = {
     description: 'Body parts or controls that are selected; the rest of the action is left out.',
   }),
   ...mappingOptions,
+  ...motionOptions,
 };
 
 /** What an action is in the pantry: the application says it, so that the shot knows when it has changed there. */
@@ -51,8 +54,6 @@ export interface ActionOnShot {
   /** The action's length, its frames. */
   readonly length: number;
   readonly findings: readonly Finding[];
-  /** Where it comes from a figure of another build. */
-  readonly mapped: MappedMotion | null;
 }
 
 /** Rates farther apart than this are a broken file. */
@@ -67,7 +68,8 @@ export function* actionOnShot(
   choice: MappingChoice,
 ): Work<ActionOnShot> {
   const action = readAction(json);
-  const mapped = yield* mappedAction(shot, action, choice);
+  const mapped = yield* asPart(mappedAction(shot, action, choice), 0, 0.6);
+  const stood = yield* asPart(standing(shot, action, mapped, choice), 0.6, 1);
   const stretch = framesPerSecond(shot.rate) / framesPerSecond(action.json.rate);
   if (!(stretch < MOST_STRETCH && stretch > 1 / MOST_STRETCH)) refuse('impossibleRate', {}, stretch);
   const chosen = onlySelected ? new Set(selectedChannels(shot, { ...selection, keys: {} })) : null;
@@ -79,7 +81,7 @@ export function* actionOnShot(
   const locked: string[] = [];
   const curves = new Map<ChannelId, Curve>();
   const meant: ChannelId[] = [];
-  for (const [channel, curve] of mapped.curves) {
+  for (const [channel, curve] of stood.curves) {
     const isMeant = !chosen || chosen.has(channel);
     const { node } = splitChannel(channel);
     if (rig.channelIndex(channel) >= 0) {
@@ -95,9 +97,9 @@ export function* actionOnShot(
     meant,
     stretch,
     length: action.range.end,
-    mapped: mappedMotion(action, mapped, stretch, choice.flipped),
     findings: [
       ...mappingFindings(mapped),
+      ...stood.findings,
       ...(unmatched.size > 0 ? [finding('unmatchedNodes', {}, [...unmatched])] : []),
       ...(missing.length > 0 ? [finding('unmatchedChannels', {}, missing)] : []),
       ...(locked.length > 0 ? [finding('lockedChannels', {}, locked)] : []),
@@ -105,19 +107,20 @@ export function* actionOnShot(
   };
 }
 
-/** Flipped it is no longer the source's left that stands. */
-function mappedMotion(
+/** What a mapping makes with its feet held, where it comes from a figure of another build. */
+function* standing(
+  shot: Shot,
   action: Action,
-  { pairs, size }: Mapped,
-  stretch: number,
-  flipped: boolean,
-): MappedMotion | null {
-  const { skeleton, rate } = action.json;
+  { curves, pairs, size }: Mapped,
+  { feet, flipped }: MappingChoice,
+): Work<FeetStand> {
   const isOther =
     Math.abs(size - 1) > 1e-6 ||
     pairs.some(({ turned, longer }) => turned > 0.1 || Math.abs(longer - 1) > 1e-3);
-  if (!skeleton || !isOther || flipped) return null;
-  return { skeleton, curves: action.curves, rate: framesPerSecond(rate), stretch, pairs };
+  if (!feet || !isOther) return { curves, findings: [] };
+  const other = new Map(shot.nodes.map(({ id, pair }) => [id, pair ?? id]));
+  const shown = flipped ? pairs.map((pair) => ({ ...pair, target: other.get(pair.target)! })) : pairs;
+  return yield* asPart(feetStand(shot, action, curves, shown), 0, 1);
 }
 
 /** A refusal where nothing of the action has a place here; else null. */

@@ -17,7 +17,6 @@ import { orStill, replacePart, restOn } from '../shared/lay-part.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import type { ActionOnShot } from './action-on-shot.ts';
-import { feetStand } from './feet-stand.ts';
 import { limbsLed, limbsOption } from './limbs-led.ts';
 import { carriedCurves, carryTo, heldAbove, movedRoots } from '../placements/carry-on.ts';
 
@@ -42,21 +41,12 @@ export const applyAction = defineEdit({
     frame: frameOption('Frame', 'Where its first frame lands.'),
     ...layOptions,
     limbs: limbsOption,
-    feet: z.boolean().default(true).meta({
-      title: 'Feet stay put',
-      description:
-        'From a figure of another build: feet that stood there stand here, where their goals can hold them.',
-    }),
     wholeFrames: z.boolean().default(true).meta({
       title: 'Land on whole frames',
       description: 'Where the rates differ keys are rounded to frames; off, they keep the very second.',
     }),
   }),
-  *run(
-    shot,
-    selection,
-    { action, frame, carryOn, onlySelected, wholeFrames, limbs, feet: stays, ...choice },
-  ) {
+  *run(shot, selection, { action, frame, carryOn, onlySelected, wholeFrames, limbs, ...choice }) {
     const taken = yield* asPart(actionOnShot(shot, selection, action, onlySelected, choice), 0, 0.4);
     const { stretch } = taken;
     const findings: Finding[] = [...taken.findings];
@@ -107,15 +97,11 @@ export const applyAction = defineEdit({
     const led = yield* asPart(
       limbsLed(grownShot, [...changed.keys()], covered, selection.layer === null ? limbs : 'leave'),
       0.4,
-      0.8,
+      1,
     );
-    const feet =
-      stays && limbs !== 'leave' && selection.layer === null && taken.mapped
-        ? yield* feetStand(led.shot, taken.mapped, covered)
-        : { shot: led.shot, touched: [], findings: [] };
-    return outcome(shot, feet.shot, selection, {
-      touched: [...new Set([...changed.keys(), ...led.touched, ...feet.touched])],
-      findings: [...findings, ...led.findings, ...feet.findings],
+    return outcome(shot, led.shot, selection, {
+      touched: [...new Set([...changed.keys(), ...led.touched])],
+      findings: [...findings, ...led.findings],
       measures: [
         { name: 'channels', value: changed.size, unit: '' },
         { name: 'keys laid', value: laid, unit: '' },

@@ -11,16 +11,15 @@ import type { Triple } from '../../math/euler.ts';
 import { choose } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
-const LAST = 420;
-const captured = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
-const action = runEdit(
-  'actions.save',
-  captured,
-  choose({ range: { start: 1, end: LAST }, nodes: captured.nodes.map(({ id }) => id) }),
-  {
-    name: 'Walk',
-  },
-).made;
+const LAST = 320;
+const captureOf = (name: string) =>
+  readBvh(readFileSync(`/usr/share/assimp/models/BVH/${name}.bvh`, 'utf8'), name).shot;
+const actionOf = (shot: Shot) => {
+  const all = choose({ range: { start: 1, end: LAST }, nodes: shot.nodes.map(({ id }) => id) });
+  return runEdit('actions.save', shot, all, { name: 'Walk' }).made;
+};
+const captured = captureOf('01_01');
+const action = actionOf(captured);
 const bram = (ik: number): Shot => {
   const { nodes, relations, characters } = nightRound();
   const bare = { ...newShot('Empty', nodes, relations, captured.rate, { start: 0, end: LAST }), characters };
@@ -39,6 +38,7 @@ const laid = (ik: number, feet: boolean) =>
 
 const source = track(captured, 'LeftFoot', 1);
 const stands = contactsOf(source, 16, 120);
+const others = contactsOf(track(captured, 'RightFoot', 1), 16, 120);
 
 test('the stands that are found are stands: low and slow, and most of a slow walk', () => {
   const frames = stands.reduce((sum, { first, last }) => sum + last - first, 0);
@@ -51,27 +51,68 @@ test('the stands that are found are stands: low and slow, and most of a slow wal
   );
 });
 
-test('held by their goals they stand within 2 mm; without it they slide', () => {
-  const [held, free] = [laid(1, true), laid(1, false)];
-  const slid = (shot: Shot) => slideOf(track(shot, 'foot_l'), stands, 120).greatest;
+const slid = (shot: Shot, id = 'foot_l', when = stands) => slideOf(track(shot, id), when, 120).greatest;
+
+test.each([
+  ['goals', 1, 0.001],
+  ['the joints of their legs', 0, 0.001],
+])('held by %s they stand within 2 mm; without it they slide', (_, ik, most) => {
+  const [held, free] = [laid(ik, true), laid(ik, false)];
   expect(slid(free.shot)).toBeGreaterThan(3);
-  expect(slid(held.shot)).toBeLessThan(0.001);
+  expect(slid(held.shot)).toBeLessThan(most);
   const said = held.report.findings.find(({ code }) => code === 'feetHeld');
-  expect(said?.sentence).toMatch(/foot_l/);
+  const [, before, after] = /by up to ([\d.]+) mm; held, by ([\d.]+) mm: .*foot_l/.exec(said!.sentence)!;
+  const worst = (shot: Shot) => Math.max(slid(shot), slid(shot, 'foot_r', others)) * 10;
+  expect(Number(before)).toBeCloseTo(worst(free.shot), 1);
+  expect(Number(after)).toBeCloseTo(worst(held.shot), 1);
   expect(free.report.findings.some(({ code }) => code.startsWith('feet'))).toBe(false);
-  // Between stands a foot goes where it went.
+  // Between stands a foot goes where it went, and the knee bends as it did.
   const swing = Math.round((stands[0]!.last + stands[1]!.first) / 2);
-  const [a, b] = [held, free].map(({ shot }) => track(shot, 'foot_l')[swing]!);
-  expect(Math.abs(a![1] - b![1])).toBeLessThan(0.1);
+  for (const id of ['foot_l', 'shin_l']) {
+    const [a, b] = [held, free].map(({ shot }) => track(shot, id)[swing]!);
+    expect(Math.abs(a![1] - b![1])).toBeLessThan(0.1);
+  }
 });
 
-test('of limbs that their joints lead the slide is said', () => {
-  const { shot, report } = laid(0, true);
-  const said = report.findings.find(({ code }) => code === 'feetSlide');
-  expect(said?.sentence).toMatch(/foot_l/);
-  const [, mm] = /up to ([\d.]+) mm/.exec(said!.sentence)!;
-  const most = Math.max(...['foot_l'].map((id) => slideOf(track(shot, id), stands, 120).greatest * 10));
-  expect(Number(mm)).toBeGreaterThan(most - 1);
+test('flipped, the other foot stands when this one did', () => {
+  const { shot } = runEdit('actions.apply', bram(0), choose({}), {
+    ...{ action, match: 'both', frame: 0, flipped: true },
+  });
+  expect(slid(shot, 'foot_r')).toBeLessThan(0.001);
+  expect(slid(shot, 'foot_l', others)).toBeLessThan(0.001);
+});
+
+test('a block and an action of the figure’s own stand too', () => {
+  const block = runEdit('actions.place', bram(0), choose({}), {
+    ...{ action, match: 'both', frame: 0, rampIn: 0, rampOut: 0 },
+  });
+  expect(slid(block.shot)).toBeLessThan(0.001);
+  const { made } = runEdit('actions.map', bram(0), choose({}), { action, match: 'both' });
+  expect(slid(runEdit('actions.apply', bram(0), choose({}), { action: made, frame: 0 }).shot)).toBeLessThan(
+    0.001,
+  );
+});
+
+test('a locked leg is left, and the slide is said', () => {
+  const shot = { ...bram(0), locked: ['thigh_l.rx', 'thigh_r.rx'] };
+  const { report } = runEdit('actions.apply', shot, choose({}), { action, match: 'both', frame: 0 });
+  expect(report.findings.find(({ code }) => code === 'feetSlide')?.sentence).toMatch(/foot_l/);
+});
+
+test('where a leg does not reach the hips give way, smoothly, and it is said by how much', () => {
+  const strides = actionOf(captureOf('01_03'));
+  const apply = (feet: boolean) =>
+    runEdit('actions.apply', bram(0), choose({}), { action: strides, match: 'both', frame: 0, feet });
+  const [held, free] = [apply(true), apply(false)];
+  expect(held.report.findings.find(({ code }) => code === 'feetHeld')?.sentence).toMatch(/held, by 0 mm/);
+  const given = track(held.shot, 'hips').map((p, k) => {
+    const q = track(free.shot, 'hips')[k]!;
+    return Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+  });
+  const said = held.report.findings.find(({ code }) => code === 'hipsGive')!;
+  expect(Number(/by up to ([\d.]+) mm/.exec(said.sentence)![1])).toBeCloseTo(Math.max(...given) * 10, 0);
+  const step = given.slice(1).map((value, k) => Math.abs(value - given[k]!));
+  expect(Math.max(...step)).toBeLessThan(Math.max(...given) / 6);
 });
 
 test('onto the same figure nothing is held', () => {

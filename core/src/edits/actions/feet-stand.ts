@@ -1,172 +1,210 @@
 /**
- * Feet that stood stand: where an action comes from a figure of another build, its feet slide a little over the ground. Those that hang on goals are held where they stand by their goals;
- * how far feet slid and slide is said.
+ * Feet that stood stand: where an action comes from a figure of another build, its feet slide a little over the ground. They are held where they stand, by their goals or by the
+ * joints of their legs, and where a leg does not reach so far the hips give way; how far feet slid and slide is said.
  */
 import { finding, InputError } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { framesOf } from '../../base/frame-range.ts';
-import type { FrameRange } from '../../base/frame-range.ts';
 import type { Work } from '../../base/work.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { CurveReader } from '../../curve/evaluate.ts';
-import { curveOf, framesPerSecond, newShot, rigOf, withCurves } from '../../document/shot.ts';
-import type { ChannelId, Shot } from '../../document/shot.ts';
-import { worldAt, worldsOver } from '../../evaluation/evaluation.ts';
-import { contactsOf, slideOf } from '../../mapping/contacts.ts';
+import { curvesOfJoints } from '../../document/action.ts';
+import type { Action } from '../../document/action.ts';
+import { curveOf, framesPerSecond, newShot, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Rate, Shot } from '../../document/shot.ts';
+import { seatsOf } from '../../evaluation/seats.ts';
+import { slideOf } from '../../mapping/contacts.ts';
 import type { Contact } from '../../mapping/contacts.ts';
-import type { TransferredPair } from '../../mapping/transfer.ts';
+import type { Pair } from '../../mapping/match.ts';
 import type { Triple } from '../../math/euler.ts';
-import { AT_REST } from '../../rig/node.ts';
-import { seatFrom } from '../../rig/relations/seat.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
-import { measured } from '../../rig/skeleton.ts';
-import type { Skeleton } from '../../rig/skeleton.ts';
-import { isHeldByLocks, keepMotion } from '../spaces/keep-motion.ts';
+import { channelsOfNodes, denselyKeyed } from '../shared/densely-keyed.ts';
+import { keepMotion } from '../spaces/keep-motion.ts';
+import type { KeptMotion } from '../spaces/keep-motion.ts';
 import { moverOf } from '../spaces/limb-goals.ts';
-
-/** Motion of a figure of another build, as it is laid here. */
-export interface MappedMotion {
-  readonly skeleton: Skeleton;
-  readonly curves: ReadonlyMap<ChannelId, Curve>;
-  /** Frames a second of them, and frames of the shot for each of theirs. */
-  readonly rate: number;
-  readonly stretch: number;
-  readonly pairs: readonly TransferredPair[];
-}
+import { hipsGive } from './hips-give.ts';
+import type { HeldLeg } from './hips-give.ts';
+import { legSeats } from './leg-seats.ts';
+import { placesAt, standingFeet } from './standing-feet.ts';
+import type { Foot, Leg } from './standing-feet.ts';
 
 export interface FeetStand {
-  readonly shot: Shot;
-  readonly touched: readonly ChannelId[];
+  /** By the channels here. */
+  readonly curves: ReadonlyMap<ChannelId, Curve>;
   readonly findings: readonly Finding[];
 }
 
-/** A foot here: the end of a leg, when it stands, and the goal that holds it, or −1. */
-interface Foot {
-  readonly id: string;
-  readonly row: number;
-  readonly mover: number;
-  /** By the frames of the range. */
-  readonly stands: readonly Contact[];
-}
-
-/** cm, and cm a second: what is less is none. */
-const [NO_SLIDE, WISHES] = [0.2, { distance: 0.02, angle: 0.05 }];
+/** cm: what is less is no slide. */
+const NO_SLIDE = 0.2;
+const WISHES = { distance: 0.02, angle: 0.05 };
 /** Seconds over which a foot comes to where it stands, and leaves it. */
 const EASED = 0.2;
 
-/** @param range the frames that the action covers here */
-export function* feetStand(shot: Shot, motion: MappedMotion, range: FrameRange): Work<FeetStand, Shot> {
-  const grid = framesOf({ start: Math.ceil(range.start), end: Math.floor(range.end) });
-  const feet = feetOf(shot, motion, range, grid);
-  if (feet.length === 0) return { shot, touched: [], findings: [] };
-  const rate = framesPerSecond(shot.rate);
-  const before = placesOf(shot, feet, grid);
-  const was = feet.map(({ stands }, k) => slideOf(before[k]!, stands, rate));
-  const most = Math.max(...was.map(({ greatest }) => greatest));
-  if (most < NO_SLIDE) return { shot, touched: [], findings: [] };
+/**
+ * The curves of a mapping with its feet held. They are held on the figure alone, as the action is before it is laid anywhere.
+ * @param shot whose figure it is mapped onto @param source the action before it was mapped @param pairs as it shows: of what is flipped, with the other side
+ */
+export function* feetStand(
+  shot: Shot,
+  action: Action,
+  curves: ReadonlyMap<ChannelId, Curve>,
+  pairs: readonly Pair[],
+): Work<FeetStand, Shot> {
+  const { json, range } = action;
+  const figure = figureAlone(shot, curves, json.rate, range.end);
+  const own = curvesOfJoints(action);
+  const feet = json.skeleton ? standingFeet(figure, { skeleton: json.skeleton, curves: own, pairs }) : [];
+  const rate = framesPerSecond(json.rate);
+  const placesIn = (one: Shot) =>
+    placesAt(
+      one,
+      feet.map(({ row }) => row),
+      framesOf(figure.range),
+    );
+  const slid = (places: readonly Triple[][]) =>
+    Math.max(0, ...feet.map(({ stands }, k) => slideOf(places[k]!, stands, rate).greatest));
+  const before = placesIn(figure);
+  const most = slid(before);
+  if (most < NO_SLIDE) return { curves, findings: [] };
   const names = feet.map(({ id }) => id);
-  const held = feet.flatMap((foot, k) => (foot.mover < 0 ? [] : [{ ...foot, places: before[k]! }]));
-  if (held.length === 0) return { shot, touched: [], findings: [finding('feetSlide', {}, names, most)] };
-  const rig = rigOf(shot);
-  const shifts = new Map(
-    held.map(({ mover, places, stands }) => [
-      rig.nodes[mover]!.id,
-      { row: mover, at: shiftsOf(places, stands, EASED * rate) },
-    ]),
+  const held = feet.flatMap((foot, k) =>
+    foot.goal < 0 && !foot.leg ? [] : [{ ...foot, shiftAt: shiftsOf(before[k]!, foot.stands, EASED * rate) }],
   );
-  const wanted = (node: string, frame: number): Seat | null => {
-    const shift = shifts.get(node);
-    if (!shift) return null;
-    const seat = seatFrom(worldAt(shot, frame), shift.row);
-    const [x, z] = shift.at(frame - grid[0]!);
+  if (held.length === 0) return { curves, findings: [finding('feetSlide', {}, names, most)] };
+  try {
+    const kept = yield* heldWhereTheyStand(figure, held, EASED * rate);
+    const changed = kept.touched.map((id) => [id, curveOf(kept.shot, null, id)] as const);
+    return {
+      curves: new Map([...curves, ...changed]),
+      findings: [finding('feetHeld', {}, names, most, slid(placesIn(kept.shot))), ...kept.findings],
+    };
+  } catch (error) {
+    if (!(error instanceof InputError)) throw error;
+    return { curves, findings: [finding('feetSlide', {}, names, most), error.finding] };
+  }
+}
+
+/** The shot's figures with nothing but the motion. A goal leads its limb where the motion says where the goal goes; else the joints do, as the motion turns them. */
+function figureAlone(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, rate: Rate, length: number): Shot {
+  const rig = rigOf(shot);
+  const moved = new Set([...curves.keys()].map((id) => splitChannel(id).node));
+  const isMoved = (row: number) => row >= 0 && moved.has(rig.nodes[row]!.id);
+  const led = shot.relations.filter(({ node, kind, weight }) => {
+    const chain = rig.chains.find(({ end }) => rig.nodes[end]!.id === node);
+    return kind === 'reach' && chain && isMoved(moverOf(rig, chain.target)) && !isJoints(curves, weight);
+  });
+  const bare = {
+    ...newShot(
+      '',
+      shot.nodes,
+      led.map((one) => ({ ...one, weight: null })),
+      rate,
+      { start: 0, end: Math.max(1, Math.floor(length)) },
+    ),
+    ...{ characters: shot.characters, locked: shot.locked },
+  };
+  const here = rigOf(bare);
+  return withCurves(bare, null, new Map([...curves].filter(([id]) => here.channelIndex(id) >= 0)));
+}
+
+/** Whether the motion itself says that a limb's joints lead it. */
+const isJoints = (curves: ReadonlyMap<ChannelId, Curve>, weight: ChannelId | null): boolean => {
+  const curve = weight === null ? undefined : curves.get(weight);
+  return curve !== undefined && curve.values.every((value) => value === 0);
+};
+
+/** A foot and by how much it is moved over the ground, x and z, by the frame. */
+interface Held extends Foot {
+  readonly shiftAt: (frame: number) => readonly [number, number];
+}
+
+/** @param ease frames */
+function* heldWhereTheyStand(
+  shot: Shot,
+  held: readonly Held[],
+  ease: number,
+): Work<Pick<KeptMotion, 'shot' | 'touched' | 'findings'>, Shot> {
+  const rig = rigOf(shot);
+  const over = shot.range;
+  const touched = new Set<ChannelId>();
+  const findings: Finding[] = [];
+  let now = shot;
+  /** The nodes lie there, on whole frames where they are keyed on all. */
+  function* write(seats: ReadonlyMap<number, (frame: number) => Seat>, frames: boolean): Work<void, Shot> {
+    if (seats.size === 0) return;
+    const byNode = new Map([...seats].map(([row, at]) => [rig.nodes[row]!.id, at]));
+    const rewrites = [...byNode.keys()].map((node) => ({
+      ...{ node, range: over },
+      keys:
+        frames || denselyKeyed(shot, channelsOfNodes(shot, [node]), over)
+          ? ('frames' as const)
+          : ('existing' as const),
+    }));
+    const kept = yield* keepMotion(now, now, rewrites, WISHES, (node, frame) => byNode.get(node)!(frame));
+    kept.touched.forEach((id) => touched.add(id));
+    findings.push(...kept.findings);
+    now = kept.shot;
+  }
+  const seats = seatsOf(
+    shot,
+    held.flatMap(({ goal, row }) => [row, ...(goal < 0 ? [] : [goal])]),
+  );
+  const shifted = (row: number, { shiftAt }: Held, frame: number): Seat => {
+    const seat = seats(frame, row);
+    const [x, z] = shiftAt(frame);
     const matrix = Float64Array.from(seat.matrix);
     matrix[12]! += x;
     matrix[14]! += z;
     return { matrix, turn: seat.turn };
   };
-  const over = { start: grid[0]!, end: grid[grid.length - 1]! };
-  const rewrites = [...shifts.keys()].map((node) => ({ node, range: over, keys: 'frames' as const }));
-  try {
-    const kept = yield* keepMotion(shot, shot, rewrites, WISHES, wanted);
-    const after = placesOf(kept.shot, feet, grid);
-    const left = Math.max(...feet.map(({ stands }, k) => slideOf(after[k]!, stands, rate).greatest));
-    return {
-      shot: kept.shot,
-      touched: kept.touched,
-      findings: [finding('feetHeld', {}, names, most, left), ...kept.findings],
-    };
-  } catch (error) {
-    if (!(error instanceof InputError)) throw error;
-    return { shot, touched: [], findings: [finding('feetSlide', {}, names, most), error.finding] };
-  }
-}
-
-function feetOf(shot: Shot, motion: MappedMotion, range: FrameRange, grid: Float64Array): Foot[] {
-  const { skeleton, curves, rate, stretch, pairs } = motion;
-  const rig = rigOf(shot);
-  const there = measured(skeleton);
-  const source = shotOf(skeleton, curves, rate);
-  const partner = new Map(pairs.map((pair) => [pair.target, pair.source]));
-  const low = LOW * there.height + Math.min(...there.at.map(([, y]) => y));
-  return rig.chains.flatMap((chain): Foot[] => {
-    const [end, middle, root] = [chain.end, chain.middle, chain.root].map((row) =>
-      there.rig.indexOf(partner.get(rig.nodes[row]!.id) ?? ''),
-    );
-    if (end! < 0 || middle! < 0 || root! < 0 || there.at[end!]![1] > low) return [];
-    const leg = apart(there.at[root!]!, there.at[middle!]!) + apart(there.at[middle!]!, there.at[end!]!);
-    const frames = framesOf({ start: 0, end: Math.floor((range.end - range.start) / stretch) });
-    const [places] = placesAt(source, [end!], frames);
-    const at = (frame: number) => range.start + frame * stretch - grid[0]!;
-    const stands = contactsOf(places!, leg, rate).flatMap(({ first, last }): Contact[] => {
-      const span = { first: Math.ceil(at(first)), last: Math.min(Math.floor(at(last)), grid.length - 1) };
-      return span.last > span.first && span.first >= 0 ? [span] : [];
-    });
-    const relation = shot.relations.find(
-      ({ node, kind }) => kind === 'reach' && node === rig.nodes[chain.end]!.id,
-    );
-    const weight = relation?.weight ? new CurveReader(curveOf(shot, null, relation.weight)) : null;
-    const led = relation !== undefined && (weight === null || grid.every((frame) => weight.at(frame) === 1));
-    const found = led ? moverOf(rig, chain.target) : -1;
-    const mover = found >= 0 && !isHeldByLocks(shot, rig.nodes[found]!.id, range) ? found : -1;
-    return stands.length > 0 ? [{ id: rig.nodes[chain.end]!.id, row: chain.end, mover, stands }] : [];
-  });
-}
-
-/** Ankles lie within this part of the height above the lowest joint. */
-const LOW = 0.2;
-const apart = (p: Readonly<Triple>, q: Readonly<Triple>) => Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
-
-function shotOf(skeleton: Skeleton, curves: ReadonlyMap<ChannelId, Curve>, rate: number): Shot {
-  const nodes = skeleton.bones.map((bone) => ({
-    ...{ kind: 'joint' as const, pair: null, part: 'extra' as const, character: null, solids: [] },
-    ...bone,
-    rest: { ...AT_REST, ...bone.rest },
+  const legs = held.map((foot): HeldLeg => ({
+    leg: foot.leg ?? chainOf(shot, foot),
+    stands: foot.stands,
+    shiftAt: foot.shiftAt,
   }));
-  const bare = newShot(
-    '',
-    nodes,
-    [],
-    { numerator: Math.round(rate * 1000), denominator: 1000 },
-    { start: 0, end: 1 },
+  const give = hipsGive(shot, legs, ease);
+  if (give) {
+    yield* write(new Map([[give.row, give.seatAt]]), false);
+    findings.push(finding('hipsGive', {}, rig.nodes[give.row]!.id, give.most));
+  }
+  yield* write(
+    new Map(
+      held.flatMap((foot) =>
+        foot.goal < 0 ? [] : [[foot.goal, (frame: number) => shifted(foot.goal, foot, frame)] as const],
+      ),
+    ),
+    true,
   );
-  const rig = rigOf(bare);
-  return withCurves(bare, null, new Map([...curves].filter(([id]) => rig.channelIndex(id) >= 0)));
+  // A joint's carrier lies where it shall when the next one is asked.
+  const bent = new Map(
+    held.flatMap((foot) =>
+      foot.leg
+        ? [[foot.leg, bentLegs(now, foot.leg, (frame) => shifted(foot.row, foot, frame))] as const]
+        : [],
+    ),
+  );
+  for (const joint of ['root', 'middle', 'end'] as const)
+    yield* write(
+      new Map([...bent].map(([leg, at]) => [leg[joint], (frame: number) => at(frame)[joint]] as const)),
+      false,
+    );
+  return { shot: now, touched: [...touched], findings };
 }
 
-const placesOf = (shot: Shot, feet: readonly Foot[], grid: Float64Array) =>
-  placesAt(
-    shot,
-    feet.map(({ row }) => row),
-    grid,
-  );
+/** How a leg lies by frame; each of its joints asks for the same. */
+function bentLegs(shot: Shot, leg: Leg, footAt: (frame: number) => Seat) {
+  const seats = seatsOf(shot, [leg.root, leg.middle, leg.end]);
+  const known = new Map<number, ReturnType<typeof legSeats>>();
+  return (frame: number) => {
+    const found = known.get(frame) ?? legSeats((row) => seats(frame, row), leg, footAt(frame));
+    known.set(frame, found);
+    return found;
+  };
+}
 
-function placesAt(shot: Shot, rows: readonly number[], frames: Float64Array): Triple[][] {
-  const places: Triple[][] = rows.map(() => []);
-  for (const { pose } of worldsOver(shot, frames))
-    rows.forEach((row, k) =>
-      places[k]!.push([...pose.matrices.subarray(row * 16 + 12, row * 16 + 15)] as Triple),
-    );
-  return places;
+/** The leg of a foot that its goal leads. */
+function chainOf(shot: Shot, { row }: Foot): Leg {
+  const { root, middle, end } = rigOf(shot).chains.find((chain) => chain.end === row)!;
+  return { root, middle, end };
 }
 
 /**
@@ -181,8 +219,10 @@ function shiftsOf(places: readonly Triple[], stands: readonly Contact[], ease: n
       const near = Math.min(Math.max(frame, first), last);
       const away = Math.abs(frame - near) / ease;
       if (away >= 1) continue;
-      const [stand, here] = [places[Math.round((first + last) / 2)]!, places[Math.round(near)]!];
-      const shift: [number, number] = [stand[0] - here[0], stand[2] - here[2]];
+      const stand = places[Math.round((first + last) / 2)]!;
+      const [here, next] = [places[Math.floor(near)]!, places[Math.ceil(near)]!];
+      const way = (axis: 0 | 2) => stand[axis] - here[axis] - (near % 1) * (next[axis] - here[axis]);
+      const shift: [number, number] = [way(0), way(2)];
       if (away === 0) return shift;
       const part = (1 + Math.cos(Math.PI * away)) / 2;
       const weight = part / (1 - part);

@@ -229,7 +229,15 @@ describe('renewed', () => {
     expect(again.actions![0]!.from).toEqual({
       kept,
       mapping: {
-        ...{ match: 'names', character: null, heights: true, times: null, flipped: false },
+        ...{
+          match: 'names',
+          character: null,
+          heights: true,
+          times: null,
+          flipped: false,
+          feet: true,
+          path: 'mirrored',
+        },
         pairs: { tail: null },
       },
     });

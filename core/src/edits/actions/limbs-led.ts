@@ -14,6 +14,7 @@ import type { Relation } from '../../rig/relations/relation.ts';
 import { curveOf, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import type { Measure } from '../edit.ts';
+import { denselyKeyed } from '../shared/densely-keyed.ts';
 import { isHeldByLocks } from '../spaces/keep-motion.ts';
 import { keptWithin } from '../spaces/kept-within.ts';
 import { GOALS_BEGIN, goalMovers, moverOf } from '../spaces/limb-goals.ts';
@@ -39,8 +40,6 @@ export interface LimbsLed {
 
 /** How near goals keep the joints where the action is keyed sparsely. */
 const WISHES = { distance: 0.1, angle: 0.2 };
-/** Keys on nearly each frame: captured, and goals are keyed so too. */
-const DENSE = 0.9;
 
 /** A limb whose joints the action turns and which its goal leads at some frame of the range. */
 interface Led {
@@ -103,7 +102,8 @@ export function* limbsLed(
     WISHES,
   );
   const joints = led.flatMap(({ relation }) => placedBy(shot, relation));
-  const keys = isDense(shot, joints, laid, whole) ? ('frames' as const) : ('needed' as const);
+  const own = laid.filter((id) => joints.includes(splitChannel(id).node));
+  const keys = denselyKeyed(shot, own, whole) ? ('frames' as const) : ('needed' as const);
   try {
     const kept = yield* keptWithin(
       free,
@@ -174,15 +174,4 @@ function ledLimbs(shot: Shot, laid: readonly ChannelId[], range: FrameRange): Le
       ? [{ relation, chain }]
       : [];
   });
-}
-
-function isDense(
-  shot: Shot,
-  joints: readonly string[],
-  laid: readonly ChannelId[],
-  range: FrameRange,
-): boolean {
-  const own = laid.filter((id) => joints.includes(splitChannel(id).node));
-  const most = Math.max(0, ...own.map((id) => curveOf(shot, null, id).times.length));
-  return most >= DENSE * (range.end - range.start + 1);
 }

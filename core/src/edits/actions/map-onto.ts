@@ -6,7 +6,7 @@ import { splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, nothingTaken } from './action-on-shot.ts';
-import { mappingOptions } from './mapping-options.ts';
+import { motionOptions, mappingOptions } from './mapping-options.ts';
 import { rootsAmong, skeletonAround } from './save-action.ts';
 
 /** Whose channels they are: a character's name, or the shot's where they are of several or of none. */
@@ -25,14 +25,16 @@ export const mapAction = defineEdit({
   words: 'retarget transfer character flip mirror convert',
   group: 'actions',
   locks: 'none',
-  options: z.object({ action: actionOption, ...mappingOptions }),
+  options: z.object({ action: actionOption, ...mappingOptions, ...motionOptions }),
   *run(shot, selection, { action, ...choice }) {
     const taken = yield* actionOnShot({ ...shot, locked: [] }, selection, action, false, choice);
     const refusal = nothingTaken(shot, selection, taken);
     if (refusal) return refusal;
     const channels = [...taken.curves.keys()];
+    // How limbs showed there is nothing that shows here.
+    const { limbs: _, ...rest } = action;
     const made: ActionJson = {
-      ...action,
+      ...rest,
       name: `${action.name.slice(0, 60)} on ${bearer(shot, channels)}`.slice(0, 80),
       curves: curvesToJson(taken.curves),
       skeleton: skeletonAround(shot, channels),

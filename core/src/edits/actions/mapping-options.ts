@@ -7,9 +7,11 @@ import type { Action } from '../../document/action.ts';
 import type { TransferredPair } from '../../mapping/transfer.ts';
 import { mapAction } from '../../mapping/map-action.ts';
 import type { Mapped } from '../../mapping/map-action.ts';
+import { framesPerSecond } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import type { MappingChoice } from '../../layers/layer.ts';
 import { flippedAction } from './flipped-action.ts';
+import { pathKept } from './path-kept.ts';
 
 export const mappingOptions = {
   match: z
@@ -50,17 +52,41 @@ export const mappingOptions = {
   }),
 };
 
+/** Of motion, and not of a pose: it stands and goes somewhere. */
+export const motionOptions = {
+  feet: z.boolean().default(true).meta({
+    title: 'Feet stay put',
+    description:
+      'From a figure of another build: feet that stood there stand here, held by their goals or legs; hips give way.',
+  }),
+  path: z
+    .enum(['mirrored', 'kept'])
+    .default('mirrored')
+    .meta({
+      title: 'Its way',
+      labels: { mirrored: 'mirrored too', kept: 'as it was' },
+      when: { flipped: true },
+      description: 'Whether its way over the ground is flipped too, or only the body on it.',
+    }),
+};
+
+type PoseChoice = Omit<MappingChoice, 'feet' | 'path'> & Partial<Pick<MappingChoice, 'path'>>;
+
 /** The action as the options map it; refuses a character that is not there. */
 export function* mappedAction(
   shot: Shot,
   action: Action,
-  { match, character, heights, times, flipped, pairs }: MappingChoice,
+  { match, character, heights, times, flipped, path = 'mirrored', pairs }: PoseChoice,
 ): Work<Mapped> {
   if (character !== null && !shot.characters.some(({ id }) => id === character))
     refuse('unknownCharacter', {}, character);
   const scaled = heights && times !== null ? times : heights;
   const mapped = yield* mapAction(shot, action, { by: match, character, scaled, byHand: pairs });
-  return flipped ? { ...mapped, curves: flippedAction(shot, mapped.curves, action.range.end) } : mapped;
+  if (!flipped) return mapped;
+  const { end } = action.range;
+  const curves = flippedAction(shot, mapped.curves, end);
+  const rate = framesPerSecond(action.json.rate);
+  return { ...mapped, curves: path === 'kept' ? pathKept(shot, curves, mapped.curves, end, rate) : curves };
 }
 
 /** Bones that lie so many degrees apart at rest, or differ by this part of their length, are said. */

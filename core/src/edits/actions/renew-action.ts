@@ -11,7 +11,7 @@ import { grownTo } from '../shared/lay-keys.ts';
 import { actionOnShot, actionOption, keptOption, nothingTaken } from './action-on-shot.ts';
 import { movedRoots } from '../placements/carry-on.ts';
 import { withCrossingsFitted } from '../placements/crossings.ts';
-import { mappingOptions } from './mapping-options.ts';
+import { motionOptions, mappingOptions } from './mapping-options.ts';
 import { FLIPPED } from '../poses/flipped-layers.ts';
 import { sameTable, tableOf } from '../placements/place-action.ts';
 import { placementsOf } from '../placements/placement-option.ts';
@@ -37,6 +37,7 @@ export const renewAction = defineEdit({
       description: 'Flipped, scaled and paired as when it was placed, where that is known.',
     }),
     ...mappingOptions,
+    ...motionOptions,
   }),
   *run(shot, selection, { action, stored: id, kept, asPlaced, ...choice }) {
     const stored = shot.actions?.find((one) => one.id === id) ?? refuse('unknownAction', {}, id);

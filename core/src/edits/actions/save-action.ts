@@ -22,6 +22,7 @@ import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
 import { selectedChannels } from '../../document/selection.ts';
 import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
+import { limbsShown } from './limbs-shown.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
 
@@ -64,7 +65,7 @@ export const saveAction = defineEdit({
       .default(false)
       .meta({ title: 'Take the keys away', description: 'The saved keys leave the shot.' }),
   }),
-  run(shot, selection, { name, tags, notes, kinds, what, takeAway }) {
+  *run(shot, selection, { name, tags, notes, kinds, what, takeAway }) {
     const channels = selectedChannels(shot, { ...selection, keys: {} }).filter((id) =>
       kinds.includes(channelKind(splitChannel(id).name)),
     );
@@ -91,6 +92,8 @@ export const saveAction = defineEdit({
     }
     for (const [channel, curve] of curvesShown(shot, sampled, range)) curves.set(channel, curve);
     if (curves.size === 0) return refused(shot, selection, finding('emptyAction', {}));
+    const nodes = new Set(channels.map((id) => splitChannel(id).node));
+    const limbs = what === 'shows' ? yield* limbsShown(shot, nodes, range) : [];
     const action: ActionJson = {
       format: 'kneader-action',
       version: ACTION_VERSION,
@@ -103,6 +106,7 @@ export const saveAction = defineEdit({
       curves: curvesToJson(curves),
       skeleton: skeletonAround(shot, channels),
       roots: rootsAmong(shot, channels),
+      ...(limbs.length > 0 && { limbs }),
     };
     const findings: Finding[] = [finding('coveredRange', {}, range.start, range.end)];
     if (ends > 0) findings.push(finding('endsKeyed', {}, ends));

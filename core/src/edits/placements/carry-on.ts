@@ -114,20 +114,21 @@ export function carryTo(shot: Shot, roots: readonly string[], curves: Curves, fr
   return moveBetween(stanceOf(begin, rest, order), stanceOf(now, rest, order));
 }
 
-/** The curves with the roots moved. */
+/** The curves with the roots moved. @param move one for all frames, or by frame */
 export function carriedCurves(
   shot: Shot,
   roots: readonly string[],
   curves: Curves,
-  move: GroundMove,
+  move: GroundMove | ((frame: number) => GroundMove),
 ): Curves {
+  const moveAt = typeof move === 'function' ? move : () => move;
   const result = new Map(curves);
   const rig = rigOf(shot);
   for (const id of roots) {
     const node = rig.indexOf(id);
     const { rest, order } = rig.nodes[node]!;
     const own = SIX.map((name) => curves.get(`${id}.${name}`));
-    if (move.turn === 0) {
+    if (typeof move !== 'function' && move.turn === 0) {
       for (const [slot, by] of [
         [0, move.x],
         [2, move.z],
@@ -139,7 +140,7 @@ export function carriedCurves(
     const at = (frame: number) =>
       movedValues(
         readers.map((one) => one.at(frame)),
-        move,
+        moveAt(frame),
         rest,
         order,
       );

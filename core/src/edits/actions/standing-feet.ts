@@ -1,0 +1,107 @@
+/** Feet of a figure here that stood on the one that a motion comes from: which joints they are, what holds them, and when they stand. */
+import { framesOf } from '../../base/frame-range.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { CurveReader } from '../../curve/evaluate.ts';
+import { curveOf, framesPerSecond, newShot, rigOf, withCurves } from '../../document/shot.ts';
+import type { ChannelId, Rate, Shot } from '../../document/shot.ts';
+import { worldsOver } from '../../evaluation/evaluation.ts';
+import { contactsOf } from '../../mapping/contacts.ts';
+import type { Contact } from '../../mapping/contacts.ts';
+import type { Pair } from '../../mapping/match.ts';
+import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
+import { pairedLegs } from '../../mapping/proportion.ts';
+import type { Triple } from '../../math/euler.ts';
+import { partFor } from '../../rig/influence.ts';
+import { limbsOf } from '../../rig/limbs.ts';
+import { AT_REST } from '../../rig/node.ts';
+import type { Rig } from '../../rig/rig.ts';
+import { measured } from '../../rig/skeleton.ts';
+import type { Skeleton } from '../../rig/skeleton.ts';
+import { isHeldByLocks } from '../spaces/keep-motion.ts';
+import { moverOf } from '../spaces/limb-goals.ts';
+
+/** Motion of a figure of another build, and what of it stands for what here. */
+export interface OtherMotion {
+  readonly skeleton: Skeleton;
+  readonly curves: ReadonlyMap<ChannelId, Curve>;
+  readonly pairs: readonly Pair[];
+}
+
+/** Rows of the joints of a leg, from the body down. */
+export interface Leg {
+  readonly root: number;
+  readonly middle: number;
+  readonly end: number;
+}
+
+/** A foot here, and when it stands. */
+export interface Foot {
+  readonly id: string;
+  readonly row: number;
+  /** What moves its goal, where that leads it over the whole range; or −1. */
+  readonly goal: number;
+  /** Its leg, where its own joints lead it over the whole range and may be written. */
+  readonly leg: Leg | null;
+  /** Frames. */
+  readonly stands: readonly Contact[];
+}
+
+/** @param shot the figure with that motion, frame for frame */
+export function standingFeet(shot: Shot, { skeleton, curves, pairs }: OtherMotion): Foot[] {
+  const rig = rigOf(shot);
+  const there = measured(skeleton);
+  const owner = characterOf(
+    shot,
+    pairs.map(({ target }) => target),
+  );
+  const here = measured(skeletonOf(shot, owner));
+  const legs = pairedLegs(there, here, pairs);
+  const places = placesAt(
+    shotOf(skeleton, curves, shot.rate),
+    legs.map((leg) => leg.source),
+    framesOf(shot.range),
+  );
+  return legs.flatMap(({ target, was }, k): Foot[] => {
+    const { id } = here.bones[target]!;
+    const stands = contactsOf(places[k]!, was, framesPerSecond(shot.rate));
+    return stands.length > 0 ? [{ ...ledBy(shot, rig, id), id, row: rig.indexOf(id), stands }] : [];
+  });
+}
+
+/** What leads a foot: its goal, or the joints of its leg. */
+function ledBy(shot: Shot, rig: Rig, id: string): Pick<Foot, 'goal' | 'leg'> {
+  const relation = shot.relations.find(({ node, kind }) => kind === 'reach' && node === id);
+  const weight = relation?.weight ? new CurveReader(curveOf(shot, null, relation.weight)) : null;
+  const isAll = (value: number) => framesOf(shot.range).every((frame) => weight!.at(frame) === value);
+  const isOpen = (row: number) => row >= 0 && !isHeldByLocks(shot, rig.nodes[row]!.id, shot.range);
+  if (relation && (weight === null || isAll(1))) {
+    const chain = rig.chains.find(({ end }) => rig.nodes[end]!.id === id);
+    const goal = chain ? moverOf(rig, chain.target) : -1;
+    return { goal: isOpen(goal) ? goal : -1, leg: null };
+  }
+  const [limb] = limbsOf(rig, [id]);
+  if (!limb || (relation && !isAll(0))) return { goal: -1, leg: null };
+  const leg = { root: rig.indexOf(limb.root), middle: rig.indexOf(limb.middle), end: rig.indexOf(id) };
+  return { goal: -1, leg: [leg.root, leg.middle, leg.end].every(isOpen) ? leg : null };
+}
+
+function shotOf(skeleton: Skeleton, curves: ReadonlyMap<ChannelId, Curve>, rate: Rate): Shot {
+  const nodes = skeleton.bones.map((bone) => ({
+    ...{ kind: 'joint' as const, pair: null, part: 'extra' as const, character: null, solids: [] },
+    ...bone,
+    rest: { ...AT_REST, ...bone.rest },
+  }));
+  const bare = newShot('', nodes, [], rate, { start: 0, end: 1 });
+  const rig = rigOf(bare);
+  return withCurves(bare, null, new Map([...curves].filter(([id]) => rig.channelIndex(id) >= 0)));
+}
+
+/** Where joints lie in the world, by the list and by frame, cm. */
+export function placesAt(shot: Shot, rows: readonly number[], frames: Float64Array): Triple[][] {
+  const places: Triple[][] = rows.map(() => []);
+  for (const { pose: world } of worldsOver(shot, frames, partFor(rigOf(shot), rows)))
+    rows.forEach((row, k) =>
+      places[k]!.push([...world.matrices.subarray(row * 16 + 12, row * 16 + 15)] as Triple),
+    );
+  return places;
+}
