@@ -2,6 +2,7 @@
 const floors = [
   'base',
   'math',
+  'motion',
   'curve',
   'rig',
   'layers',

@@ -163,7 +163,7 @@ export const WORDS: readonly (readonly [string, string])[] = [
   ['bookends', 'the two ends of the range to which a layer is confined; ramps let it in and out'],
   [
     'live filter',
-    'a change on top of the keys that is never written into them: spring, shift, stretch, step, wobble, smooth',
+    'a change on top of the keys that is never written into them: spring, follow-through, shift, stretch, step, wobble, smooth',
   ],
   ['relation', 'what places a control by others: it follows them, stays at, turns with or looks at them'],
   ['space, switch', 'what carries a control now; going over to another on a frame, without a jump'],

@@ -25,3 +25,10 @@ export function seededRandom(seed: number): Random {
     gaussian: () => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next()),
   };
 }
+
+/** A number from a name, the same everywhere: FNV-1a (Fowler, Noll, Vo). */
+export function numberOf(text: string): number {
+  let hash = 0x811c9dc5;
+  for (const letter of text) hash = Math.imul(hash ^ letter.codePointAt(0)!, 0x01000193) >>> 0;
+  return hash;
+}

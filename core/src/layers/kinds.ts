@@ -1,4 +1,5 @@
 /** The kinds of layers. Adding one is its file and a line here. */
+import { follow } from './filters/follow.ts';
 import { shift } from './filters/shift.ts';
 import { smooth } from './filters/smooth.ts';
 import { spring } from './filters/spring.ts';
@@ -15,6 +16,7 @@ export const LAYER_KINDS = [
   offsetPass,
   replacePass,
   spring,
+  follow,
   shift,
   stretch,
   step,

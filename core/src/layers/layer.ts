@@ -41,6 +41,10 @@ export interface MappingChoice {
   readonly heights: boolean;
   /** What places are multiplied by; null where that is found from the figures. */
   readonly times: number | null;
+  /** Whether feet that stand on another figure stand here. */
+  readonly feet: boolean;
+  /** Of what is flipped: whether its way over the ground is, too. */
+  readonly path: 'mirrored' | 'kept';
   readonly flipped: boolean;
   /** Its joints and those of the shot, or none, said by hand. */
   readonly pairs: Readonly<Record<string, string | null>>;
@@ -119,6 +123,12 @@ export interface LayerKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly fresh?: Partial<z.output<Schema>>;
   /** Whether it shows other times of what lies below: at part of its strength two at once, so that many of them are not laid over one control. */
   readonly movesTime?: boolean;
+  /** The controls that a new one is laid over, where that is more than what is chosen. */
+  readonly gather?: (nodes: readonly string[], rig: Rig) => readonly string[];
+  /** Whether it runs from value to value, so that an angle that leaps by a whole turn is spun through. */
+  readonly spins?: true;
+  /** What is worth knowing of what it makes of what lies below. */
+  readonly said?: (layer: Layer, below: Signals, context: Context) => readonly Finding[];
   /** What is wrong with settings beyond their schema, or null. */
   readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
   /** The signals above the layer; those that it leaves alone are the same objects. */

@@ -284,6 +284,7 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
     { kind: 'shift', settings: { frames: 2, step: 1 }, bookends: { start: 4, end: 20 }, channels: 'chosen' },
     { kind: 'step', settings: { pattern: [0] } },
     { kind: 'spring', settings: { frequency: 20 } },
+    { kind: 'follow', settings: { loop: true, led: true } },
   ],
   'filters.set': [
     { filter: 'twos', settings: { pattern: [3] } },

@@ -19,7 +19,7 @@ export function AddFilterPanel({ edit }: { readonly edit: Edit }) {
   const [options, setOptions] = useOptions(edit);
   const marked = useBench((state) => state.session.selection.range);
   const kind = FILTERS.find((one) => one.kind === options['kind']) ?? FILTERS[0]!;
-  const settings = { ...initialOptions(kind.settings), ...(options['settings'] as object) };
+  const settings = { ...initialOptions(kind.settings), ...kind.fresh, ...(options['settings'] as object) };
   const confined = options['bookends'] !== null && options['bookends'] !== undefined;
   return (
     <TriedPanel edit={edit} options={options}>

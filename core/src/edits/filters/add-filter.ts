@@ -5,6 +5,7 @@ import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { isFilter, kindOf, LAYER_KINDS } from '../../layers/kinds.ts';
 import { overlaidInTime } from '../../layers/time-filters.ts';
+import { rigOf } from '../../document/shot.ts';
 import { selectedChannels } from '../../document/selection.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { chosenNodes } from '../shared/chosen-nodes.ts';
@@ -50,7 +51,8 @@ export const addFilter = defineEdit({
   run(shot, selection, { kind, name, channels, settings, bookends, ramps }) {
     if (shot.layers.length >= LIMITS.layers)
       return refused(shot, selection, finding('tooManyLayers', {}, LIMITS.layers));
-    const members = chosenNodes(shot, selection);
+    const chosenOnes = chosenNodes(shot, selection);
+    const members = kindOf({ kind })!.gather?.(chosenOnes, rigOf(shot)) ?? chosenOnes;
     const chosen = selectedChannels(shot, selection);
     const filter = freshLayer(shot, name, kindOf({ kind })!.title, {
       kind,

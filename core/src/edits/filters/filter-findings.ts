@@ -4,6 +4,7 @@ import type { Finding } from '../../base/finding.ts';
 import { kindOf } from '../../layers/kinds.ts';
 import type { Layer } from '../../layers/layer.ts';
 import type { Signals } from '../../layers/signal.ts';
+import { contextOf } from '../../evaluation/context.ts';
 import { stackOf } from '../../evaluation/evaluation.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
@@ -32,8 +33,7 @@ export function leftSliding(shot: Shot, filter: Layer): string[] {
 
 /** Rotations that leap by more than half a turn from one frame to the next: a filter that runs from value to value spins them. */
 function wrapsUnder(shot: Shot, filter: Layer, below: Signals): string[] {
-  const settings = filter.settings as { readonly width?: unknown; readonly frequency?: unknown };
-  if (settings.width === undefined && settings.frequency === undefined) return [];
+  if (!kindOf(filter)?.spins) return [];
   const rig = rigOf(shot);
   const over = filter.range ?? shot.range;
   const grid = { start: over.start, count: Math.floor(over.end - over.start) + 1 };
@@ -48,15 +48,25 @@ function wrapsUnder(shot: Shot, filter: Layer, below: Signals): string[] {
   });
 }
 
+/** The stack with every layer heard: a filter is told of beside soloed ones too. */
+const allHeard = (shot: Shot): Shot => ({
+  ...shot,
+  layers: shot.layers.map((layer) => (layer.solo ? { ...layer, solo: false } : layer)),
+});
+
+/** What the kind itself says of what it makes here. */
+export function saidOf(shot: Shot, filter: Layer): readonly Finding[] {
+  const { said } = kindOf(filter) ?? {};
+  const level = said && stackOf(allHeard(shot)).levels.find(({ layer }) => layer.id === filter.id);
+  return level ? said(filter, level.below, contextOf(shot)) : [];
+}
+
 /** @returns how many channels the filter changes, and the sentences */
 export function filterFindings(
   shot: Shot,
   filter: Layer,
 ): { readonly counted: number; readonly findings: Finding[] } {
-  const alone = stackOf({
-    ...shot,
-    layers: shot.layers.map((layer) => (layer.solo ? { ...layer, solo: false } : layer)),
-  });
+  const alone = stackOf(allHeard(shot));
   const level = alone.levels.findIndex(({ layer }) => layer.id === filter.id);
   const above = alone.levels[level + 1]?.below ?? alone.top;
   const counted =
@@ -79,6 +89,7 @@ export function filterFindings(
         : []),
       ...(sliding.length > 0 ? [finding('leftSliding', {}, sliding)] : []),
       ...(wraps.length > 0 ? [finding('wrapsUnder', {}, wraps)] : []),
+      ...saidOf(shot, filter),
     ],
   };
 }

@@ -1,6 +1,7 @@
 /** Settings, name, colour, mute, solo, lock and range of a filter. */
 import { z } from 'zod';
 import { defineEdit } from '../edit.ts';
+import { saidOf } from './filter-findings.ts';
 import { setUp, setUpOptions } from '../shared/set-up.ts';
 import { checkedSettings, filterOption, knownFilter, openFilter } from './filter-option.ts';
 
@@ -22,9 +23,17 @@ export const setFilter = defineEdit({
   run(shot, selection, { filter: id, settings, ...given }) {
     // Setting up works on what is locked; what it does is not turned then.
     const filter = settings === undefined ? knownFilter(shot, id) : openFilter(shot, id);
-    return setUp(shot, selection, filter, {
+    const done = setUp(shot, selection, filter, {
       ...given,
       ...(settings && { settings: checkedSettings(shot, filter.kind, filter.settings, settings) }),
     });
+    // What goes round is said where it is turned on or off, not at each step of a slider.
+    const after = done.shot.layers.find((layer) => layer.id === id);
+    if (!after || settings?.['loop'] === undefined || settings['loop'] === filter.settings['loop'])
+      return done;
+    return {
+      ...done,
+      report: { ...done.report, findings: [...done.report.findings, ...saidOf(done.shot, after)] },
+    };
   },
 });

@@ -37,6 +37,8 @@ interface FilterPlan<Schema extends z.ZodObject> {
   readonly settings: Schema;
   /** Whether frames come to lie between those that are asked for: see the contract. */
   readonly movesTime?: boolean;
+  /** See the contract. */
+  readonly spins?: true;
   readonly problem?: (settings: z.output<Schema>, context: Context) => Finding | null;
   readonly time: LayerTime<z.output<Schema>>;
   readonly flip: LayerKind<Schema>['flip'];
@@ -83,6 +85,7 @@ export function defineFilter<Schema extends z.ZodObject>(plan: FilterPlan<Schema
     keyed: false,
     effect: () => 'changes',
     ...(plan.movesTime && { movesTime: true }),
+    ...(plan.spins && { spins: true }),
     ...(plan.problem && { problem: plan.problem }),
     ...(plan.drawings && {
       drawings: (layer: Layer, context: Context) =>

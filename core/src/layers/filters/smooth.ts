@@ -117,6 +117,7 @@ export const smooth = defineFilter({
   words: 'gaussian blur soften jitter noise low-pass',
   settings,
   flip: 'asIs',
+  spins: true,
   time: {
     is: 'inPiece',
     split: 'pace',

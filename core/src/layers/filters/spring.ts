@@ -180,6 +180,7 @@ export const spring = defineFilter({
   settings,
   // What swings does so in seconds, and never backward: it swings on as it does, and that is said.
   flip: 'asIs',
+  spins: true,
   time: { is: 'inPiece', split: 'never', looksAround: true, inPiece: (given) => given },
   problem: ({ frequency }, { framesPerSecond }) =>
     frequency <= framesPerSecond / 2 ? null : finding('aboveNyquist', {}, frequency, framesPerSecond / 2),

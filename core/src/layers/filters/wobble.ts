@@ -6,7 +6,7 @@
 import { z } from 'zod';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { finding } from '../../base/finding.ts';
-import { seededRandom } from '../../base/random.ts';
+import { numberOf, seededRandom } from '../../base/random.ts';
 import { channelKind } from '../../rig/node.ts';
 import type { Context } from '../layer.ts';
 import { ComputedSignal } from '../signal.ts';
@@ -68,13 +68,6 @@ type Settings = z.output<typeof settings>;
 
 const amountOf = (given: Settings, { node, name }: FilterSite) =>
   given.amounts[`${node}.${name}`] ?? given[channelKind(name)];
-
-/** A number from a name, the same everywhere: FNV-1a (Fowler, Noll, Vo). */
-function numberOf(text: string): number {
-  let hash = 0x811c9dc5;
-  for (const letter of text) hash = Math.imul(hash ^ letter.codePointAt(0)!, 0x01000193) >>> 0;
-  return hash;
-}
 
 /** What is added at a frame. */
 function noiseOf(
