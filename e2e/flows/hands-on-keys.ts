@@ -78,13 +78,14 @@ export async function press(page: Page, name: string | RegExp): Promise<void> {
   await tabTo(page, page.getByRole('button', { name }).first(), 140);
   await page.keyboard.press('Enter');
 }
-/** Goes down an open menu. */
+/** Goes down an open menu, which moves its focus a picture after the key: as an animator would, one key after the other has been seen. */
 export async function takeFromMenu(page: Page, name: RegExp): Promise<void> {
   const line = page.getByRole('menuitem', { name });
   await expect(line).toBeVisible();
-  for (let i = 0; i < 6 && !(await line.evaluate((item) => item === document.activeElement)); i += 1)
-    await page.keyboard.press('ArrowDown');
-  await expect(line).toBeFocused();
+  await expect(async () => {
+    if (!(await line.evaluate((item) => item === document.activeElement))) await page.keyboard.press('ArrowDown');
+    await expect(line).toBeFocused({ timeout: 500 });
+  }).toPass();
   await page.keyboard.press('Enter');
 }
 /** The exported file, asked for from the keyboard. */
@@ -100,9 +101,10 @@ export async function choose(page: Page, list: string, title: string): Promise<v
   await page.keyboard.press('ArrowDown');
   const line = page.locator('.ant-select-dropdown:visible').getByTitle(title, { exact: true });
   await expect(line).toBeVisible();
-  for (let i = 0; i < 12; i += 1) {
-    if (/ant-select-item-option-active/.test((await line.getAttribute('class')) ?? '')) break;
-    await page.keyboard.press('ArrowDown');
-  }
+  const active = /ant-select-item-option-active/;
+  await expect(async () => {
+    if (!active.test((await line.getAttribute('class')) ?? '')) await page.keyboard.press('ArrowDown');
+    await expect(line).toHaveClass(active, { timeout: 500 });
+  }).toPass();
   await page.keyboard.press('Enter');
 }

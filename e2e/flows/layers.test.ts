@@ -340,3 +340,32 @@ test('First tray: on twos by keyboard, a pattern, a range; the tray that slides 
   expect([at(33), at(34)]).toEqual([at(32), at(32)]);
   expect(at(32)).not.toBe(at(31));
 });
+
+test('Kneading loop: a tassel follows through by itself, looser by the slider, baked to keys and taken back', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Kneading loop');
+  await touchControl(page, 'tassel_1');
+  await goToFrame(page, 9);
+  const before = await shownValue(page, 'tassel_1 rx');
+  await openEdit(page, 'Add filter');
+  await edits(page).getByRole('radio', { name: 'Follow-through' }).click();
+  await edits(page).getByText('Loop-aware').click();
+  await applyOpen(page);
+  // The chain is taken by its first control.
+  expect(await reportNumber(page, 'controls')).toBe(4);
+  await expect.poll(() => shownValue(page, 'tassel_1 rx')).not.toBe(before);
+  const swung = await shownValue(page, 'tassel_1 rx');
+  await page.locator('.pass-name', { hasText: 'Follow-through 1' }).click();
+  await edits(page).getByRole('slider', { name: 'Stiffness, slider' }).focus();
+  for (let i = 0; i < 6; i += 1) await page.keyboard.press('ArrowDown');
+  await expect(history(page).getByRole('button', { name: 'Turn Follow-through 1' })).toHaveCount(1);
+  await expect.poll(() => shownValue(page, 'tassel_1 rx')).not.toBe(swung);
+  const looser = await shownValue(page, 'tassel_1 rx');
+  await openEdit(page, 'Bake filter');
+  await applyOpen(page);
+  await expect(page.locator('.pass-name', { hasText: 'Follow-through 1' })).toHaveCount(0);
+  await expect.poll(async () => Math.abs((await shownValue(page, 'tassel_1 rx')) - looser)).toBeLessThan(0.2);
+  for (let i = 0; i < 3; i += 1) await page.keyboard.press('Control+z');
+  await expect.poll(() => shownValue(page, 'tassel_1 rx')).toBe(before);
+});
