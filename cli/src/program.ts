@@ -5,7 +5,7 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { InputError } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
-import { convert, describe, edit, listEdits, sample } from './commands.ts';
+import { convert, describe, edit, listEdits, measure, sample } from './commands.ts';
 import { routine } from './routine.ts';
 import { mergeReports } from './routine-report.ts';
 import type { Shard } from './routine-report.ts';
@@ -77,6 +77,12 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     .option('--world <node>', 'place (cm) and orientation of a node; again for more', collect, [])
     .requiredOption('-o, --output <file>', 'the CSV file')
     .action((file: string, given: Parameters<typeof sample>[1]) => sample(file, given, output));
+  program
+    .command('measure <file>')
+    .description('contacts and their slide, flights and gravity, centre of mass and its lean')
+    .option('--json', 'as JSON')
+    .option('-o, --output <file>', 'where it goes: a .json of all, or a .csv frame by frame')
+    .action((file: string, given: Parameters<typeof measure>[1]) => measure(file, given, output));
   program
     .command('edit <file>')
     .description('run an edit and write the result')

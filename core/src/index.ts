@@ -45,6 +45,15 @@ export type { PlacementSettings } from './layers/placements/placement-settings.t
 export type { Layer, LayerKind, LayerRange } from './layers/layer.ts';
 export { poseColumns } from './document/pose-columns.ts';
 export { flipTest, FLIP_LIMIT } from './mirror/flip-test.ts';
+export { bodyOf } from './bodies/body-of.ts';
+export { centreIn, centreOfMass, centrePath } from './bodies/centre-of-mass.ts';
+export { findContacts, tracksOf } from './bodies/found-contacts.ts';
+export { flightsOf, unitByFlights } from './bodies/flights.ts';
+export { measureContacts } from './bodies/contact-measures.ts';
+export { measureShot, measureTable } from './bodies/measured-shot.ts';
+export { supportAt } from './bodies/support.ts';
+export { contactsOf } from './document/contacts.ts';
+export type { Contact } from './document/contacts.ts';
 export { facingOf } from './mirror/mirror-plane.ts';
 export type { FlipResult } from './mirror/flip-test.ts';
 export { ledBy } from './advice/led-by.ts';

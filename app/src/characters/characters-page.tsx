@@ -1,7 +1,18 @@
 import { Alert, Button, Input, InputNumber, Select, Table, Tag, Tooltip } from 'antd';
+import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { facingOf, flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
+import {
+  bodyOf,
+  facingOf,
+  findContacts,
+  flightsOf,
+  flipTest,
+  FLIP_LIMIT,
+  InputError,
+  perform,
+  unitByFlights,
+} from '@kneader/core';
 import type { FlipResult, Node, Session, Shot } from '@kneader/core';
 import { shotsInView } from '../shots/shot-list.ts';
 import { PageHead } from '../shell/page-head.tsx';
@@ -146,6 +157,15 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
           onChange={(degrees) => void change('poses.setFacing', { character: one.id, degrees })}
         />
       ))}
+      {shot.characters.map((one) => (
+        <HeightLine
+          key={one.id}
+          shot={shot}
+          id={one.id}
+          name={one.name}
+          onChange={(options) => void change('motion.setHeight', { character: one.id, ...options })}
+        />
+      ))}
       {unsure.length > 0 && (
         <p className="soft">
           Unsure: {unsure.slice(0, 12).join(', ')}
@@ -242,6 +262,70 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
         ]}
       />
     </>
+  );
+}
+
+interface HeightLineProps {
+  readonly shot: Shot;
+  readonly id: string;
+  readonly name: string;
+  readonly onChange: (options: { readonly height: number | null; readonly how?: 'rescale' }) => void;
+}
+
+/** How tall a character stands, what its own leaps say of that, and a field to set it. */
+function HeightLine({ shot, id, name, onChange }: HeightLineProps) {
+  const { stands, unit } = bodyOf(shot, id);
+  const told = useQuery({
+    queryKey: ['size by flights', id, shot.name, shot.range, stands],
+    queryFn: () => {
+      const { points, stands: spans } = findContacts(shot, id);
+      return points.length === 0 ? null : unitByFlights(shot, flightsOf(shot, id, spans.flat()));
+    },
+  });
+  if (!(stands > 0)) return null;
+  const byFlights = told.data ?? null;
+  const set = shot.characters.find((one) => one.id === id)?.height !== undefined;
+  return (
+    <p className="facing">
+      <b>{name}</b> stands
+      <InputNumber
+        size="small"
+        aria-label={`How tall ${name} stands, cm`}
+        style={{ width: 104, margin: '0 6px' }}
+        min={0.1}
+        max={100_000}
+        suffix="cm"
+        value={Number((stands * unit).toFixed(1))}
+        onChange={(value) => {
+          if (value !== null) onChange({ height: value });
+        }}
+      />
+      tall, {set ? `as set: a unit counts as ${Number(unit.toPrecision(4))} cm.` : 'as the numbers say.'}
+      {set && (
+        <>
+          <Button size="small" type="link" onClick={() => onChange({ height: null })}>
+            As the numbers say
+          </Button>
+          <Button
+            size="small"
+            type="link"
+            title="The whole character is made that large, with its motion"
+            onClick={() => onChange({ height: stands * unit, how: 'rescale' })}
+          >
+            Rescale to it
+          </Button>
+        </>
+      )}
+      {byFlights !== null && Math.abs(byFlights / unit - 1) > 0.03 && (
+        <>
+          {' '}
+          By its own leaps it is {(stands * byFlights).toFixed(0)} cm tall.
+          <Button size="small" type="link" onClick={() => onChange({ height: stands * byFlights })}>
+            Take that
+          </Button>
+        </>
+      )}
+    </p>
   );
 }
 

@@ -9,6 +9,7 @@ export const LIMITS = {
   /** Passes and filters of a shot. */
   layers: 1000,
   relations: 5000,
+  contacts: 20_000,
   /** Things that one relation goes by. */
   targets: 64,
   /** Filters that move time over one control. */

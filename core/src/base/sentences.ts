@@ -309,6 +309,31 @@ export const sentences = {
   unknownCharacter: (id: string) => `The shot has no character “${id}”.`,
   couldChangePlaces: (pairs: readonly string[]) =>
     `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
+  measuresEnding: (path: string) => `Measures are written as .csv or .json: “${path}” is neither.`,
+  noLegs: (name: string) =>
+    `No legs are found on ${name}, so it is not known what stands: set contacts of other joints by hand.`,
+  contactsFound: (count: number, points: readonly string[]) =>
+    `${plural(count, 'span')} in which ${listed(points)} ${points.length === 1 ? 'stands' : 'stand'}.`,
+  contactsKept: (count: number) =>
+    `${plural(count, 'contact', 'contacts')} set by hand or held ${count === 1 ? 'was' : 'were'} kept as ${count === 1 ? 'it is' : 'they are'}.`,
+  contactsSlide: (point: string, mm: number, start: number, end: number) =>
+    `It slides most, by ${short(mm)} mm, on ${point} from ${short(start)} to ${short(end)}.`,
+  contactDeep: (point: string, mm: number, start: number) =>
+    `${capital(point)} lies up to ${short(mm)} mm below the ground from ${short(start)} on.`,
+  fliesBetween: (spans: readonly string[]) => `Nothing stands, it flies: ${listed(spans)}.`,
+  contactsJoined: (count: number) =>
+    `It overlaps ${plural(count, 'span')} of the same point and became one with ${count === 1 ? 'it' : 'them'}.`,
+  unknownContact: (id: string) => `The shot has no contact “${id}”.`,
+  noContacts: () => 'There are no contacts here: find them first, or choose a range in which some lie.',
+  notWithinContact: (frame: number, start: number, end: number) =>
+    `It can be split between ${short(start)} and ${short(end)}, not at ${short(frame)}.`,
+  sizeByFlights: (name: string, unit: number, height: number, flights: number) =>
+    `By ${plural(flights, 'leap')} of ${name}’s own a unit is ${short(unit)} cm: ${short(height)} cm tall.`,
+  standsTall: (name: string, stands: number, unit: number) =>
+    `${name} stands ${short(stands)} units high: a unit counts as ${Number(unit.toPrecision(4))} cm.`,
+  noHeight: (name: string) => `${name} has no height: its joints lie on one level.`,
+  massesOver: (sum: number) =>
+    `What was set by hand is ${short(100 * sum)} % together: all of it is divided among these.`,
   feetHeld: (feet: readonly string[], before: number, after: number) =>
     `Feet that stood there slid here by up to ${short(before * 10)} mm; held, by ${short(after * 10)} mm: ${listed(feet)}.`,
   hipsGive: (node: string, most: number) =>

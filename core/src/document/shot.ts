@@ -13,6 +13,7 @@ import { compileRig } from '../rig/rig.ts';
 import type { Rig } from '../rig/rig.ts';
 import type { Relation } from '../rig/relations/relation.ts';
 import type { Node } from '../rig/node.ts';
+import type { Contact } from './contacts.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import type { CurveTable, Layer, NodeCurves, StoredAction } from '../layers/layer.ts';
 
@@ -33,6 +34,15 @@ export interface Character {
   readonly name: string;
   /** Where it faces at rest, degrees about the upright from +z toward +x; left out, as its sides say. */
   readonly facing?: number;
+  /** How tall it is meant to stand, cm, beside what its numbers say; left out, as they say. */
+  readonly height?: number;
+}
+
+/** What a node weighs, set by hand. */
+export interface NodeMass {
+  readonly node: string;
+  /** Of the mass of its whole character, 0…1; the other parts share the rest as ever. */
+  readonly share: number;
 }
 
 /** How pose columns are found, and which were set by hand; `pose-columns.ts` reads it. */
@@ -83,6 +93,10 @@ export interface Shot {
   readonly period?: number;
   /** Left out: the usual rule, nothing set by hand. */
   readonly poseColumns?: ColumnRule;
+  /** What nodes weigh that were set by hand; left out, all as the table of body parts says. */
+  readonly masses?: readonly NodeMass[];
+  /** Spans in which points of bodies stand, in the order of time; left out, none are known. */
+  readonly contacts?: readonly Contact[];
   /** Fields of the file that this version does not know; written back as they came. */
   readonly extras: Readonly<Record<string, unknown>>;
 }

@@ -77,6 +77,11 @@ import { toJoints } from './spaces/to-joints.ts';
 import { matchLimb } from './spaces/match-limb.ts';
 import { bakeNodes } from './spaces/bake-nodes.ts';
 import { steadyInCamera } from './spaces/steady-in-camera.ts';
+import { findContactsOf } from './contacts/find-contacts.ts';
+import { removeContacts } from './contacts/remove-contacts.ts';
+import { setContact } from './contacts/set-contact.ts';
+import { setHeight } from './motion/set-height.ts';
+import { setMass } from './motion/set-mass.ts';
 import { saveAction } from './actions/save-action.ts';
 import { applyAction } from './actions/apply-action.ts';
 import { crossPlacements } from './placements/cross-placements.ts';
@@ -175,6 +180,11 @@ export const EDITS: readonly Edit[] = [
   matchLimb,
   bakeNodes,
   steadyInCamera,
+  setHeight,
+  setMass,
+  findContactsOf,
+  setContact,
+  removeContacts,
   saveAction,
   savePose,
   applyAction,

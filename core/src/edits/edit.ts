@@ -20,6 +20,7 @@ export const EDIT_GROUPS = [
   'passes',
   'filters',
   'spaces',
+  'motion',
   'actions',
 ] as const;
 export type EditGroup = (typeof EDIT_GROUPS)[number];

@@ -10,7 +10,7 @@ import { refuse } from '../base/finding.ts';
 import type { Triple } from '../math/euler.ts';
 import { measured, standsAbove } from '../rig/skeleton.ts';
 import type { Measured, Skeleton } from '../rig/skeleton.ts';
-import { armsOf, hipsOf } from './landmarks.ts';
+import { armsOf, hipsOf } from '../rig/landmarks.ts';
 import { bareNames } from './bare-names.ts';
 
 export type MatchBy = 'names' | 'structure' | 'both';

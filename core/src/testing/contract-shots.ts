@@ -82,6 +82,15 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
   },
   'passes, filters and a variant': stacked(),
   'relations and a limb': related(),
+  'contacts, a height and a mass': {
+    ...PLAIN,
+    characters: [{ ...PLAIN.characters[0]!, height: 168 }],
+    masses: [{ node: 'hips', share: 0.6 }],
+    contacts: [
+      { id: 'contact-1', node: 'hand_l', point: 'palm', at: [2, -1, 0], start: 3, end: 9, byHand: true },
+      { id: 'contact-2', node: 'hand_r', point: 'joint', at: [0, 0, 0], start: 8, end: 20.5, byHand: false },
+    ],
+  },
   'a locked pass': { ...PLAIN, layers: [{ ...offset, locked: true }] },
 };
 

@@ -44,6 +44,8 @@ export interface Crowd {
   readonly filters: readonly string[];
   readonly blocks: boolean;
   readonly variants: boolean;
+  /** Contacts of hands, heights and a mass set by hand. */
+  readonly contacts: boolean;
   readonly relations: readonly string[];
   /** 23.976 frames a second. */
   readonly broadcast: boolean;
@@ -60,6 +62,7 @@ export const anyCrowd: fc.Arbitrary<Crowd> = fc.record({
   filters: fc.subarray(FILTERS, { maxLength: 3 }),
   blocks: fc.boolean(),
   variants: fc.boolean(),
+  contacts: fc.boolean(),
   relations: fc.subarray(RELATIONS),
   broadcast: fc.boolean(),
 });
@@ -238,6 +241,22 @@ export function crowdedShot(crowd: Crowd): Shot {
   shot = { ...shot, layers };
   for (const [id, curves] of passCurves) shot = withCurves(shot, id, curves);
   if (crowd.locks) shot = { ...shot, locked: ['b_arm_r.rz'] };
+  if (crowd.contacts)
+    shot = {
+      ...shot,
+      characters: shot.characters.map((one) => ({ ...one, height: 100 + Math.floor(next() * 90) })),
+      masses: [{ node: 'a_hand_l', share: 0.25 }],
+      contacts: [
+        ...['a_hand_l', 'b_hand_r'].map((node, k) => {
+          const start = Math.floor(next() * 6);
+          const end = start + 2 + Math.floor(next() * 6);
+          return {
+            ...{ id: `contact-${k + 1}`, node, point: 'palm', at: [spread(4), spread(4), 0] as const },
+            ...{ start, end, byHand: k === 0 },
+          };
+        }),
+      ],
+    };
   if (crowd.variants)
     shot = {
       ...shot,

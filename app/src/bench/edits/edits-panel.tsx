@@ -8,6 +8,7 @@ import {
   ApartmentOutlined,
   FilterOutlined,
   SwitcherOutlined,
+  ThunderboltOutlined,
   UserOutlined,
 } from '@ant-design/icons';
 import { Button } from 'antd';
@@ -101,6 +102,7 @@ const MARKS: Readonly<Record<EditGroup, ReactNode>> = {
   passes: <SwitcherOutlined />,
   filters: <FilterOutlined />,
   spaces: <ApartmentOutlined />,
+  motion: <ThunderboltOutlined />,
   actions: <AppstoreOutlined />,
 };
 

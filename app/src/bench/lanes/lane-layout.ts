@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 
-export const LANE_IDS = ['poses', 'passes', 'spaces', 'warp', 'curves'] as const;
+export const LANE_IDS = ['poses', 'passes', 'spaces', 'contacts', 'warp', 'curves'] as const;
 export type LaneId = (typeof LANE_IDS)[number];
 
 export interface LaneLayout {

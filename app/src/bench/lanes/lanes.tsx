@@ -8,6 +8,7 @@ import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
+import { ContactsLane } from './contacts-lane.tsx';
 import { CurveSwitches } from './curve-switches.tsx';
 import { CurvesLane } from './curves-lane.tsx';
 import { laneLayout, orderedLanes, useLaneLayout } from './lane-layout.ts';
@@ -29,6 +30,7 @@ const LANES: Readonly<Record<LaneId, () => ReactNode>> = {
   poses: () => <PosesStack />,
   passes: () => <PassesStack />,
   spaces: () => <SpacesLane />,
+  contacts: () => <ContactsLane />,
   warp: () => <WarpLane />,
   curves: () => (
     <Lane id="curves" name="Curves" aside={<LayerName />} head={<CurveSwitches />} track={<CurvesLane />} />

@@ -19,12 +19,14 @@ import { StageRelations } from './stage-relations.tsx';
 import { StageHandle } from './stage-handle.tsx';
 import { StagePointerReader } from './stage-pointer-reader.tsx';
 import { RecordOverlay } from '../record/record-overlay.tsx';
+import { StageWeight } from './stage-weight.tsx';
 import { StageVariants } from './stage-variants.tsx';
 
 /** The 3D view: the figure as it is, the motion before as an outline behind it, and a handle on what is selected. */
 export function Stage() {
   const [view, setView] = useState<StageView>('free');
   const [shading, setShading] = useState<Shading>('lit');
+  const [weight, setWeight] = useState(false);
   const [lost, setLost] = useState(false);
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
   const arcs = useBench((state) => state.arcs);
@@ -61,6 +63,7 @@ export function Stage() {
             <StageHandle />
             <StagePointerReader />
             <StageRelations />
+            {weight && <StageWeight />}
           </>
         )}
       </Canvas>
@@ -116,6 +119,15 @@ export function Stage() {
           onClick={() => bench.setGhosts((ghosts + 1) % 3)}
         >
           Ghosts{ghosts > 0 ? ` ±${ghosts}` : ''}
+        </Button>
+        <Button
+          size="small"
+          type={weight ? 'primary' : 'default'}
+          title="The centre of mass of each character, its path over the ground, and what carries it"
+          aria-pressed={weight}
+          onClick={() => setWeight(!weight)}
+        >
+          Weight
         </Button>
         <Button
           size="small"

@@ -13,10 +13,11 @@ import { LAYER_KINDS } from '../../layers/kinds.ts';
 import type { Shot } from '../shot.ts';
 import type { PlacedCurve } from '../shot.ts';
 import { actionsPart } from './actions-part.ts';
+import { contactsPart } from './contacts-part.ts';
 import { curvesPart, layersPart } from './layer-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
-import { charactersPart, nodesPart, relationsPart } from './rig-parts.ts';
+import { charactersPart, massesPart, nodesPart, relationsPart } from './rig-parts.ts';
 import { variantsPart } from './variants-part.ts';
 
 type Field = keyof Omit<Shot, 'extras'>;
@@ -86,11 +87,15 @@ const PARTS = {
       },
     },
   ),
+  masses: massesPart,
+  contacts: contactsPart,
 } satisfies Parts;
 
 /** Parts that a shot may be without. */
 const OPTIONAL: ReadonlySet<string> = new Set([
   'actions',
+  'contacts',
+  'masses',
   'period',
   'poseColumns',
   'variants',
@@ -104,18 +109,13 @@ export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly
 
 export const SHOT_VERSION = 3;
 
+type OptionalField = 'actions' | 'contacts' | 'masses' | 'period' | 'poseColumns' | 'variants';
 type JsonOf<P> = P extends { json: z.ZodType<infer Json> } ? Json : never;
 export type ShotJson = {
   format: 'kneader-shot';
   version: typeof SHOT_VERSION;
-  actions?: JsonOf<typeof PARTS.actions>;
-  period?: number;
-  poseColumns?: JsonOf<typeof PARTS.poseColumns>;
-  variants?: JsonOf<typeof PARTS.variants>;
-} & {
-  [Name in Exclude<keyof typeof PARTS, 'actions' | 'period' | 'poseColumns' | 'variants'>]: JsonOf<
-    (typeof PARTS)[Name]
-  >;
+} & { [Name in OptionalField]?: JsonOf<(typeof PARTS)[Name]> } & {
+  [Name in Exclude<keyof typeof PARTS, OptionalField>]: JsonOf<(typeof PARTS)[Name]>;
 };
 
 const formOf = (which: 'json' | 'held') =>

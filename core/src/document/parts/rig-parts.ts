@@ -9,7 +9,7 @@ import { relationKindOf, RELATION_KINDS } from '../../rig/relations/kinds.ts';
 import { channelsOfRelation, readsOf, writesOf } from '../../rig/relations/reads-and-writes.ts';
 import type { Chain } from '../../rig/relations/reach.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
-import type { Character } from '../shot.ts';
+import type { Character, NodeMass } from '../shot.ts';
 import { describeProblem } from '../describe-problem.ts';
 import { relationsOfChains } from '../versions/chains-of-version-2.ts';
 import { sameList } from './going.ts';
@@ -105,6 +105,12 @@ const character = z.looseObject({
     .describe(
       'Where it faces at rest, degrees about the upright from +z toward +x; left out, as its sides say',
     ),
+  height: z
+    .number()
+    .positive()
+    .max(LIMITS.number)
+    .optional()
+    .describe('How tall it is meant to stand, cm; left out, as its numbers say'),
 });
 
 /** Refuses a name that no node has. */
@@ -112,9 +118,36 @@ export function knownNode({ indexOf }: Around, wrong: Wrong, path: string, id: s
   if (id !== null && indexOf(id) < 0) wrong(path, `there is no node “${id}”`);
 }
 
-export const charactersPart: Part<readonly Character[], z.infer<typeof character>[]> = plainPart(
-  z.array(character),
-  { time: 'none' },
+export const charactersPart = {
+  ...plainPart(z.array(character), { time: 'none' }),
+  // In the order of the schema, whichever edit set what.
+  write: (characters: readonly Character[]) =>
+    characters.map(({ id, name, facing, height, ...more }) => ({
+      ...{ id, name },
+      ...(facing === undefined ? {} : { facing }),
+      ...(height === undefined ? {} : { height }),
+      ...more,
+    })),
+} as unknown as Part<readonly Character[], z.infer<typeof character>[]>;
+
+const mass = z.object({
+  node: z.string(),
+  share: z.number().min(0).max(1).describe('Of the mass of its whole character'),
+});
+
+export const massesPart: Part<readonly NodeMass[], z.infer<typeof mass>[]> = plainPart(
+  z.array(mass).max(LIMITS.nodes).describe('What nodes weigh that were set by hand'),
+  {
+    time: 'none',
+    check(masses, around, wrong) {
+      const seen = new Set<string>();
+      masses.forEach(({ node: id }, i) => {
+        knownNode(around, wrong, `masses[${i}]`, id);
+        if (seen.has(id)) wrong(`masses[${i}]`, `“${id}” stands twice`);
+        seen.add(id);
+      });
+    },
+  },
 ) as never;
 
 /** Zod's inferred lists are writable and the document's are not: the same data. */

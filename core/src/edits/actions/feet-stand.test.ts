@@ -6,7 +6,7 @@ import { constantCurve, newShot, rigOf, withCurves } from '../../document/shot.t
 import type { Shot } from '../../document/shot.ts';
 import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
-import { contactsOf, slideOf } from '../../mapping/contacts.ts';
+import { standsOf, slideOf } from '../../motion/contacts.ts';
 import type { Triple } from '../../math/euler.ts';
 import { choose } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
@@ -37,8 +37,8 @@ const laid = (ik: number, feet: boolean) =>
   runEdit('actions.apply', bram(ik), choose({}), { action, match: 'both', frame: 0, feet });
 
 const source = track(captured, 'LeftFoot', 1);
-const stands = contactsOf(source, 16, 120);
-const others = contactsOf(track(captured, 'RightFoot', 1), 16, 120);
+const stands = standsOf(source, 16, 120);
+const others = standsOf(track(captured, 'RightFoot', 1), 16, 120);
 
 test('the stands that are found are stands: low and slow, and most of a slow walk', () => {
   const frames = stands.reduce((sum, { first, last }) => sum + last - first, 0);

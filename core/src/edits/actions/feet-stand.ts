@@ -12,8 +12,8 @@ import type { Action } from '../../document/action.ts';
 import { curveOf, framesPerSecond, newShot, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Rate, Shot } from '../../document/shot.ts';
 import { seatsOf } from '../../evaluation/seats.ts';
-import { slideOf } from '../../mapping/contacts.ts';
-import type { Contact } from '../../mapping/contacts.ts';
+import { slideOf } from '../../motion/contacts.ts';
+import type { Stand } from '../../motion/contacts.ts';
 import type { Pair } from '../../mapping/match.ts';
 import type { Triple } from '../../math/euler.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
@@ -211,7 +211,7 @@ function chainOf(shot: Shot, { row }: Foot): Leg {
  * By how much a foot is moved over the ground: to where it stands in the middle of its stand, eased in and out; between two stands that are near, from the one to the
  * other. @param ease frames
  */
-function shiftsOf(places: readonly Triple[], stands: readonly Contact[], ease: number) {
+function shiftsOf(places: readonly Triple[], stands: readonly Stand[], ease: number) {
   return (frame: number): [number, number] => {
     // What is not moved counts as one, a stand the more the nearer it is.
     let [x, z, all] = [0, 0, 1];

@@ -1,6 +1,6 @@
 /** Hips that give way: by the least shift that lets every standing foot be reached, eased in and out. */
 import { framesOf } from '../../base/frame-range.ts';
-import type { Contact } from '../../mapping/contacts.ts';
+import type { Stand } from '../../motion/contacts.ts';
 import type { Triple } from '../../math/euler.ts';
 import { seatsOf } from '../../evaluation/seats.ts';
 import { rigOf } from '../../document/shot.ts';
@@ -13,7 +13,7 @@ import type { Leg } from './standing-feet.ts';
 export interface HeldLeg {
   readonly leg: Leg;
   /** When its foot stands, frames. */
-  readonly stands: readonly Contact[];
+  readonly stands: readonly Stand[];
   /** By how much its foot is moved over the ground, x and z. */
   readonly shiftAt: (frame: number) => readonly [number, number];
 }

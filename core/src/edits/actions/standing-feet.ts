@@ -5,8 +5,8 @@ import { CurveReader } from '../../curve/evaluate.ts';
 import { curveOf, framesPerSecond, newShot, rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Rate, Shot } from '../../document/shot.ts';
 import { worldsOver } from '../../evaluation/evaluation.ts';
-import { contactsOf } from '../../mapping/contacts.ts';
-import type { Contact } from '../../mapping/contacts.ts';
+import { standsOf } from '../../motion/contacts.ts';
+import type { Stand } from '../../motion/contacts.ts';
 import type { Pair } from '../../mapping/match.ts';
 import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
 import { pairedLegs } from '../../mapping/proportion.ts';
@@ -43,7 +43,7 @@ export interface Foot {
   /** Its leg, where its own joints lead it over the whole range and may be written. */
   readonly leg: Leg | null;
   /** Frames. */
-  readonly stands: readonly Contact[];
+  readonly stands: readonly Stand[];
 }
 
 /** @param shot the figure with that motion, frame for frame */
@@ -63,7 +63,7 @@ export function standingFeet(shot: Shot, { skeleton, curves, pairs }: OtherMotio
   );
   return legs.flatMap(({ target, was }, k): Foot[] => {
     const { id } = here.bones[target]!;
-    const stands = contactsOf(places[k]!, was, framesPerSecond(shot.rate));
+    const stands = standsOf(places[k]!, was, framesPerSecond(shot.rate));
     return stands.length > 0 ? [{ ...ledBy(shot, rig, id), id, row: rig.indexOf(id), stands }] : [];
   });
 }

@@ -12,10 +12,12 @@ import type { Node, Solid, Vector } from '../../rig/node.ts';
 import type { CurveTable } from '../../layers/layer.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
 import type { Shot } from '../../document/shot.ts';
-import { selectedChannels } from '../../document/selection.ts';
+import type { Selection } from '../../document/selection.ts';
 import { curvesIn, splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import type { Outcome } from '../edit.ts';
 import { actionsWith } from '../spaces/node-changes.ts';
+import { meantCharacter } from '../shared/meant-character.ts';
 import { whichCharacter } from '../shared/targets.ts';
 
 export const rescale = defineEdit({
@@ -38,68 +40,73 @@ export const rescale = defineEdit({
     }),
   }),
   run(shot, selection, { factor, character }) {
-    const chosen = character ?? characterOf(shot, selectedChannels(shot, selection));
-    if (chosen === null || !shot.nodes.some((node) => node.character === chosen))
-      return refused(shot, selection, whichCharacter(shot));
-    if (factor === 1) return outcome(shot, shot, selection);
-    const isOurs = (node: Node) => node.character === chosen;
-    const locked = shot.locked.filter((id) =>
-      shot.nodes.some((node) => isOurs(node) && node.id === splitChannel(id).node),
-    );
-    const held = positionsWithLockedKeys(shot, isOurs).filter((id) => !locked.includes(id));
-    if (locked.length + held.length > 0)
-      return refused(shot, selection, finding('lockedInTheWay', {}, [...locked, ...held]));
-    const moves = (table: CurveTable) =>
-      shot.nodes.some(
-        (node, row) =>
-          isOurs(node) && Object.keys(table[row] ?? {}).some((name) => channelKind(name) === 'position'),
-      );
-    const lockedPasses = shot.layers.filter((pass) => pass.locked && moves(pass.curves));
-    if (lockedPasses.length > 0)
-      return refused(
-        shot,
-        selection,
-        finding(
-          'lockedInTheWay',
-          {},
-          lockedPasses.map(({ name }) => name),
-        ),
-      );
-    const ours = new Set(shot.nodes.filter(isOurs).map(({ id }) => id));
-    const touched: string[] = [];
-    const scaledTable = (table: CurveTable): CurveTable =>
-      shot.nodes.map((node, row) => {
-        const entries = table[row];
-        if (!entries || !isOurs(node)) return entries;
-        return Object.fromEntries(
-          Object.entries(entries).map(([name, curve]) => {
-            if (channelKind(name) !== 'position') return [name, curve];
-            touched.push(`${node.id}.${name}`);
-            return [name, scaledCurve(curve, factor)];
-          }),
-        );
-      });
-    const after: Shot = {
-      ...shot,
-      nodes: shot.nodes.map((node) => (isOurs(node) ? scaledNode(node, factor) : node)),
-      relations: shot.relations.map((relation) =>
-        ours.has(relation.node) ? scaledRelation(relation, factor) : relation,
-      ),
-      curves: scaledTable(shot.curves),
-      layers: shot.layers.map((pass) =>
-        moves(pass.curves) ? { ...pass, curves: scaledTable(pass.curves) } : pass,
-      ),
-      ...actionsWith(shot, scaledTable),
-    };
-    return outcome(shot, after, selection, {
-      touched: [...new Set(touched)],
-      measures: [
-        { name: 'curves scaled', value: touched.length, unit: '' },
-        { name: 'controls', value: shot.nodes.filter(isOurs).length, unit: '' },
-      ],
-    });
+    const chosen = meantCharacter(shot, selection, character);
+    return chosen === null
+      ? refused(shot, selection, whichCharacter(shot))
+      : rescaledCharacter(shot, selection, chosen, factor);
   },
 });
+
+/** A character larger or smaller, with all that belongs to it. */
+export function rescaledCharacter(shot: Shot, selection: Selection, chosen: string, factor: number): Outcome {
+  if (factor === 1) return outcome(shot, shot, selection);
+  const isOurs = (node: Node) => node.character === chosen;
+  const locked = shot.locked.filter((id) =>
+    shot.nodes.some((node) => isOurs(node) && node.id === splitChannel(id).node),
+  );
+  const held = positionsWithLockedKeys(shot, isOurs).filter((id) => !locked.includes(id));
+  if (locked.length + held.length > 0)
+    return refused(shot, selection, finding('lockedInTheWay', {}, [...locked, ...held]));
+  const moves = (table: CurveTable) =>
+    shot.nodes.some(
+      (node, row) =>
+        isOurs(node) && Object.keys(table[row] ?? {}).some((name) => channelKind(name) === 'position'),
+    );
+  const lockedPasses = shot.layers.filter((pass) => pass.locked && moves(pass.curves));
+  if (lockedPasses.length > 0)
+    return refused(
+      shot,
+      selection,
+      finding(
+        'lockedInTheWay',
+        {},
+        lockedPasses.map(({ name }) => name),
+      ),
+    );
+  const ours = new Set(shot.nodes.filter(isOurs).map(({ id }) => id));
+  const touched: string[] = [];
+  const scaledTable = (table: CurveTable): CurveTable =>
+    shot.nodes.map((node, row) => {
+      const entries = table[row];
+      if (!entries || !isOurs(node)) return entries;
+      return Object.fromEntries(
+        Object.entries(entries).map(([name, curve]) => {
+          if (channelKind(name) !== 'position') return [name, curve];
+          touched.push(`${node.id}.${name}`);
+          return [name, scaledCurve(curve, factor)];
+        }),
+      );
+    });
+  const after: Shot = {
+    ...shot,
+    nodes: shot.nodes.map((node) => (isOurs(node) ? scaledNode(node, factor) : node)),
+    relations: shot.relations.map((relation) =>
+      ours.has(relation.node) ? scaledRelation(relation, factor) : relation,
+    ),
+    curves: scaledTable(shot.curves),
+    layers: shot.layers.map((pass) =>
+      moves(pass.curves) ? { ...pass, curves: scaledTable(pass.curves) } : pass,
+    ),
+    ...actionsWith(shot, scaledTable),
+  };
+  return outcome(shot, after, selection, {
+    touched: [...new Set(touched)],
+    measures: [
+      { name: 'curves scaled', value: touched.length, unit: '' },
+      { name: 'controls', value: shot.nodes.filter(isOurs).length, unit: '' },
+    ],
+  });
+}
 
 /** Position channels, on the base or a pass, of which a key is locked: it would be another. */
 function positionsWithLockedKeys(shot: Shot, isOurs: (node: Node) => boolean): string[] {
@@ -112,17 +119,6 @@ function positionsWithLockedKeys(shot: Shot, isOurs: (node: Node) => boolean): s
       if (curve.flags.some((flag) => (flag & FLAG.locked) !== 0)) found.add(id);
     }
   return [...found];
-}
-
-/** The character of these channels, or the only one; null where that is none or several. */
-function characterOf(shot: Shot, channels: readonly string[]): string | null {
-  const nodes = new Set(channels.map((id) => splitChannel(id).node));
-  const found = new Set(
-    shot.nodes
-      .filter((node) => node.character !== null && (nodes.size === 0 || nodes.has(node.id)))
-      .map((node) => node.character),
-  );
-  return found.size === 1 ? [...found][0]! : null;
 }
 
 function scaledCurve(curve: Curve, factor: number): Curve {

@@ -26,6 +26,7 @@ import {
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
+import { flippedContacts } from './flipped-contacts.ts';
 import { flippedLayers, withCoversCut } from './flipped-layers.ts';
 import { orStill, appendPart, partOf, replacePart, restOn } from '../shared/lay-part.ts';
 import type { LaidPart } from '../shared/lay-part.ts';
@@ -177,7 +178,7 @@ export const flipRange = defineEdit({
     if (selection.layer === null) {
       const taking = new Set([...nodes].filter((node) => !left.has(node)));
       const layered = flippedLayers(after, taking, range, append, choice, cut);
-      after = layered.shot;
+      after = flippedContacts(layered.shot, taking, range, append);
       findings.push(...layered.findings);
     }
     const skipped = [...left].filter((node) => nodes.has(node));

@@ -5,7 +5,7 @@
  * Measures are of Drillis & Contini (in Winter, Biomechanics and Motor Control of Human Movement, fig. 4.1; from memory), against a body's height: upper arm 0.186, forearm 0.146, half the
  * breadth of the shoulders 0.129. Joints are measured against the highest joint, a little below that.
  */
-import type { Measured } from '../rig/skeleton.ts';
+import type { Measured } from './skeleton.ts';
 
 export interface Arm {
   readonly side: number;
@@ -26,8 +26,8 @@ const FINGERS = 3;
 /** Worse than this it is no arm as we know them; and the next best must be worse by so much. */
 const [WORST, CLEAR] = [9, 1.5];
 
-/** The arms that are surely found. */
-export function armsOf(of: Measured): Arm[] {
+/** The arms that are found. @param clear by how much the next best reading must be worse: as it stands, so that they are surely these */
+export function armsOf(of: Measured, clear: number = CLEAR): Arm[] {
   const { places, rig } = of;
   const begins = places.flatMap(([x, y], row) => {
     const parent = rig.parents[row]!;
@@ -40,7 +40,7 @@ export function armsOf(of: Measured): Arm[] {
       .flatMap((row) => armsAlong(of, pathDown(of, row), side))
       .sort((p, q) => p.cost - q.cost);
     const [best, next] = found;
-    const isClear = best && best.cost < WORST && (!next || next.cost > best.cost + CLEAR);
+    const isClear = best && best.cost < WORST && (!next || next.cost >= best.cost + clear);
     return isClear ? [best.arm] : [];
   });
 }

@@ -1,0 +1,67 @@
+/** Contacts in a file and in memory, and how they go through time. */
+import { z } from 'zod';
+import { LIMITS } from '../../base/limits.ts';
+import { imagesOf } from '../../base/time-pieces.ts';
+import { freshContactId } from '../contacts.ts';
+import type { Contact } from '../contacts.ts';
+import { sameList } from './going.ts';
+import { plainPart } from './part.ts';
+import type { Part } from './part.ts';
+import { knownNode } from './rig-parts.ts';
+
+const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
+const number = z.number().min(-LIMITS.number).max(LIMITS.number);
+
+const contact = z.looseObject({
+  id: z.string().min(1),
+  node: z.string(),
+  point: z.string().min(1).max(LIMITS.name).describe('What of it stands: heel, ball, palm'),
+  at: z.tuple([number, number, number]).describe("cm, in the node's own axes"),
+  start: frame.describe('The frames on which it stands, both ends included'),
+  end: frame,
+  byHand: z.boolean().describe('Set by hand: it is not replaced when contacts are found anew'),
+});
+
+export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
+  ...plainPart<readonly Contact[]>(
+    z
+      .array(contact)
+      .max(LIMITS.contacts)
+      .describe('Spans in which points of bodies stand') as unknown as z.ZodType<readonly Contact[]>,
+    {
+      // Where time shows a stand twice it stands twice; where time was put in, it goes on.
+      time(contacts, { pieces }) {
+        const taken = new Set(contacts.map(({ id }) => id));
+        const carried = contacts.flatMap((one): Contact[] => {
+          const spans: { start: number; end: number }[] = [];
+          for (const { start, end } of imagesOf(pieces, one)) {
+            const last = spans.at(-1);
+            if (last && start <= last.end + 1e-6) last.end = Math.max(last.end, end);
+            else spans.push({ start, end });
+          }
+          return spans.map(({ start, end }, k) => {
+            if (k === 0 && start === one.start && end === one.end) return one;
+            const id = k === 0 ? one.id : freshContactId(taken);
+            return { ...one, id, start, end };
+          });
+        });
+        return sameList(contacts, carried);
+      },
+      check(contacts, around, wrong) {
+        const ids = new Set<string>();
+        contacts.forEach(({ id, node, start, end }, i) => {
+          if (ids.has(id)) wrong(`contacts[${i}].id`, `“${id}” stands twice`);
+          ids.add(id);
+          knownNode(around, wrong, `contacts[${i}].node`, node);
+          if (end < start) wrong(`contacts[${i}]`, 'it ends before it starts');
+        });
+      },
+    },
+  ),
+  // In the order of the schema, whoever made them.
+  write: (contacts) =>
+    contacts.map(({ id, node, point, at, start, end, byHand, ...more }) => ({
+      ...{ id, node, point, at, start, end, byHand },
+      ...more,
+    })),
+};

@@ -1,0 +1,27 @@
+/** Which character an edit means. */
+import { z } from 'zod';
+import { selectedChannels } from '../../document/selection.ts';
+import type { Selection } from '../../document/selection.ts';
+import { splitChannel } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+
+export const characterOption = () =>
+  z.string().optional().meta({
+    title: 'Character',
+    description: 'Its id; left out, the character of the selected controls, or the only one.',
+  });
+
+/** The one that is named, else that of the selected controls, else the only one; null where that is none, or several. */
+export function meantCharacter(shot: Shot, selection: Selection, named?: string): string | null {
+  if (named !== undefined) return shot.nodes.some(({ character }) => character === named) ? named : null;
+  const chosen = new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node));
+  const found = new Set(
+    shot.nodes
+      .filter(({ id, character }) => character !== null && (chosen.size === 0 || chosen.has(id)))
+      .map(({ character }) => character),
+  );
+  return found.size === 1 ? [...found][0]! : null;
+}
+
+export const nameOfCharacter = ({ characters }: Shot, id: string | null): string =>
+  characters.find((one) => one.id === id)?.name ?? 'it';
