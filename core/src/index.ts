@@ -50,6 +50,7 @@ export { centreIn, centreOfMass, centrePath } from './bodies/centre-of-mass.ts';
 export { findContacts, tracksOf } from './bodies/found-contacts.ts';
 export { flightsOf, unitByFlights } from './bodies/flights.ts';
 export { measureContacts } from './bodies/contact-measures.ts';
+export { drawnFlight } from './edits/motion/flight.ts';
 export { measureShot, measureTable } from './bodies/measured-shot.ts';
 export { supportAt } from './bodies/support.ts';
 export { contactsOf } from './document/contacts.ts';

@@ -83,6 +83,8 @@ export interface BenchState {
   readonly tangents: KeyTangents | null;
   /** Old and new frames of the warp that is being made; null is none. */
   readonly warp: readonly WarpPoint[] | null;
+  /** Where the flight that is being made takes off, lands and rises to; null is none. */
+  readonly flight: FlightWish | null;
   /** The controls whose paths are drawn on the stage. */
   readonly arcs: readonly string[];
   /** Whether all keys of dense paths are shown, not only those around the play-head. */
@@ -97,6 +99,15 @@ export interface BenchState {
     readonly options: object;
     readonly frame: number | null;
   } | null;
+}
+
+/** What of a flight is dragged on the stage; null is as it is. */
+export interface FlightWish {
+  readonly from: readonly [number, number, number] | null;
+  readonly to: readonly [number, number, number] | null;
+  readonly top: number | null;
+  /** The other options, as the panel has them. */
+  readonly options: Readonly<Record<string, unknown>>;
 }
 
 const EMPTY: Shot = {
@@ -136,6 +147,7 @@ export const useBench = create<BenchState>()(() => ({
   clip: null,
   tangents: null,
   warp: null,
+  flight: null,
   arcs: [],
   allBeads: false,
   ghosts: 0,
@@ -368,6 +380,9 @@ export const bench = {
   },
   setOutlined: (outlined: string | null): void => {
     set({ outlined });
+  },
+  setFlight: (flight: FlightWish | null): void => {
+    set({ flight });
   },
   setClip: (clip: ClipJson): void => {
     set({ clip });

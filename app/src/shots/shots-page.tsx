@@ -25,6 +25,7 @@ const DEMOS = [
   { id: 'night-round', needs: 'half a walk with the tray: flip the range, loop it, carry it on' },
   { id: 'first-tray', needs: 'stepped blocking, even gaps: complete, spline, retime' },
   { id: 'oven-door', needs: 'a tray that stays in one hand, a moving camera: switch spaces, steady, bake' },
+  { id: 'over-the-puddle', needs: 'a leap that hangs and falls short: contacts, flight, feet that stand' },
   { id: 'kneading-loop', needs: 'a visible seam and a dull rhythm: loop, pattern' },
 ];
 

@@ -310,6 +310,36 @@ export const sentences = {
   couldChangePlaces: (pairs: readonly string[]) =>
     `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
   measuresEnding: (path: string) => `Measures are written as .csv or .json: “${path}” is neither.`,
+  pairsOfTime: () =>
+    'The frames and what they show must be as many, and both must rise: give a frame for each.',
+  flightBefore: (
+    name: string,
+    { start, end }: { readonly start: number; readonly end: number },
+    mm: number,
+    frame: number,
+    gravity: number,
+  ) =>
+    `Before, from ${short(start)} to ${short(end)}, ${name} was up to ${short(mm)} mm off free flight, at ${short(frame)}, and fell as under ${short(gravity)} g.`,
+  flightStrays: (mm: number, frame: number) =>
+    `Between its keys it strays from the parabola by up to ${short(mm)} mm, at ${short(frame)}: more keys bring it nearer.`,
+  heightRounded: (asked: number, top: number, frames: number) =>
+    `On whole frames it rises to ${short(top)} cm, for ${short(asked)} cm that were asked: ${plural(frames, 'frame')} in the air.`,
+  keyedForFlight: (channels: readonly string[]) =>
+    `There were no keys to move, so two were set on ${listed(channels)}.`,
+  flightOnPasses: (pass: string, longer: number) =>
+    longer === 0
+      ? `“${pass}” carries it; muted, it leaps as before.`
+      : `“${pass}” carries it and a retime filter gives it ${plural(Math.abs(longer), 'frame')} ${longer > 0 ? 'more' : 'less'}; both muted, it leaps as before.`,
+  nothingCarries: (name: string) => `Nothing that can be moved carries all of ${name}.`,
+  cannotMove: (node: string) => `${node} cannot be moved: it has no channels for its place.`,
+  whenItFlies: () => 'When it flies is not known: give its take-off and landing, or choose that range.',
+  whichFlight: (spans: readonly string[]) =>
+    `It flies several times, ${listed(spans)}: choose a range around one of them.`,
+  landsBefore: (start: number, end: number) =>
+    `It cannot land at ${short(end)} when it takes off at ${short(start)}.`,
+  noGravity: () => 'Without gravity no height says how long it flies: give the time instead.',
+  topBelowEnds: (top: number, least: number) =>
+    `It cannot rise to ${short(top)} cm only: take-off or landing lie at ${short(least)} cm.`,
   noLegs: (name: string) =>
     `No legs are found on ${name}, so it is not known what stands: set contacts of other joints by hand.`,
   contactsFound: (count: number, points: readonly string[]) =>

@@ -19,7 +19,7 @@ export function solesOf(shot: Shot, character: string | null): readonly Standing
     const floor = Math.min(rig.restPlaces[ankle]![1], rig.restPlaces[toe]![1]);
     const at = (node: number, name: 'heel' | 'ball'): StandingPoint => {
       const down = floor - rig.restPlaces[node]![1];
-      return { node, name, at: rotate(conjugate(rig.restTurns[node]!), 0, down, 0) as Triple };
+      return { node, name, at: rotate(conjugate(rig.restTurns[node]!), 0, down, 0) };
     };
     return ankle === toe ? [at(ankle, 'heel')] : [at(ankle, 'heel'), at(toe, 'ball')];
   });

@@ -5,11 +5,13 @@ import { firstTray } from './first-tray.ts';
 import { kneadingLoop } from './kneading-loop.ts';
 import { ovenDoor } from './oven-door.ts';
 import { nightRound } from './night-round.ts';
+import { overThePuddle } from './over-the-puddle.ts';
 
 export const DEMO_SHOTS: readonly { readonly id: string; readonly make: () => Shot }[] = [
   { id: 'dough-toss', make: doughToss },
   { id: 'night-round', make: nightRound },
   { id: 'first-tray', make: firstTray },
+  { id: 'over-the-puddle', make: overThePuddle },
   { id: 'kneading-loop', make: kneadingLoop },
   { id: 'oven-door', make: ovenDoor },
 ];

@@ -417,6 +417,27 @@ const PROPS: readonly Plan[] = [
     ],
   },
   {
+    id: 'puddle',
+    parent: null,
+    at: [0, 0, 108],
+    part: 'prop',
+    kind: 'prop',
+    channels: [],
+    solids: [ball([0, 0, 0], [46, 0.6, 40], 'left'), ball([22, 0, 26], [28, 0.6, 24], 'left')],
+  },
+  {
+    id: 'crate',
+    parent: null,
+    at: [0, 0, 196],
+    part: 'prop',
+    kind: 'prop',
+    channels: [],
+    solids: [
+      { kind: 'box', centre: [0, 14, 0], size: [70, 24, 54], colour: 'wood' },
+      { kind: 'box', centre: [0, 28, 0], size: [74, 4, 58], colour: 'crust' },
+    ],
+  },
+  {
     id: 'camera',
     parent: null,
     at: [0, 110, 420],

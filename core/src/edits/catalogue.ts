@@ -80,6 +80,7 @@ import { steadyInCamera } from './spaces/steady-in-camera.ts';
 import { findContactsOf } from './contacts/find-contacts.ts';
 import { removeContacts } from './contacts/remove-contacts.ts';
 import { setContact } from './contacts/set-contact.ts';
+import { flight } from './motion/flight.ts';
 import { setHeight } from './motion/set-height.ts';
 import { setMass } from './motion/set-mass.ts';
 import { saveAction } from './actions/save-action.ts';
@@ -185,6 +186,7 @@ export const EDITS: readonly Edit[] = [
   findContactsOf,
   setContact,
   removeContacts,
+  flight,
   saveAction,
   savePose,
   applyAction,

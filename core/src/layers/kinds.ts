@@ -1,5 +1,6 @@
 /** The kinds of layers. Adding one is its file and a line here. */
 import { follow } from './filters/follow.ts';
+import { retime } from './filters/retime.ts';
 import { shift } from './filters/shift.ts';
 import { smooth } from './filters/smooth.ts';
 import { spring } from './filters/spring.ts';
@@ -19,6 +20,7 @@ export const LAYER_KINDS = [
   follow,
   shift,
   stretch,
+  retime,
   step,
   wobble,
   smooth,

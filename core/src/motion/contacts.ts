@@ -31,14 +31,23 @@ const NEAR = 0.5;
 /** Within these a valley is believed, leg lengths a second. */
 const [SLOWEST, FASTEST] = [0.22, 0.32];
 
-/** Speeds of a point by frame, leg lengths a second; over two frames, which takes out most of a sensor's noise. */
+/** Frames a second from which a speed is taken over two frames: on fewer each frame is a pose of its own, on more most of a step is a sensor's noise. */
+const DENSE = 48;
+
+/**
+ * Speeds of a point by frame, leg lengths a second. On sparse frames the slower of the way to it and the way from it, so that a stand has its first and its last frame.
+ */
 export function speedsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
   const last = places.length - 1;
-  return Float64Array.from(places, (_, k) => {
-    const [from, to] = [Math.max(0, k - 1), Math.min(last, k + 1)];
-    if (to === from) return 0;
+  const between = (from: number, to: number) => {
     const [p, q] = [places[from]!, places[to]!];
-    return (Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) * rate) / (to - from) / leg;
+    return (Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) * rate) / ((to - from) * leg);
+  };
+  return Float64Array.from(places, (_, k) => {
+    if (last === 0) return 0;
+    const [before, after] = [Math.max(0, k - 1), Math.min(last, k + 1)];
+    if (rate > DENSE || before === k || after === k) return between(before, after);
+    return Math.min(between(before, k), between(k, after));
   });
 }
 

@@ -202,9 +202,15 @@ export function crowdedShot(crowd: Crowd): Shot {
       );
       passCurves.push([id, new Map(over.map((node) => [`${node}.rz`, anyKeys(30)]))]);
     }
+  const settingsOf = (kind: string) =>
+    kind === 'retime'
+      ? { at: [0, 6, LAST], shows: [0, 9, LAST], between: chance(0.5) ? 'smooth' : 'straight' }
+      : chance(0.3)
+        ? { loop: true }
+        : {};
   for (const kind of crowd.filters)
     layers.push(
-      filter(kind, someMembers(), chance(0.3) ? { loop: true } : {}, {
+      filter(kind, someMembers(), settingsOf(kind), {
         id: `${kind}-filter`,
         range: anyRange(),
         weight: weight(),

@@ -26,6 +26,7 @@ import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { HistoryList } from './history-list.tsx';
 import { AddFilterPanel, SetFilterPanel } from './filter-panels.tsx';
 import { BakeOutPanel } from './bake-out-panel.tsx';
+import { FlightPanel } from './flight-panel.tsx';
 import { MergePanel } from './merge-panel.tsx';
 import { NewPassPanel } from './new-pass-panel.tsx';
 import { VariantPanel } from './variant-panels.tsx';
@@ -90,6 +91,7 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.place': ApplyActionPanel,
   'actions.record': RecordPanel,
   'actions.setPlacement': PlacementPanel,
+  'motion.flight': FlightPanel,
 };
 
 /** The marks of the groups, in the order of the work. */

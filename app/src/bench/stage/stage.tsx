@@ -19,6 +19,7 @@ import { StageRelations } from './stage-relations.tsx';
 import { StageHandle } from './stage-handle.tsx';
 import { StagePointerReader } from './stage-pointer-reader.tsx';
 import { RecordOverlay } from '../record/record-overlay.tsx';
+import { StageFlight } from './stage-flight.tsx';
 import { StageWeight } from './stage-weight.tsx';
 import { StageVariants } from './stage-variants.tsx';
 
@@ -64,6 +65,7 @@ export function Stage() {
             <StagePointerReader />
             <StageRelations />
             {weight && <StageWeight />}
+            <StageFlight />
           </>
         )}
       </Canvas>

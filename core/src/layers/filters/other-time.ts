@@ -108,7 +108,7 @@ export function rampedTime(strength: Signal, late: number, over: FrameRange | nu
 }
 
 /** Where a function passes a value between two times on different sides of it. */
-function crossing(at: (frame: number) => number, value: number, from: number, to: number): number {
+export function crossing(at: (frame: number) => number, value: number, from: number, to: number): number {
   let [low, high] = [from, to];
   const rises = at(from) < value;
   for (let i = 0; i < 48; i += 1) {

@@ -1,0 +1,105 @@
+import { Line } from '@react-three/drei';
+import { useThree } from '@react-three/fiber';
+import type { ThreeEvent } from '@react-three/fiber';
+import { useMemo, useRef } from 'react';
+import { Plane, Vector3 } from 'three';
+import { drawnFlight } from '@kneader/core';
+import { PALETTES } from '../../theme/palette.ts';
+import { useTheme } from '../../theme/theme-provider.tsx';
+import { bench, useBench } from '../bench-store.ts';
+import { figureSize } from './figure-size.ts';
+
+/** The flight that is being made: the present path, the parabola, and beads for take-off, landing and top that can be dragged. */
+export function StageFlight() {
+  const wish = useBench((state) => state.flight);
+  const shot = useBench((state) => state.session.shot);
+  const selection = useBench((state) => state.session.selection);
+  const palette = PALETTES[useTheme((state) => state.name)];
+  const drawn = useMemo(
+    () =>
+      wish && drawnFlight(shot, selection, { ...wish.options, from: wish.from, to: wish.to, top: wish.top }),
+    [wish, shot, selection],
+  );
+  if (!wish || !drawn) return null;
+  const { present, wanted, from, to, top } = drawn;
+  const set = (part: object) => bench.setFlight({ ...useBench.getState().flight!, ...part });
+  return (
+    <>
+      <Line
+        points={present.map(tuple)}
+        color={palette.soft}
+        lineWidth={1.5}
+        depthTest={false}
+        renderOrder={4}
+      />
+      <Line
+        points={wanted.map(tuple)}
+        color={palette.accent}
+        lineWidth={2.5}
+        depthTest={false}
+        renderOrder={4}
+      />
+      {wanted.map((place, k) => (
+        <mesh key={k} position={place} renderOrder={5}>
+          <sphereGeometry args={[0.9, 8, 6]} />
+          <meshBasicMaterial color={palette.accent} depthTest={false} transparent />
+        </mesh>
+      ))}
+      <Bead name="take-off" place={from} onDrag={(place) => set({ from: place })} />
+      <Bead name="landing" place={to} onDrag={(place) => set({ to: place })} />
+      <Bead
+        name="top"
+        place={top}
+        onDrag={([, y]) => set({ top: Math.max(y, from[1] + 0.1, to[1] + 0.1) })}
+      />
+    </>
+  );
+}
+
+const tuple = ([x, y, z]: readonly [number, number, number]): [number, number, number] => [x, y, z];
+
+interface BeadProps {
+  readonly name: string;
+  readonly place: readonly [number, number, number];
+  readonly onDrag: (place: [number, number, number]) => void;
+}
+
+/** Dragged in the plane that faces who looks. */
+function Bead({ name, place, onDrag }: BeadProps) {
+  const palette = PALETTES[useTheme((state) => state.name)];
+  const id = useBench((state) => state.id);
+  const orbit = useThree((state) => state.controls) as { enabled: boolean } | null;
+  const camera = useThree((state) => state.camera);
+  const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.022, [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const plane = useRef<Plane | null>(null);
+  const press = (event: ThreeEvent<PointerEvent>) => {
+    event.stopPropagation();
+    (event.target as Element).setPointerCapture(event.pointerId);
+    const normal = camera.getWorldDirection(new Vector3());
+    plane.current = new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...place));
+    if (orbit) orbit.enabled = false;
+  };
+  const drag = (event: ThreeEvent<PointerEvent>) => {
+    const at = plane.current && event.ray.intersectPlane(plane.current, new Vector3());
+    if (at) onDrag([at.x, at.y, at.z]);
+  };
+  const release = () => {
+    if (orbit) orbit.enabled = true;
+    plane.current = null;
+  };
+  return (
+    <mesh
+      name={`flight ${name}`}
+      position={[...place]}
+      scale={size}
+      renderOrder={6}
+      onPointerDown={press}
+      onPointerMove={drag}
+      onPointerUp={release}
+      onClick={(event) => event.stopPropagation()}
+    >
+      <sphereGeometry args={[1, 16, 12]} />
+      <meshBasicMaterial color={palette.accent} depthTest={false} transparent />
+    </mesh>
+  );
+}
