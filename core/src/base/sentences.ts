@@ -340,6 +340,18 @@ export const sentences = {
   noGravity: () => 'Without gravity no height says how long it flies: give the time instead.',
   topBelowEnds: (top: number, least: number) =>
     `It cannot rise to ${short(top)} cm only: take-off or landing lie at ${short(least)} cm.`,
+  nothingHeld: () => 'No contact is held: “Hold contacts” first, so that it is known where feet stand.',
+  allReach: () => 'All legs reach where their feet stand: the hips need not give way.',
+  stillOutOfReach: (node: string, mm: number, frame: number) =>
+    `${node} is still out of reach of where it stands, by ${short(mm)} mm at ${short(frame)}: that may be a joint that cannot be moved above all legs, or a lock.`,
+  noGoalHolds: (nodes: readonly string[]) =>
+    `No goal leads the ${nodes.length === 1 ? 'limb' : 'limbs'} of ${listed(nodes)}, so nothing can hold ${nodes.length === 1 ? 'it' : 'them'}: “Add goals” gives limbs their goals.`,
+  jointsLead: (nodes: readonly string[]) =>
+    `Joints lead ${listed(nodes)} there, not the goals that hold: bring the limbs to their goals first.`,
+  rollsThere: (point: string, mm: number, start: number, end: number) =>
+    `${point} still slides by ${short(mm)} mm from ${short(start)} to ${short(end)}: another point of the foot stands meanwhile, and it rolls. Shorten one of them.`,
+  notReached: (point: string, mm: number, start: number, end: number) =>
+    `${point} still slides by ${short(mm)} mm from ${short(start)} to ${short(end)}: its limb does not reach so far. Let the hips give way.`,
   noLegs: (name: string) =>
     `No legs are found on ${name}, so it is not known what stands: set contacts of other joints by hand.`,
   contactsFound: (count: number, points: readonly string[]) =>

@@ -67,14 +67,20 @@ function middleFall(places: Parameters<typeof fallOf>[0], rate: number): Fall {
 /** Only flights of so many seconds, and such as look like a fall, say how large somebody is. */
 const [TELLING, LONGEST, LIKE_A_FALL] = [0.25, 1.5, 0.98];
 
-/** cm that a unit of the shot's numbers is, as the longest flights fall; null where none is long enough. */
+/** So near to each other leaps say the same. */
+const AGREES = 0.2;
+
+/** cm that a unit of the shot's numbers is, as the longest flights fall; null where fewer than two of them agree. */
 export function unitByFlights(shot: Shot, flights: readonly Flight[]): number | null {
   const rate = framesPerSecond(shot.rate);
   const long = flights.filter(({ start, end, gravity, explained }) => {
     const seconds = (end - start) / rate;
     return seconds >= TELLING && seconds <= LONGEST && gravity > 0 && explained >= LIKE_A_FALL;
   });
-  if (long.length === 0) return null;
   const units = long.map(({ gravity }) => GRAVITY / gravity).sort((a, b) => a - b);
-  return units[units.length >> 1]!;
+  const middle = units[units.length >> 1];
+  if (middle === undefined) return null;
+  // One that falls as no other does may be a hop of a puppet, or a foot that was lost from sight.
+  const agree = units.filter((unit) => Math.abs(unit / middle - 1) < AGREES);
+  return agree.length >= 2 && 2 * agree.length > units.length ? middle : null;
 }

@@ -12,6 +12,8 @@ export interface Contact extends FrameRange {
   readonly at: Vector;
   /** Set by hand: it stays when contacts are found anew. */
   readonly byHand: boolean;
+  /** How it is held, where it is: on which of its frames it stands as it lies, and how many frames it comes over and goes. */
+  readonly hold?: { readonly lies: 'first' | 'middle' | 'last'; readonly ramp: number };
 }
 
 export const contactsOf = ({ contacts }: Pick<Shot, 'contacts'>): readonly Contact[] => contacts ?? [];

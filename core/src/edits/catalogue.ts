@@ -78,6 +78,8 @@ import { matchLimb } from './spaces/match-limb.ts';
 import { bakeNodes } from './spaces/bake-nodes.ts';
 import { steadyInCamera } from './spaces/steady-in-camera.ts';
 import { findContactsOf } from './contacts/find-contacts.ts';
+import { giveAtHips } from './contacts/give-at-hips.ts';
+import { holdContacts } from './contacts/hold-contacts.ts';
 import { removeContacts } from './contacts/remove-contacts.ts';
 import { setContact } from './contacts/set-contact.ts';
 import { flight } from './motion/flight.ts';
@@ -186,6 +188,8 @@ export const EDITS: readonly Edit[] = [
   findContactsOf,
   setContact,
   removeContacts,
+  holdContacts,
+  giveAtHips,
   flight,
   saveAction,
   savePose,

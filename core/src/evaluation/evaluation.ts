@@ -6,6 +6,7 @@
  */
 import { computeWorld, newWorldPose } from '../rig/pose.ts';
 import type { OtherTimes, RigPart, WorldPose } from '../rig/pose.ts';
+import { stand } from '../rig/relations/stand.ts';
 import type { Rig } from '../rig/rig.ts';
 import { kindOf } from '../layers/kinds.ts';
 import type { Layer } from '../layers/layer.ts';
@@ -223,9 +224,22 @@ const otherTimes = (shot: Shot, { looksElsewhere }: Rig, frame: number): OtherTi
     ? {
         frame,
         at: (other) => worldAt(shot, other),
+        free: (other) => worldAt(withoutStands(shot), other),
         drawn: (node, other) => drawingsOf(shot, node)?.at(other) ?? other,
       }
     : null;
+
+const free = new WeakMap<Shot, Shot>();
+
+/** The shot as it would be if nothing were held standing. */
+function withoutStands(shot: Shot): Shot {
+  let known = free.get(shot);
+  if (!known) {
+    const relations = shot.relations.filter(({ kind }) => kind !== stand.kind);
+    free.set(shot, (known = relations.length === shot.relations.length ? shot : { ...shot, relations }));
+  }
+  return known;
+}
 
 /** The place of one node's origin in a pose, cm. */
 export function placeIn(pose: WorldPose, node: number): [number, number, number] {

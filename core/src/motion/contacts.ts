@@ -24,7 +24,7 @@ export interface ContactLimits {
 }
 
 /** Where nothing tells two heaps apart. */
-export const CONTACT_LIMITS: ContactLimits = { slow: 0.25, fast: 0.45, low: 0.07, shortest: 0.08 };
+export const CONTACT_LIMITS: ContactLimits = { slow: 0.25, fast: 0.45, low: 0.04, shortest: 0.08 };
 
 /** Seconds to each side within which the lowest place counts. */
 const NEAR = 0.5;

@@ -299,6 +299,19 @@ export function crowdedShot(crowd: Crowd): Shot {
         };
       case 'steady':
         return { ...made, node: 'b_mover', targets: [target('camera')] };
+      case 'stand':
+        return {
+          ...made,
+          node: 'goal',
+          targets: [target(null)],
+          settings: {
+            spans: [
+              { node: 'a_hand_l', at: [2, 1, 0], start: 3, end: 9, lies: 5 },
+              { node: 'a_hand_l', at: [-3, 0, 1], start: 7, end: 14, lies: 10 },
+            ],
+            ramp: 3,
+          },
+        };
       case 'aim':
         return { ...made, node: 'pole', targets: [target('b_hips')] };
       // Position and orientation, and what there will be beside them.

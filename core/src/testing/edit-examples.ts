@@ -54,6 +54,13 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
     { node: 'hand_r', start: 9, end: 3 },
     { contact: 'nobody' },
   ],
+  'contacts.hold': [
+    {},
+    { hold: false },
+    { contacts: ['contact-1'], lies: 'first', ramp: 0 },
+    { contacts: ['nobody'] },
+  ],
+  'contacts.giveAtHips': [{}, { ease: 1, within: 0.01 }],
   'contacts.remove': [{}, { contacts: ['contact-1'] }, { contacts: ['nobody'] }],
   'motion.flight': [
     { control: 'hips', takeOff: 2, landing: 14 },

@@ -20,6 +20,13 @@ const contact = z.looseObject({
   start: frame.describe('The frames on which it stands, both ends included'),
   end: frame,
   byHand: z.boolean().describe('Set by hand: it is not replaced when contacts are found anew'),
+  hold: z
+    .object({
+      lies: z.enum(['first', 'middle', 'last']).describe('On which of its frames it stands as it lies'),
+      ramp: z.number().min(0).describe('Frames'),
+    })
+    .optional()
+    .describe('How it is held, by a relation that stands; left out, it is not'),
 });
 
 export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
@@ -60,8 +67,9 @@ export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
   ),
   // In the order of the schema, whoever made them.
   write: (contacts) =>
-    contacts.map(({ id, node, point, at, start, end, byHand, ...more }) => ({
+    contacts.map(({ id, node, point, at, start, end, byHand, hold, ...more }) => ({
       ...{ id, node, point, at, start, end, byHand },
+      ...(hold ? { hold: { lies: hold.lies, ramp: hold.ramp } } : {}),
       ...more,
     })),
 };

@@ -159,7 +159,10 @@ function* heldWhereTheyStand(
   const legs = held.map((foot): HeldLeg => ({
     leg: foot.leg ?? chainOf(shot, foot),
     stands: foot.stands,
-    shiftAt: foot.shiftAt,
+    wantedAt(frame, [x, y, z]) {
+      const [dx, dz] = foot.shiftAt(frame);
+      return [x + dx, y, z + dz];
+    },
   }));
   const give = hipsGive(shot, legs, ease);
   if (give) {

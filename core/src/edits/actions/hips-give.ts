@@ -14,12 +14,14 @@ export interface HeldLeg {
   readonly leg: Leg;
   /** When its foot stands, frames. */
   readonly stands: readonly Stand[];
-  /** By how much its foot is moved over the ground, x and z. */
-  readonly shiftAt: (frame: number) => readonly [number, number];
+  /** Where its last joint shall lie, from where it lies. */
+  readonly wantedAt: (frame: number, at: Readonly<Triple>) => Triple;
 }
 
 export interface HipsGive {
   readonly row: number;
+  /** By how much they give way, by the frame; between frames, between. */
+  readonly shiftAt: (frame: number) => Triple;
   readonly seatAt: (frame: number) => Seat;
   /** cm */
   readonly most: number;
@@ -49,15 +51,19 @@ export function hipsGive(shot: Shot, legs: readonly HeldLeg[], ease: number): Hi
   }
   const most = Math.max(...shifts.map((shift) => Math.hypot(...shift)));
   if (most < NONE) return null;
+  const shiftAt = (frame: number): Triple => {
+    const at = Math.min(Math.max(frame - shot.range.start, 0), shifts.length - 1);
+    const [p, q] = [shifts[Math.floor(at)]!, shifts[Math.ceil(at)]!];
+    return [0, 1, 2].map((axis) => p[axis]! + (at % 1) * (q[axis]! - p[axis]!)) as Triple;
+  };
   const seatAt = (frame: number): Seat => {
     const seat = seats(frame, row);
-    const at = Math.min(Math.max(frame, 0), shifts.length - 1);
-    const [p, q] = [shifts[Math.floor(at)]!, shifts[Math.ceil(at)]!];
     const matrix = Float64Array.from(seat.matrix);
-    for (let axis = 0; axis < 3; axis += 1) matrix[12 + axis]! += p[axis]! + (at % 1) * (q[axis]! - p[axis]!);
+    const shift = shiftAt(frame);
+    for (let axis = 0; axis < 3; axis += 1) matrix[12 + axis]! += shift[axis]!;
     return { matrix, turn: seat.turn };
   };
-  return { row, seatAt, most };
+  return { row, shiftAt, seatAt, most };
 }
 
 /** The nearest node above all of the legs that can be moved, or −1. */
@@ -84,17 +90,17 @@ function reachesAt(
   legs: readonly HeldLeg[],
   frame: number,
 ): Reach[] {
-  return legs.flatMap(({ leg, stands, shiftAt }): Reach[] => {
+  return legs.flatMap(({ leg, stands, wantedAt }): Reach[] => {
     if (!stands.some(({ first, last }) => frame >= first && frame <= last)) return [];
     const [h, k, a] = [leg.root, leg.middle, leg.end].map((joint) => placeOf(seats(frame, joint))) as [
       Triple,
       Triple,
       Triple,
     ];
-    const [x, z] = shiftAt(frame);
+    const [x, y, z] = wantedAt(frame, a);
     return [
       {
-        way: [a[0] + x - h[0], a[1] - h[1], a[2] + z - h[2]],
+        way: [x - h[0], y - h[1], z - h[2]],
         length: Math.max(STRETCHED * (apart(h, k) + apart(k, a)), apart(h, a)),
       },
     ];

@@ -53,7 +53,7 @@ export const findContactsOf = defineEdit({
       'legs',
       1,
       0.01,
-      'How high above its lowest place near in time a point may stand; null: 0.07.',
+      'How high above its lowest place near in time a point may stand; null: 0.04.',
     ),
     shortest: limit('At least', 's', 5, 0.01, 'Shorter stands do not count; null: 0.08.'),
   }),
@@ -71,7 +71,7 @@ export const findContactsOf = defineEdit({
       points.some((one) => rig.nodes[one.node]!.id === node && one.name === point) &&
       start <= range.end &&
       end >= range.start;
-    const kept = contactsOf(shot).filter((one) => one.byHand || !isTheirs(one));
+    const kept = contactsOf(shot).filter((one) => one.byHand || one.hold || !isTheirs(one));
     const taken = new Set(contactsOf(shot).map(({ id }) => id));
     const known = contactsOf(shot).filter((one) => !kept.includes(one));
     const fresh = points.flatMap(({ node, name, at }, k) =>

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { contactsOf, withContacts } from '../../document/contacts.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
+import { withStands } from './stands.ts';
 import { rangeIn } from '../timing/scope.ts';
 
 export const removeContacts = defineEdit({
@@ -27,9 +28,11 @@ export const removeContacts = defineEdit({
       contacts.length > 0 ? contacts.includes(id) : start <= range.end && end >= range.start,
     );
     if (goes.length === 0) return refused(shot, selection, finding('noContacts', {}));
-    const after = withContacts(
-      shot,
-      known.filter((one) => !goes.includes(one)),
+    const after = withStands(
+      withContacts(
+        shot,
+        known.filter((one) => !goes.includes(one)),
+      ),
     );
     return outcome(shot, after, selection, {
       measures: [{ name: 'contacts removed', value: goes.length, unit: '' }],

@@ -16,6 +16,7 @@ import type { Vector } from '../../rig/node.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { frameOption } from '../shared/frame-option.ts';
 import { rangeIn } from '../timing/scope.ts';
+import { withStands } from './stands.ts';
 import { contactReport } from './find-contacts.ts';
 
 const frameOrNone = (title: string, description: string) =>
@@ -94,7 +95,7 @@ export const setContact = defineEdit({
     );
     const free = others.filter((one) => !joins.includes(one));
     const whole = mergedContacts([...parts, ...joins]);
-    const after = withContacts(shot, [...free, ...whole]);
+    const after = withStands(withContacts(shot, [...free, ...whole]));
     const report = contactReport(after, whole);
     return outcome(shot, after, selection, {
       findings: [

@@ -7,6 +7,7 @@ import type { Shot } from '../../document/shot.ts';
 import type { Triple } from '../../math/euler.ts';
 import { conjugate, rotate } from '../../math/quaternion.ts';
 import { facingOf } from '../../mirror/mirror-plane.ts';
+import { withStands } from '../contacts/stands.ts';
 import type { Vector } from '../../rig/node.ts';
 
 /**
@@ -41,7 +42,7 @@ export function flippedContacts(
       ? [...before, ...after.map((part) => ({ ...part, id: freshContactId(taken) }))]
       : after;
   });
-  return withContacts(shot, mergedContacts([...kept, ...flipped]));
+  return withStands(withContacts(shot, mergedContacts([...kept, ...flipped])));
 }
 
 /** The point of the partner: as one of that name that it has, else mirrored across the middle of the body at rest. */

@@ -5,6 +5,7 @@ import { parent } from './parent.ts';
 import { position } from './position.ts';
 import { reach } from './reach.ts';
 import type { Relation, RelationKind } from './relation.ts';
+import { stand } from './stand.ts';
 import { steady } from './steady.ts';
 
 /** In the order in which they are offered. */
@@ -15,6 +16,7 @@ export const RELATION_KINDS = [
   aim,
   reach,
   steady,
+  stand,
 ] as unknown as readonly RelationKind[];
 
 const BY_NAME = new Map(RELATION_KINDS.map((kind) => [kind.kind, kind]));

@@ -88,6 +88,8 @@ export interface OtherTimes {
   /** The frame that is being worked out. */
   readonly frame: number;
   readonly at: (frame: number) => WorldPose;
+  /** The pose at a frame as it would be if nothing were held standing. */
+  readonly free: (frame: number) => WorldPose;
   /** The frame whose drawing shows of a node, or of what hangs on it, as the layers over it say; the frame itself where none holds drawings. */
   readonly drawn: (node: string, frame: number) => number;
 }
