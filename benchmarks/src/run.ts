@@ -11,6 +11,7 @@ import { largeShotRows } from './large-shot.ts';
 import { layersRows } from './layers.ts';
 import type { Row } from './measure.ts';
 import { mappingRows } from './mapping.ts';
+import { motionRows } from './motion.ts';
 import { oneEditRows } from './one-edit.ts';
 import { pantryRows } from './pantry.ts';
 import { parsingRows } from './parsing.ts';
@@ -27,6 +28,7 @@ const ALL = {
   layers: layersRows,
   relations: relationsRows,
   mapping: mappingRows,
+  motion: motionRows,
   growth: growthRows,
   thinning: thinningRows,
   'curve-lane': curveLaneRows,

@@ -80,6 +80,22 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     ],
   },
   {
+    task: 'Make a leap farther and higher',
+    steps: [
+      '“Find contacts”: what stands, and when it flies, is found; drag the ends of a span in the lane.',
+      '“Flight”: drag the beads of landing, take-off and top on the stage, or type them; its time in the air follows its height.',
+      'Choose whether the keys that are there move, or passes carry it that can be muted.',
+    ],
+  },
+  {
+    task: 'Keep feet from sliding',
+    steps: [
+      '“Find contacts”, then “Hold contacts”: goals are held while the contacts last, and the keys stay.',
+      'Where a leg does not reach, “Give at the hips” lays the smallest shift on a pass.',
+      '“Bake to keys” writes what shows.',
+    ],
+  },
+  {
     task: 'Lay a saved action over a shot',
     steps: [
       'Open Apply action, choose “as a block”, and drag the action onto the lanes: the keys below stay.',
@@ -131,6 +147,8 @@ export const HANDS: readonly (readonly [string, string])[] = [
     'changes the weight there, or when; a double-click makes one; a click shows it among the curves, to be edited like any other',
   ],
   ['Drag the edge of a space', 'moves the switch; the control stays where it is'],
+  ['Drag the edge of a contact', 'changes when it stands; touched, it is cut at the play-head or taken away'],
+  ['Drag a bead of a flight', 'moves its take-off, its landing or its top'],
   [
     'Drag a block',
     'moves a placed action; its ends cut it, with Shift stretch it; by keyboard the arrows move it, with Shift its end',
@@ -163,12 +181,15 @@ export const WORDS: readonly (readonly [string, string])[] = [
   ['bookends', 'the two ends of the range to which a layer is confined; ramps let it in and out'],
   [
     'live filter',
-    'a change on top of the keys that is never written into them: spring, follow-through, shift, stretch, step, wobble, smooth',
+    'a change on top of the keys that is never written into them: spring, follow-through, shift, stretch, retime, step, wobble, smooth',
   ],
   ['relation', 'what places a control by others: it follows them, stays at, turns with or looks at them'],
   ['space, switch', 'what carries a control now; going over to another on a frame, without a jump'],
   ['match', 'a control is carried by something else over a range, and moves as it did'],
   ['goal, pole', 'what the end of a limb reaches for; what its middle joint bends toward'],
+  ['contact', 'a span in which the heel or ball of a foot, or a hand, does not move'],
+  ['flight', 'the time in the air between take-off and landing; its path is a parabola'],
+  ['centre of mass', 'the body’s weight in one point; drawn with “Weight” on the stage'],
   ['variant', 'a named state of the stack, to show somebody a choice'],
   ['pantry', 'where saved actions live, in folders, with what they were before'],
   [

@@ -343,15 +343,15 @@ export const sentences = {
   nothingHeld: () => 'No contact is held: “Hold contacts” first, so that it is known where feet stand.',
   allReach: () => 'All legs reach where their feet stand: the hips need not give way.',
   stillOutOfReach: (node: string, mm: number, frame: number) =>
-    `${node} is still out of reach of where it stands, by ${short(mm)} mm at ${short(frame)}: that may be a joint that cannot be moved above all legs, or a lock.`,
+    `Still out of reach of where it stands, by ${short(mm)} mm at ${short(frame)}, is ${node}: that may be a joint that cannot be moved above all legs, or a lock.`,
   noGoalHolds: (nodes: readonly string[]) =>
     `No goal leads the ${nodes.length === 1 ? 'limb' : 'limbs'} of ${listed(nodes)}, so nothing can hold ${nodes.length === 1 ? 'it' : 'them'}: “Add goals” gives limbs their goals.`,
   jointsLead: (nodes: readonly string[]) =>
     `Joints lead ${listed(nodes)} there, not the goals that hold: bring the limbs to their goals first.`,
   rollsThere: (point: string, mm: number, start: number, end: number) =>
-    `${point} still slides by ${short(mm)} mm from ${short(start)} to ${short(end)}: another point of the foot stands meanwhile, and it rolls. Shorten one of them.`,
+    `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: another point of the foot stands meanwhile, and it rolls. Shorten one of them.`,
   notReached: (point: string, mm: number, start: number, end: number) =>
-    `${point} still slides by ${short(mm)} mm from ${short(start)} to ${short(end)}: its limb does not reach so far. Let the hips give way.`,
+    `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: its limb does not reach so far. Let the hips give way.`,
   noLegs: (name: string) =>
     `No legs are found on ${name}, so it is not known what stands: set contacts of other joints by hand.`,
   contactsFound: (count: number, points: readonly string[]) =>
@@ -372,8 +372,8 @@ export const sentences = {
   sizeByFlights: (name: string, unit: number, height: number, flights: number) =>
     `By ${plural(flights, 'leap')} of ${name}’s own a unit is ${short(unit)} cm: ${short(height)} cm tall.`,
   standsTall: (name: string, stands: number, unit: number) =>
-    `${name} stands ${short(stands)} units high: a unit counts as ${Number(unit.toPrecision(4))} cm.`,
-  noHeight: (name: string) => `${name} has no height: its joints lie on one level.`,
+    `It stands ${short(stands)} units high, ${name}: a unit counts as ${Number(unit.toPrecision(4))} cm.`,
+  noHeight: (name: string) => `There is no height to ${name}: its joints lie on one level.`,
   massesOver: (sum: number) =>
     `What was set by hand is ${short(100 * sum)} % together: all of it is divided among these.`,
   feetHeld: (feet: readonly string[], before: number, after: number) =>

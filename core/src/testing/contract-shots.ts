@@ -83,7 +83,11 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
   'passes, filters and a variant': stacked(),
   'relations and a limb': related(),
   'contacts, a height and a mass': {
-    ...PLAIN,
+    ...puppet({
+      'hips.ty': { ...swing, leadOut: 'loop' },
+      'arm_l.rz': { ...swing, leadOut: 'loopCarry', leadIn: 'slope' },
+      'arm_r.rz': partLocked,
+    }),
     characters: [{ ...PLAIN.characters[0]!, height: 168 }],
     masses: [{ node: 'hips', share: 0.6 }],
     contacts: [
@@ -91,6 +95,7 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
       { id: 'contact-2', node: 'hand_r', point: 'joint', at: [0, 0, 0], start: 8, end: 20.5, byHand: false },
     ],
   },
+  'a held contact that its limb does not reach': outOfReach(),
   'a locked pass': { ...PLAIN, layers: [{ ...offset, locked: true }] },
 };
 
@@ -175,6 +180,48 @@ function related(): Shot {
       ['camera.ry', curve([0, 0, 24, 20])],
     ]),
   );
+}
+
+/** The tip of that arm is held where it lies, and its goal goes away from it. */
+function outOfReach(): Shot {
+  const shot = withCurves(
+    related(),
+    null,
+    new Map([
+      ['hips.ty', { ...jitter, leadOut: 'swing' }],
+      ['arm_l.rz', { ...swing, leadOut: 'loop', leadIn: 'loop' }],
+      ['arm_r.rz', partLocked],
+      ['goal.ik', constantCurve(1, 0)],
+      ['goal.tx', curve([0, 0, 12, 60, 24, 3])],
+    ]),
+  );
+  const contact = {
+    id: 'contact-1',
+    node: 'tip_l',
+    point: 'palm',
+    at: [1, 0, 0],
+    start: 9,
+    end: 14,
+  } as const;
+  return {
+    ...shot,
+    contacts: [
+      { ...contact, byHand: true, hold: { lies: 'middle', ramp: 3 } },
+      { ...contact, id: 'contact-2', start: 18, end: 21, byHand: true },
+    ],
+    relations: [
+      ...shot.relations,
+      {
+        id: 'stands',
+        kind: 'stand',
+        node: 'goal',
+        targets: [{ node: null, offset: NO_OFFSET, share: null }],
+        weight: null,
+        switch: null,
+        settings: { spans: [{ node: 'tip_l', at: [1, 0, 0], start: 9, end: 14, lies: 12 }], ramp: 3 },
+      },
+    ],
+  };
 }
 
 /** A placement of the one action, from frame 3 to 11 or so. */

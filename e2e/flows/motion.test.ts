@@ -1,0 +1,102 @@
+/** Weight, contacts and flight on the shot that was made for them: Over the puddle. */
+import type { Page } from '@playwright/test';
+import {
+  applyOpen,
+  edits,
+  expect,
+  exportedGlb,
+  goToFrame,
+  history,
+  lanes,
+  openEdit,
+  reportNumber,
+  saved,
+  takeDemo,
+  test,
+} from './helpers.ts';
+
+const field = (page: Page, name: string) => edits(page).getByRole('spinbutton', { name, exact: true });
+const contacts = (page: Page) => lanes(page).locator('.contact-span');
+
+test('Over the puddle: contacts found, the leap made farther and higher, on keys and on passes', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Over the puddle');
+  await test.step('contacts are found, and where it flies is said', async () => {
+    await openEdit(page, 'Find contacts');
+    await expect(edits(page).getByText('Nothing stands, it flies: 18 to 30.')).toBeVisible();
+    await applyOpen(page);
+    await expect(contacts(page)).toHaveCount(8);
+    await expect(page.getByRole('button', { name: /^toe_l ball stands from 30 to 54/ })).toBeVisible();
+  });
+  await test.step('an edge of a contact is dragged, a contact is cut at the play-head and taken away', async () => {
+    const span = page.getByRole('button', { name: /^foot_l heel stands from 0 to 14/ });
+    const box = (await span.boundingBox())!;
+    const frame = box.width / 15;
+    await page.mouse.move(box.x + box.width, box.y + 6);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width - 2 * frame, box.y + 6, { steps: 5 });
+    await page.mouse.up();
+    await expect(page.getByRole('button', { name: /^foot_l heel stands from 0 to 12/ })).toBeVisible();
+    await goToFrame(page, 6);
+    await page.getByRole('button', { name: 'Cut the contact at the play-head' }).click();
+    await expect(contacts(page)).toHaveCount(9);
+    await page.getByRole('button', { name: /^foot_l heel stands from 0 to 5/ }).click();
+    await page.getByRole('button', { name: 'Remove the contact' }).click();
+    await expect(contacts(page)).toHaveCount(8);
+    await history(page).getByRole('button', { name: 'Find contacts' }).click();
+  });
+  await test.step('how far the leap is from free flight is said first', async () => {
+    await openEdit(page, 'Flight');
+    await expect(edits(page).getByText(/Before, from 18 to 30, Bram was up to \d+/)).toBeVisible();
+  });
+  await test.step('it lands on the crate, and the top is pulled up: time follows, and all that comes after', async () => {
+    await field(page, 'Lands at, y').fill('120');
+    await field(page, 'Lands at, z').fill('196');
+    await field(page, 'Top').fill('160');
+    await field(page, 'Top').press('Tab');
+    await expect.poll(() => reportNumber(page, 'frames in the air')).toBe(15);
+    await applyOpen(page);
+    await expect(page.getByText('0–57')).toBeVisible();
+    await expect(page.getByRole('button', { name: /^toe_l ball stands from 33 to 57/ })).toBeVisible();
+    await expect(history(page).getByRole('button', { name: 'Flight' })).toHaveAttribute(
+      'aria-current',
+      'step',
+    );
+  });
+  await test.step('the same on passes: muted, he leaps as before', async () => {
+    await history(page).getByRole('button', { name: 'Find contacts' }).click();
+    await edits(page).getByRole('button', { name: 'Once more' }).click();
+    await edits(page).getByRole('combobox', { name: 'On', exact: true }).click();
+    await page.locator('.ant-select-dropdown:visible').getByTitle('passes over them').click();
+    await edits(page).getByRole('combobox', { name: 'Keys', exact: true }).click();
+    await page.locator('.ant-select-dropdown:visible').getByTitle('as needed').click();
+    await expect.poll(() => reportNumber(page, 'off the parabola')).toBeLessThan(1);
+    await applyOpen(page);
+    for (const title of [/^Time of flight 1:/, /^Flight 1:/])
+      await expect(page.getByTitle(title)).toBeVisible();
+  });
+  await test.step('feet that stand are held; what was exported has them', async () => {
+    await openEdit(page, 'Hold contacts');
+    await expect.poll(() => reportNumber(page, 'contacts')).toBe(8);
+    await applyOpen(page);
+    await saved(page);
+    const root = await exportedGlb(page);
+    expect(root.listAnimations()).toHaveLength(1);
+  });
+});
+
+test('Weight: the centre of mass on the stage; a height on Characters', async ({ page }) => {
+  await takeDemo(page, 'Over the puddle');
+  const weight = page.getByRole('button', { name: 'Weight', exact: true });
+  await weight.click();
+  await expect(weight).toHaveAttribute('aria-pressed', 'true');
+  await saved(page);
+  await page.goto(page.url().replace('/shots/', '/characters/'));
+  const height = page.getByRole('spinbutton', { name: 'How tall Bram stands, cm' });
+  await expect(height).toHaveValue('171.7');
+  await height.fill('86');
+  await height.press('Enter');
+  await expect(page.getByText('as set: a unit counts as 0.5009 cm.')).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+});
