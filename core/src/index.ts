@@ -51,6 +51,8 @@ export { findContacts, tracksOf } from './bodies/found-contacts.ts';
 export { flightsOf, unitByFlights } from './bodies/flights.ts';
 export { measureContacts } from './bodies/contact-measures.ts';
 export { drawnFlight } from './edits/motion/flight.ts';
+export { roughnessOf, weighingPoints } from './bodies/roughness.ts';
+export type { Roughness } from './bodies/roughness.ts';
 export { measureShot, measureTable } from './bodies/measured-shot.ts';
 export { supportAt } from './bodies/support.ts';
 export { contactsOf } from './document/contacts.ts';

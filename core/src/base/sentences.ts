@@ -352,6 +352,18 @@ export const sentences = {
     `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: another point of the foot stands meanwhile, and it rolls. Shorten one of them.`,
   notReached: (point: string, mm: number, start: number, end: number) =>
     `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: its limb does not reach so far. Let the hips give way.`,
+  steppedStay: (channels: readonly string[]) =>
+    `Stepped keys stay as they are, on ${listed(channels)}: turn them into a spline first.`,
+  nothingFree: () =>
+    'No key is free to be refined: those at the ends of the range, locked and stepped ones stay. Widen the range or select other channels.',
+  refined: (percent: number, before: number, steps: number) =>
+    `After ${plural(steps, 'step')} its roughness is ${short(percent)} % of what it was, at the worst frame ${short(before)} %.`,
+  notSmoother: () =>
+    'It is as smooth as these keys can be, as far as it stays this close: nothing was changed.',
+  roughMoments: (moments: readonly string[]) => `Roughest: ${listed(moments)}.`,
+  tooMuchToRefine: (numbers: number, most: number) =>
+    `That is ${thousands(numbers)} numbers times frames, ${thousands(most)} at most: choose fewer channels or a shorter range.`,
+  closeNotPairs: () => 'Frames and weights of staying close must be as many, and the frames must rise.',
   noLegs: (name: string) =>
     `No legs are found on ${name}, so it is not known what stands: set contacts of other joints by hand.`,
   contactsFound: (count: number, points: readonly string[]) =>

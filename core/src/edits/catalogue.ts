@@ -83,6 +83,7 @@ import { holdContacts } from './contacts/hold-contacts.ts';
 import { removeContacts } from './contacts/remove-contacts.ts';
 import { setContact } from './contacts/set-contact.ts';
 import { flight } from './motion/flight.ts';
+import { refine } from './motion/refine.ts';
 import { setHeight } from './motion/set-height.ts';
 import { setMass } from './motion/set-mass.ts';
 import { saveAction } from './actions/save-action.ts';
@@ -191,6 +192,7 @@ export const EDITS: readonly Edit[] = [
   holdContacts,
   giveAtHips,
   flight,
+  refine,
   saveAction,
   savePose,
   applyAction,

@@ -62,6 +62,12 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
   ],
   'contacts.giveAtHips': [{}, { ease: 1, within: 0.01 }],
   'contacts.remove': [{}, { contacts: ['contact-1'] }, { contacts: ['nobody'] }],
+  'motion.refine': [
+    {},
+    { closeness: 0, ends: true, steps: 3 },
+    { closeFrames: [0, 12], closeWeights: [10, 0], effort: 1, slide: 1, steps: 2 },
+    { closeFrames: [3], closeWeights: [] },
+  ],
   'motion.flight': [
     { control: 'hips', takeOff: 2, landing: 14 },
     { control: 'hips', takeOff: 2, landing: 14, top: 200, keys: 'needed' },

@@ -20,6 +20,7 @@ import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
 import { SpacesLane } from './spaces-lane.tsx';
 import { WarpLane } from './warp-lane.tsx';
+import { RoughnessLane, RoughnessSwitch } from './roughness-lane.tsx';
 import { Ruler } from './ruler.tsx';
 import { VariantsBar } from './variants-bar.tsx';
 import { useCarrySensors } from './use-carry-sensors.ts';
@@ -32,6 +33,7 @@ const LANES: Readonly<Record<LaneId, () => ReactNode>> = {
   spaces: () => <SpacesLane />,
   contacts: () => <ContactsLane />,
   warp: () => <WarpLane />,
+  roughness: () => <RoughnessLane />,
   curves: () => (
     <Lane id="curves" name="Curves" aside={<LayerName />} head={<CurveSwitches />} track={<CurvesLane />} />
   ),
@@ -77,7 +79,9 @@ export function Lanes() {
       }}
     >
       <div className="lane" style={{ height: 26 }}>
-        <div className="lane-head">Frames</div>
+        <div className="lane-head lane-frames">
+          Frames <RoughnessSwitch />
+        </div>
         <div className="lane-track" ref={tracks}>
           <Ruler />
         </div>

@@ -1,0 +1,364 @@
+/**
+ * What a motion costs, and how that changes with the keys. The points that count are those of the bodies that move (their masses weigh them); a cost is a sum over frames of squares of what is linear in their places,
+ * so its change with a place is exact. How places change with channels goes by the joints' axes (the adjoint of forward kinematics); where a limb or a relation stands between, by differences of what that channel moves.
+ */
+import type { Triple } from '../../math/euler.ts';
+import { multiply, rotate } from '../../math/quaternion.ts';
+import type { Quaternion } from '../../math/euler.ts';
+import { quatFromEuler } from '../../math/euler.ts';
+import { movedBy } from '../../rig/influence.ts';
+import { computeWorld, newWorldPose } from '../../rig/pose.ts';
+import type { WorldPose } from '../../rig/pose.ts';
+import type { PointMass } from '../../motion/body.ts';
+import type { Rig } from '../../rig/rig.ts';
+import { writesOf } from '../../rig/relations/reads-and-writes.ts';
+import { valuesAt } from '../../evaluation/evaluation.ts';
+import { rigOf } from '../../document/shot.ts';
+import type { Shot } from '../../document/shot.ts';
+import type { Objective } from '../../motion/minimise.ts';
+import type { Free } from './refine-freedom.ts';
+
+export interface CostShares {
+  readonly roughness: number;
+  readonly slide: number;
+  readonly effort: number;
+  /** How strongly it stays as it was. */
+  readonly closeness: number;
+}
+
+/** A point that stands on some frames, by their places in the list. */
+export interface Standing {
+  readonly point: PointMass;
+  readonly first: number;
+  readonly last: number;
+}
+
+export interface CostRequest {
+  readonly shot: Shot;
+  readonly free: Free;
+  readonly frames: Float64Array;
+  readonly rate: number;
+  readonly points: readonly PointMass[];
+  readonly standing: readonly Standing[];
+  readonly shares: CostShares;
+  /** How much closeness counts on each frame. */
+  readonly closeAt: Float64Array;
+}
+
+/** What a unit of turn, and of place, counts as for closeness: degrees and cm. */
+const FAR = { rotation: 10, position: 3 } as const;
+
+export function costOf({
+  shot,
+  free,
+  frames,
+  rate,
+  points,
+  standing,
+  shares,
+  closeAt,
+}: CostRequest): Objective {
+  const rig = rigOf(shot);
+  const { channels } = free;
+  const F = frames.length;
+  const still = Array.from(frames, (frame) => valuesAt(shot, frame));
+  const tracked = [...points, ...standing.map(({ point }) => point)];
+  const kinematics = new Kinematics(
+    rig,
+    channels.map(({ channel }) => channel),
+    tracked,
+  );
+  const places = tracked.map(() => new Float64Array(F * 3));
+  const pulls = tracked.map(() => new Float64Array(F * 3));
+  const shown = channels.map(() => new Float64Array(F));
+  const byChannel = channels.map(() => new Float64Array(F));
+  const isTurn = channels.map(({ channel }) => rig.channels[channel]!.kind === 'rotation');
+  const cubes = rate ** 3;
+  const squares = rate ** 2;
+  let first: Record<'roughness' | 'slide' | 'effort', number> | null = null;
+
+  return {
+    at(x, gradient) {
+      channels.forEach(({ channel, freedoms, first: from }, c) => {
+        const column = shown[c]!;
+        for (let f = 0; f < F; f += 1) column[f] = still[f]![channel]!;
+        freedoms.forEach(({ from: begin, basis }, k) => {
+          const by = x[from + k]! - free.start[from + k]!;
+          if (by !== 0) for (let i = 0; i < basis.length; i += 1) column[begin + i]! += by * basis[i]!;
+        });
+      });
+      const poses = kinematics.poses(still, shown, F);
+      for (let f = 0; f < F; f += 1) kinematics.placesInto(places, poses, f);
+      for (const pull of pulls) pull.fill(0);
+      for (const column of byChannel) column.fill(0);
+
+      const sums = { roughness: 0, slide: 0, effort: 0 };
+      points.forEach(({ share }, p) => {
+        const at = places[p]!;
+        for (let f = 1; f + 2 < F; f += 1)
+          for (let axis = 0; axis < 3; axis += 1) {
+            const jerk =
+              cubes *
+              (at[3 * f + 6 + axis]! -
+                3 * at[3 * f + 3 + axis]! +
+                3 * at[3 * f + axis]! -
+                at[3 * f - 3 + axis]!);
+            sums.roughness += share * jerk * jerk;
+          }
+      });
+      standing.forEach(({ first: begin, last }, s) => {
+        const at = places[points.length + s]!;
+        for (let f = begin; f < last; f += 1)
+          for (const axis of [0, 2]) sums.slide += (rate * (at[3 * f + 3 + axis]! - at[3 * f + axis]!)) ** 2;
+      });
+      channels.forEach((_, c) => {
+        if (!isTurn[c]) return;
+        const of = shown[c]!;
+        for (let f = 1; f + 1 < F; f += 1)
+          sums.effort += (squares * (of[f + 1]! - 2 * of[f]! + of[f - 1]!)) ** 2;
+      });
+      // Each counts as a part of what it was, so that shares mean something.
+      first ??= { roughness: sums.roughness || 1, slide: sums.slide || 1, effort: sums.effort || 1 };
+      const weights = {
+        roughness: shares.roughness / first.roughness,
+        slide: shares.slide / first.slide,
+        effort: shares.effort / first.effort,
+      };
+      let value =
+        weights.roughness * sums.roughness + weights.slide * sums.slide + weights.effort * sums.effort;
+
+      if (weights.roughness > 0)
+        points.forEach(({ share }, p) => {
+          const [at, pull] = [places[p]!, pulls[p]!];
+          const by = 2 * weights.roughness * share * cubes * cubes;
+          for (let f = 1; f + 2 < F; f += 1)
+            for (let axis = 0; axis < 3; axis += 1) {
+              const i = 3 * f + axis;
+              const jerk = by * (at[i + 6]! - 3 * at[i + 3]! + 3 * at[i]! - at[i - 3]!);
+              pull[i + 6]! += jerk;
+              pull[i + 3]! -= 3 * jerk;
+              pull[i]! += 3 * jerk;
+              pull[i - 3]! -= jerk;
+            }
+        });
+      if (weights.slide > 0)
+        standing.forEach(({ first: begin, last }, s) => {
+          const [at, pull] = [places[points.length + s]!, pulls[points.length + s]!];
+          for (let f = begin; f < last; f += 1)
+            for (const axis of [0, 2]) {
+              const i = 3 * f + axis;
+              const way = 2 * weights.slide * squares * (at[i + 3]! - at[i]!);
+              pull[i + 3]! += way;
+              pull[i]! -= way;
+            }
+        });
+      for (let f = 0; f < F; f += 1) kinematics.pullBack(poses, pulls, f, byChannel);
+      channels.forEach(({ channel }, c) => {
+        const [of, out] = [shown[c]!, byChannel[c]!];
+        if (isTurn[c] && weights.effort > 0) {
+          const by = 2 * weights.effort * squares * squares;
+          for (let f = 1; f + 1 < F; f += 1) {
+            const bend = by * (of[f + 1]! - 2 * of[f]! + of[f - 1]!);
+            out[f + 1]! += bend;
+            out[f]! -= 2 * bend;
+            out[f - 1]! += bend;
+          }
+        }
+        if (shares.closeness > 0) {
+          const far = FAR[isTurn[c] ? 'rotation' : 'position'];
+          const by = shares.closeness / (F * channels.length * far * far);
+          for (let f = 0; f < F; f += 1) {
+            const off = of[f]! - still[f]![channel]!;
+            value += by * closeAt[f]! * off * off;
+            out[f]! += 2 * by * closeAt[f]! * off;
+          }
+        }
+      });
+      channels.forEach(({ freedoms, first: from }, c) => {
+        const out = byChannel[c]!;
+        freedoms.forEach(({ from: begin, basis }, k) => {
+          let sum = 0;
+          for (let i = 0; i < basis.length; i += 1) sum += basis[i]! * out[begin + i]!;
+          gradient[from + k] = sum;
+        });
+      });
+      return value;
+    },
+  };
+}
+
+/** Degrees, or cm, by which a channel is moved where only differences say what it does: a limb under scales closes to 1e-9, so smaller steps would be its noise. */
+const STEP = 5e-4;
+/** Central differences of the fourth order: steps and what each counts. */
+const STENCIL = [
+  [1, 2 / 3],
+  [-1, -2 / 3],
+  [2, -1 / 12],
+  [-2, 1 / 12],
+] as const;
+
+/** How points move with channels, frame by frame. */
+class Kinematics {
+  private readonly rig: Rig;
+  private readonly channels: readonly number[];
+  private readonly tracked: readonly PointMass[];
+  private readonly scratch: WorldPose;
+  private readonly held: WorldPose[] = [];
+  private readonly values: Float64Array[] = [];
+  /** By the channel's place in the list: whether its node turns all that it moves as one. */
+  private readonly plain: readonly boolean[];
+  /** Rows that a channel's node moves, in the rig's order, and the points on them. */
+  private readonly moved: readonly { readonly order: Int32Array; readonly points: readonly number[] }[];
+
+  constructor(rig: Rig, channels: readonly number[], tracked: readonly PointMass[]) {
+    [this.rig, this.channels, this.tracked] = [rig, channels, tracked];
+    this.scratch = newWorldPose(rig);
+    const parentOf = (id: string) => rig.nodes[rig.indexOf(id)]?.parent ?? null;
+    const placed = new Set(rig.shotRelations.flatMap((one) => writesOf(one, parentOf)).map(rig.indexOf));
+    const scales = (row: number): boolean => {
+      for (let up = row; up >= 0; up = rig.parents[up]!) {
+        const { rest, channels: names } = rig.nodes[up]!;
+        if (names.some((name) => /^s[xyz]$/.test(name))) return true;
+        if (rest.scale.some((part) => part !== 1)) return true;
+      }
+      return false;
+    };
+    const byNode = new Map<number, { plain: boolean; order: Int32Array; points: number[] }>();
+    const of = channels.map((c) => {
+      const { node } = rig.channels[c]!;
+      let known = byNode.get(node);
+      if (!known) {
+        const flags = movedBy(rig, [node]);
+        const order = rig.order.filter((row) => flags[row] === 1);
+        const points = tracked.flatMap(({ row }, p) => (flags[row] === 1 ? [p] : []));
+        const onTree = (row: number) => {
+          for (let up = row; up >= 0; up = rig.parents[up]!) if (up === node) return true;
+          return false;
+        };
+        const plain = [...order].every((row) => !placed.has(row) && onTree(row)) && !scales(node);
+        byNode.set(node, (known = { plain, order, points }));
+      }
+      return known;
+    });
+    this.plain = of.map(({ plain }) => plain);
+    this.moved = of;
+  }
+
+  /** The poses of all frames, with these channels as they are shown. */
+  poses(still: readonly Float64Array[], shown: readonly Float64Array[], count: number): readonly WorldPose[] {
+    for (let f = 0; f < count; f += 1) {
+      const pose = (this.held[f] ??= newWorldPose(this.rig));
+      const values = (this.values[f] ??= new Float64Array(still[f]!.length));
+      values.set(still[f]!);
+      this.channels.forEach((c, k) => (values[c] = shown[k]![f]!));
+      computeWorld(this.rig, values, pose);
+    }
+    return this.held;
+  }
+
+  placesInto(places: readonly Float64Array[], poses: readonly WorldPose[], f: number): void {
+    this.tracked.forEach((point, p) => placeInto(places[p]!, 3 * f, poses[f]!, point));
+  }
+
+  /** Adds to each channel's column what a unit of it costs on a frame. @param pulls what a unit of each place costs, by point */
+  pullBack(
+    poses: readonly WorldPose[],
+    pulls: readonly Float64Array[],
+    f: number,
+    out: readonly Float64Array[],
+  ): void {
+    const { rig, channels, tracked } = this;
+    const pose = poses[f]!;
+    for (let k = 0; k < channels.length; k += 1) {
+      const c = channels[k]!;
+      const { points, order } = this.moved[k]!;
+      if (points.length === 0) continue;
+      if (!this.plain[k]) {
+        out[k]![f]! += this.byDifferences(c, order, points, pulls, f);
+        continue;
+      }
+      const { node, name } = rig.channels[c]!;
+      const axis = this.axisOf(pose, this.values[f]!, node, name);
+      const [ox, oy, oz] = [0, 1, 2].map((i) => pose.matrices[node * 16 + 12 + i]!) as Triple;
+      let sum = 0;
+      for (const p of points) {
+        const pull = pulls[p]!;
+        const [gx, gy, gz] = [pull[3 * f]!, pull[3 * f + 1]!, pull[3 * f + 2]!];
+        if (gx === 0 && gy === 0 && gz === 0) continue;
+        if (name[0] === 't') sum += axis[0] * gx + axis[1] * gy + axis[2] * gz;
+        else {
+          placeInto(spot, 0, pose, tracked[p]!);
+          const [x, y, z] = [spot[0]! - ox, spot[1]! - oy, spot[2]! - oz];
+          sum +=
+            gx * (axis[1] * z - axis[2] * y) +
+            gy * (axis[2] * x - axis[0] * z) +
+            gz * (axis[0] * y - axis[1] * x);
+        }
+      }
+      out[k]![f]! += name[0] === 't' ? sum : (sum * Math.PI) / 180;
+    }
+  }
+
+  /** About what, or along what, a channel moves its node, in the world. */
+  private axisOf(pose: WorldPose, values: Float64Array, node: number, name: string): Triple {
+    const { rig } = this;
+    const parent = rig.parents[node]!;
+    const turn: Quaternion =
+      parent < 0 ? [0, 0, 0, 1] : ([...pose.turns.subarray(parent * 4, parent * 4 + 4)] as Quaternion);
+    const at = 'xyz'.indexOf(name[1]!);
+    const unit: Triple = [Number(at === 0), Number(at === 1), Number(at === 2)];
+    if (name[0] === 't') return rotate(turn, ...unit);
+    const { order, rest } = rig.nodes[node]!;
+    const angles = [3, 4, 5].map((slot) => values[rig.slots[node * 9 + slot]!] ?? 0) as Triple;
+    // Turns that come before this one in the order carry its axis.
+    const before = order.indexOf(name[1]!);
+    const carried = angles.map((angle, k) => (order.indexOf('xyz'[k]!) < before ? angle : 0)) as Triple;
+    const own: Quaternion = [0, 0, 0, 1];
+    quatFromEuler(own, 0, ...carried, order);
+    return rotate(multiply(multiply(turn, rest.rotation), own), ...unit);
+  }
+
+  private byDifferences(
+    c: number,
+    order: Int32Array,
+    points: readonly number[],
+    pulls: readonly Float64Array[],
+    f: number,
+  ): number {
+    const { rig, scratch, tracked } = this;
+    const values = this.values[f]!;
+    const was = values[c]!;
+    const pose = this.held[f]!;
+    scratch.matrices.set(pose.matrices);
+    scratch.turns.set(pose.turns);
+    let sum = 0;
+    for (const [steps, weight] of STENCIL) {
+      values[c] = was + steps * STEP;
+      computeWorld(rig, values, scratch, null, order);
+      for (const p of points) {
+        placeInto(spot, 0, scratch, tracked[p]!);
+        const pull = pulls[p]!;
+        sum += weight * (spot[0]! * pull[3 * f]! + spot[1]! * pull[3 * f + 1]! + spot[2]! * pull[3 * f + 2]!);
+      }
+    }
+    values[c] = was;
+    return sum / STEP;
+  }
+}
+
+const spot = new Float64Array(3);
+
+function placeInto(
+  out: Float64Array,
+  at: number,
+  { matrices }: WorldPose,
+  { row, at: [a, b, c] }: PointMass,
+): void {
+  const m = row * 16;
+  for (let axis = 0; axis < 3; axis += 1)
+    out[at + axis] =
+      matrices[m + axis]! * a +
+      matrices[m + 4 + axis]! * b +
+      matrices[m + 8 + axis]! * c +
+      matrices[m + 12 + axis]!;
+}
