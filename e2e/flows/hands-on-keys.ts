@@ -83,7 +83,8 @@ export async function takeFromMenu(page: Page, name: RegExp): Promise<void> {
   const line = page.getByRole('menuitem', { name });
   await expect(line).toBeVisible();
   await expect(async () => {
-    if (!(await line.evaluate((item) => item === document.activeElement))) await page.keyboard.press('ArrowDown');
+    if (!(await line.evaluate((item) => item === document.activeElement)))
+      await page.keyboard.press('ArrowDown');
     await expect(line).toBeFocused({ timeout: 500 });
   }).toPass();
   await page.keyboard.press('Enter');

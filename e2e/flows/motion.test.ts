@@ -100,3 +100,27 @@ test('Weight: the centre of mass on the stage; a height on Characters', async ({
   await expect(page.getByText('as set: a unit counts as 0.5009 cm.')).toBeVisible();
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
 });
+
+test('Refine: the roughness lane names the worst moments, keys stay as many, and it is one step', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Over the puddle');
+  await page.getByRole('button', { name: 'Roughness', exact: true }).click();
+  const moments = lanes(page).locator('.rough-moments');
+  await expect(moments.getByRole('button')).toHaveCount(3);
+  await moments.getByRole('button').first().click();
+  await expect(page.getByRole('spinbutton', { name: 'Frame', exact: true })).not.toHaveValue('0');
+  await page.getByRole('group', { name: 'Body parts' }).getByText('Torso', { exact: true }).click();
+  const keys = page.getByText(/^80 keys/);
+  await expect(keys).toBeVisible();
+  await openEdit(page, 'Refine');
+  await edits(page).getByRole('spinbutton', { name: 'Steps' }).fill('15');
+  await edits(page).getByRole('spinbutton', { name: 'Steps' }).press('Tab');
+  await expect.poll(() => reportNumber(page, 'steps')).toBe(15);
+  await expect.poll(() => reportNumber(page, 'roughness')).toBeLessThan(60);
+  await applyOpen(page);
+  await expect(keys).toBeVisible();
+  await expect(history(page).getByRole('button', { name: 'Refine' })).toHaveAttribute('aria-current', 'step');
+  await page.keyboard.press('Control+z');
+  await expect(history(page).getByRole('button', { name: 'Opened' })).toHaveAttribute('aria-current', 'step');
+});

@@ -136,6 +136,7 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
   };
   const count = (state: FlipResult['state']) => results.filter((result) => result.state === state).length;
   const others = shot.nodes.filter(({ channels }) => channels.length > 0);
+  const masses = useMemo(() => massesOf(shot), [shot]);
   const unsure = others
     .filter(({ side, pair }) => side !== 'centre' && pair === null)
     .map(({ id: node }) => node);
@@ -232,6 +233,27 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
             ),
           },
           {
+            title: (
+              <Tooltip title="Of its character: as the table of body parts says, or set by hand; empty, it bears nothing of its own">
+                Mass
+              </Tooltip>
+            ),
+            width: 92,
+            render: (_, { node }) => (
+              <InputNumber
+                size="small"
+                controls={false}
+                aria-label={`Mass of ${node}`}
+                style={{ width: 74 }}
+                suffix="%"
+                min={0}
+                max={100}
+                value={masses.get(node) ?? null}
+                onChange={(share) => void change('motion.setMass', { node, share })}
+              />
+            ),
+          },
+          {
             title: 'Flip test',
             width: 190,
             sorter: (a, b) => a.state.localeCompare(b.state) || a.angle - b.angle,
@@ -263,6 +285,17 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
       />
     </>
   );
+}
+
+/** What nodes bear of the mass of their characters, %, rounded to a tenth. */
+function massesOf(shot: Shot): ReadonlyMap<string, number> {
+  const byNode = new Map<string, number>();
+  for (const { id } of shot.characters)
+    for (const { row, share } of bodyOf(shot, id).segments) {
+      const { id: node } = shot.nodes[row]!;
+      byNode.set(node, (byNode.get(node) ?? 0) + 100 * share);
+    }
+  return new Map([...byNode].map(([node, share]) => [node, Math.round(share * 10) / 10]));
 }
 
 interface HeightLineProps {

@@ -88,6 +88,14 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     ],
   },
   {
+    task: 'Make a motion smoother with the keys that it has',
+    steps: [
+      '“Roughness” above the lanes shows where it jerks, and which joint does it; a touch goes there.',
+      'Select what may change, mark a range, open “Refine”: its keys stay as many and when they are.',
+      'Turn up “Staying close” to keep more of what was there; by frames and weights it holds some frames more than others.',
+    ],
+  },
+  {
     task: 'Keep feet from sliding',
     steps: [
       '“Find contacts”, then “Hold contacts”: goals are held while the contacts last, and the keys stay.',
@@ -187,6 +195,7 @@ export const WORDS: readonly (readonly [string, string])[] = [
   ['space, switch', 'what carries a control now; going over to another on a frame, without a jump'],
   ['match', 'a control is carried by something else over a range, and moves as it did'],
   ['goal, pole', 'what the end of a limb reaches for; what its middle joint bends toward'],
+  ['roughness', 'how much what weighs jerks, along time; Refine brings it down'],
   ['contact', 'a span in which the heel or ball of a foot, or a hand, does not move'],
   ['flight', 'the time in the air between take-off and landing; its path is a parabola'],
   ['centre of mass', 'the body’s weight in one point; drawn with “Weight” on the stage'],

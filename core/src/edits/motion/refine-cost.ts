@@ -187,15 +187,30 @@ export function costOf({
   };
 }
 
-/** Degrees, or cm, by which a channel is moved where only differences say what it does: a limb under scales closes to 1e-9, so smaller steps would be its noise. */
-const STEP = 5e-4;
-/** Central differences of the fourth order: steps and what each counts. */
-const STENCIL = [
-  [1, 2 / 3],
-  [-1, -2 / 3],
-  [2, -1 / 12],
-  [-2, 1 / 12],
-] as const;
+interface Stencil {
+  /** Degrees, or cm, by which a channel is moved where only differences say what it does. */
+  readonly step: number;
+  /** How many of them, and what each counts. */
+  readonly looks: readonly (readonly [steps: number, weight: number])[];
+}
+
+const CENTRAL: Stencil = {
+  step: 1e-4,
+  looks: [
+    [1, 1 / 2],
+    [-1, -1 / 2],
+  ],
+};
+/** A limb under scales closes to 1e-9, and smaller steps would be its noise: larger ones, of the fourth order. */
+const COARSE: Stencil = {
+  step: 5e-4,
+  looks: [
+    [1, 2 / 3],
+    [-1, -2 / 3],
+    [2, -1 / 12],
+    [-2, 1 / 12],
+  ],
+};
 
 /** How points move with channels, frame by frame. */
 class Kinematics {
@@ -205,6 +220,10 @@ class Kinematics {
   private readonly scratch: WorldPose;
   private readonly held: WorldPose[] = [];
   private readonly values: Float64Array[] = [];
+  private readonly stencil: Stencil;
+  /** By row, three numbers each. */
+  private readonly forces: Float64Array;
+  private readonly torques: Float64Array;
   /** By the channel's place in the list: whether its node turns all that it moves as one. */
   private readonly plain: readonly boolean[];
   /** Rows that a channel's node moves, in the rig's order, and the points on them. */
@@ -213,6 +232,11 @@ class Kinematics {
   constructor(rig: Rig, channels: readonly number[], tracked: readonly PointMass[]) {
     [this.rig, this.channels, this.tracked] = [rig, channels, tracked];
     this.scratch = newWorldPose(rig);
+    this.stencil = rig.chains.some(({ scales }) => scales) ? COARSE : CENTRAL;
+    [this.forces, this.torques] = [0, 1].map(() => new Float64Array(rig.nodes.length * 3)) as [
+      Float64Array,
+      Float64Array,
+    ];
     const parentOf = (id: string) => rig.nodes[rig.indexOf(id)]?.parent ?? null;
     const placed = new Set(rig.shotRelations.flatMap((one) => writesOf(one, parentOf)).map(rig.indexOf));
     const scales = (row: number): boolean => {
@@ -267,8 +291,9 @@ class Kinematics {
     f: number,
     out: readonly Float64Array[],
   ): void {
-    const { rig, channels, tracked } = this;
+    const { rig, channels } = this;
     const pose = poses[f]!;
+    this.gather(pose, pulls, f);
     for (let k = 0; k < channels.length; k += 1) {
       const c = channels[k]!;
       const { points, order } = this.moved[k]!;
@@ -278,24 +303,50 @@ class Kinematics {
         continue;
       }
       const { node, name } = rig.channels[c]!;
-      const axis = this.axisOf(pose, this.values[f]!, node, name);
-      const [ox, oy, oz] = [0, 1, 2].map((i) => pose.matrices[node * 16 + 12 + i]!) as Triple;
-      let sum = 0;
-      for (const p of points) {
-        const pull = pulls[p]!;
-        const [gx, gy, gz] = [pull[3 * f]!, pull[3 * f + 1]!, pull[3 * f + 2]!];
-        if (gx === 0 && gy === 0 && gz === 0) continue;
-        if (name[0] === 't') sum += axis[0] * gx + axis[1] * gy + axis[2] * gz;
-        else {
-          placeInto(spot, 0, pose, tracked[p]!);
-          const [x, y, z] = [spot[0]! - ox, spot[1]! - oy, spot[2]! - oz];
-          sum +=
-            gx * (axis[1] * z - axis[2] * y) +
-            gy * (axis[2] * x - axis[0] * z) +
-            gz * (axis[0] * y - axis[1] * x);
-        }
+      const [ax, ay, az] = this.axisOf(pose, this.values[f]!, node, name);
+      const i = 3 * node;
+      const [fx, fy, fz] = [this.forces[i]!, this.forces[i + 1]!, this.forces[i + 2]!];
+      if (name[0] === 't') {
+        out[k]![f]! += ax * fx + ay * fy + az * fz;
+        continue;
       }
-      out[k]![f]! += name[0] === 't' ? sum : (sum * Math.PI) / 180;
+      const m = node * 16 + 12;
+      const [ox, oy, oz] = [pose.matrices[m]!, pose.matrices[m + 1]!, pose.matrices[m + 2]!];
+      const sum =
+        ax * (this.torques[i]! - (oy * fz - oz * fy)) +
+        ay * (this.torques[i + 1]! - (oz * fx - ox * fz)) +
+        az * (this.torques[i + 2]! - (ox * fy - oy * fx));
+      out[k]![f]! += (sum * Math.PI) / 180;
+    }
+  }
+
+  /** What pulls at each node and at all that hangs on it: as forces, and as torques about the world's middle. */
+  private gather(pose: WorldPose, pulls: readonly Float64Array[], f: number): void {
+    const { rig, tracked, forces, torques } = this;
+    forces.fill(0);
+    torques.fill(0);
+    tracked.forEach((point, p) => {
+      const pull = pulls[p]!;
+      const [gx, gy, gz] = [pull[3 * f]!, pull[3 * f + 1]!, pull[3 * f + 2]!];
+      if (gx === 0 && gy === 0 && gz === 0) return;
+      placeInto(spot, 0, pose, point);
+      const [x, y, z] = [spot[0]!, spot[1]!, spot[2]!];
+      const i = 3 * point.row;
+      forces[i]! += gx;
+      forces[i + 1]! += gy;
+      forces[i + 2]! += gz;
+      torques[i]! += y * gz - z * gy;
+      torques[i + 1]! += z * gx - x * gz;
+      torques[i + 2]! += x * gy - y * gx;
+    });
+    for (let k = rig.order.length - 1; k >= 0; k -= 1) {
+      const row = rig.order[k]!;
+      const parent = rig.parents[row]!;
+      if (parent < 0) continue;
+      for (let axis = 0; axis < 3; axis += 1) {
+        forces[3 * parent + axis]! += forces[3 * row + axis]!;
+        torques[3 * parent + axis]! += torques[3 * row + axis]!;
+      }
     }
   }
 
@@ -332,8 +383,9 @@ class Kinematics {
     scratch.matrices.set(pose.matrices);
     scratch.turns.set(pose.turns);
     let sum = 0;
-    for (const [steps, weight] of STENCIL) {
-      values[c] = was + steps * STEP;
+    const { step, looks } = this.stencil;
+    for (const [steps, weight] of looks) {
+      values[c] = was + steps * step;
       computeWorld(rig, values, scratch, null, order);
       for (const p of points) {
         placeInto(spot, 0, scratch, tracked[p]!);
@@ -342,7 +394,7 @@ class Kinematics {
       }
     }
     values[c] = was;
-    return sum / STEP;
+    return sum / step;
   }
 }
 
