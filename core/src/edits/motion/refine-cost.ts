@@ -2,9 +2,6 @@
  * What a motion costs, and how that changes with the keys. The points that count are those of the bodies that move (their masses weigh them); a cost is a sum over frames of squares of what is linear in their places,
  * so its change with a place is exact. How places change with channels goes by the joints' axes (the adjoint of forward kinematics); where a limb or a relation stands between, by differences of what that channel moves.
  */
-import type { Triple } from '../../math/euler.ts';
-import { multiply, rotate } from '../../math/quaternion.ts';
-import type { Quaternion } from '../../math/euler.ts';
 import { quatFromEuler } from '../../math/euler.ts';
 import { movedBy } from '../../rig/influence.ts';
 import { computeWorld, newWorldPose } from '../../rig/pose.ts';
@@ -221,6 +218,14 @@ class Kinematics {
   private readonly held: WorldPose[] = [];
   private readonly values: Float64Array[] = [];
   private readonly stencil: Stencil;
+  private readonly axes = new Float64Array(3);
+  /** By the channel's place in the list: which axis it is, whether it moves, and which turns come before it. */
+  private readonly plans: readonly {
+    readonly node: number;
+    readonly at: number;
+    readonly isMove: boolean;
+    readonly before: readonly boolean[];
+  }[];
   /** By row, three numbers each. */
   private readonly forces: Float64Array;
   private readonly torques: Float64Array;
@@ -264,6 +269,15 @@ class Kinematics {
       }
       return known;
     });
+    this.plans = channels.map((c) => {
+      const { node, name } = rig.channels[c]!;
+      const { order } = rig.nodes[node]!;
+      const axis = name[1]!;
+      return {
+        ...{ node, at: 'xyz'.indexOf(axis), isMove: name[0] === 't' },
+        before: ['x', 'y', 'z'].map((other) => order.indexOf(other) < order.indexOf(axis)),
+      };
+    });
     this.plain = of.map(({ plain }) => plain);
     this.moved = of;
   }
@@ -303,7 +317,8 @@ class Kinematics {
         continue;
       }
       const { node, name } = rig.channels[c]!;
-      const [ax, ay, az] = this.axisOf(pose, this.values[f]!, node, name);
+      const axis = this.axisOf(pose, this.values[f]!, k);
+      const [ax, ay, az] = [axis[0]!, axis[1]!, axis[2]!];
       const i = 3 * node;
       const [fx, fy, fz] = [this.forces[i]!, this.forces[i + 1]!, this.forces[i + 2]!];
       if (name[0] === 't') {
@@ -350,23 +365,21 @@ class Kinematics {
     }
   }
 
-  /** About what, or along what, a channel moves its node, in the world. */
-  private axisOf(pose: WorldPose, values: Float64Array, node: number, name: string): Triple {
-    const { rig } = this;
+  /** About what, or along what, a channel moves its node, in the world; it is good until the next one is asked for. */
+  private axisOf(pose: WorldPose, values: Float64Array, k: number): Float64Array {
+    const { rig, axes } = this;
+    const { node, at, isMove, before } = this.plans[k]!;
     const parent = rig.parents[node]!;
-    const turn: Quaternion =
-      parent < 0 ? [0, 0, 0, 1] : ([...pose.turns.subarray(parent * 4, parent * 4 + 4)] as Quaternion);
-    const at = 'xyz'.indexOf(name[1]!);
-    const unit: Triple = [Number(at === 0), Number(at === 1), Number(at === 2)];
-    if (name[0] === 't') return rotate(turn, ...unit);
-    const { order, rest } = rig.nodes[node]!;
-    const angles = [3, 4, 5].map((slot) => values[rig.slots[node * 9 + slot]!] ?? 0) as Triple;
+    const turn = parent < 0 ? UNTURNED : pose.turns.subarray(parent * 4, parent * 4 + 4);
+    if (isMove) return turned(axes, turn, at);
     // Turns that come before this one in the order carry its axis.
-    const before = order.indexOf(name[1]!);
-    const carried = angles.map((angle, k) => (order.indexOf('xyz'[k]!) < before ? angle : 0)) as Triple;
-    const own: Quaternion = [0, 0, 0, 1];
-    quatFromEuler(own, 0, ...carried, order);
-    return rotate(multiply(multiply(turn, rest.rotation), own), ...unit);
+    const slot = node * 9 + 3;
+    const angle = (axis: number) => (before[axis] ? (values[rig.slots[slot + axis]!] ?? 0) : 0);
+    const { order, rest } = rig.nodes[node]!;
+    quatFromEuler(own, 0, angle(0), angle(1), angle(2), order);
+    product(carried, turn, rest.rotation);
+    product(carried, carried, own);
+    return turned(axes, carried, at);
   }
 
   private byDifferences(
@@ -399,6 +412,31 @@ class Kinematics {
 }
 
 const spot = new Float64Array(3);
+const own = new Float64Array(4);
+const carried = new Float64Array(4);
+const UNTURNED = Float64Array.of(0, 0, 0, 1);
+
+/** One turn after another, written without making anything; `out` may be one of them. */
+function product(out: Float64Array, a: ArrayLike<number>, b: ArrayLike<number>): void {
+  const [ax, ay, az, aw] = [a[0]!, a[1]!, a[2]!, a[3]!];
+  const [bx, by, bz, bw] = [b[0]!, b[1]!, b[2]!, b[3]!];
+  out[0] = aw * bx + ax * bw + ay * bz - az * by;
+  out[1] = aw * by - ax * bz + ay * bw + az * bx;
+  out[2] = aw * bz + ax * by - ay * bx + az * bw;
+  out[3] = aw * bw - ax * bx - ay * by - az * bz;
+}
+
+/** A unit axis as a turn carries it. */
+function turned(out: Float64Array, turn: ArrayLike<number>, axis: number): Float64Array {
+  const [x, y, z, w] = [turn[0]!, turn[1]!, turn[2]!, turn[3]!];
+  const columns = [
+    [1 - 2 * (y * y + z * z), 2 * (x * y + z * w), 2 * (x * z - y * w)],
+    [2 * (x * y - z * w), 1 - 2 * (x * x + z * z), 2 * (y * z + x * w)],
+    [2 * (x * z + y * w), 2 * (y * z - x * w), 1 - 2 * (x * x + y * y)],
+  ];
+  out.set(columns[axis]!);
+  return out;
+}
 
 function placeInto(
   out: Float64Array,
