@@ -12,7 +12,7 @@ import { flightsOf, unitByFlights } from './flights.ts';
 import type { Flight } from './flights.ts';
 import { supportAt } from './support.ts';
 
-export interface MeasuredContact {
+interface MeasuredContact {
   readonly node: string;
   readonly point: string;
   readonly start: number;
@@ -23,7 +23,7 @@ export interface MeasuredContact {
   readonly belowGround: number;
 }
 
-export interface MeasuredCharacter {
+interface MeasuredCharacter {
   readonly id: string;
   readonly name: string;
   readonly height: {

@@ -7,7 +7,7 @@ import type { PointMass } from '../motion/body.ts';
 import { bodyOf } from './body-of.ts';
 import { tracksOf } from './found-contacts.ts';
 
-export interface RoughMoment {
+interface RoughMoment {
   readonly frame: number;
   /** What jerks most there. */
   readonly node: string;

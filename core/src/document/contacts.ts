@@ -1,20 +1,7 @@
 /** Contacts: spans in which a point of a body stands. */
-import type { FrameRange } from '../base/frame-range.ts';
-import type { Vector } from '../rig/node.ts';
-import type { Shot } from './shot.ts';
+import type { Contact, Shot } from './shot.ts';
 
-export interface Contact extends FrameRange {
-  readonly id: string;
-  readonly node: string;
-  /** What of it stands: `heel`, `ball`, `palm`. */
-  readonly point: string;
-  /** cm, in the node's own axes. */
-  readonly at: Vector;
-  /** Set by hand: it stays when contacts are found anew. */
-  readonly byHand: boolean;
-  /** How it is held, where it is: on which of its frames it stands as it lies, and how many frames it comes over and goes. */
-  readonly hold?: { readonly lies: 'first' | 'middle' | 'last'; readonly ramp: number };
-}
+export type { Contact };
 
 export const contactsOf = ({ contacts }: Pick<Shot, 'contacts'>): readonly Contact[] => contacts ?? [];
 

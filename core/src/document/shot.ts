@@ -12,8 +12,7 @@ import { isKeyed } from '../layers/kinds.ts';
 import { compileRig } from '../rig/rig.ts';
 import type { Rig } from '../rig/rig.ts';
 import type { Relation } from '../rig/relations/relation.ts';
-import type { Node } from '../rig/node.ts';
-import type { Contact } from './contacts.ts';
+import type { Node, Vector } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import type { CurveTable, Layer, NodeCurves, StoredAction } from '../layers/layer.ts';
 
@@ -70,6 +69,20 @@ export interface Variant {
   readonly name: string;
   /** Of every layer that there was, from bottom to top. */
   readonly states: readonly LayerState[];
+}
+
+/** A span in which a point of a body stands. */
+export interface Contact extends FrameRange {
+  readonly id: string;
+  readonly node: string;
+  /** What of it stands: `heel`, `ball`, `palm`. */
+  readonly point: string;
+  /** cm, in the node's own axes. */
+  readonly at: Vector;
+  /** Set by hand: it stays when contacts are found anew. */
+  readonly byHand: boolean;
+  /** How it is held, where it is: on which of its frames it stands as it lies, and how many frames it comes over and goes. */
+  readonly hold?: { readonly lies: 'first' | 'middle' | 'last'; readonly ramp: number };
 }
 
 export interface Shot {

@@ -79,7 +79,7 @@ export function segmentsOf(
   return bodySegments(figure, solids) ?? bulkSegments(figure, solids, counts);
 }
 
-export interface Leg {
+interface Leg {
   readonly hip: number;
   readonly knee: number;
   readonly ankle: number;

@@ -24,7 +24,7 @@ export interface ContactLimits {
 }
 
 /** Where nothing tells two heaps apart. */
-export const CONTACT_LIMITS: ContactLimits = { slow: 0.25, fast: 0.45, low: 0.04, shortest: 0.08 };
+const CONTACT_LIMITS: ContactLimits = { slow: 0.25, fast: 0.45, low: 0.04, shortest: 0.08 };
 
 /** Seconds to each side within which the lowest place counts. */
 const NEAR = 0.5;
@@ -37,7 +37,7 @@ const DENSE = 48;
 /**
  * Speeds of a point by frame, leg lengths a second. On sparse frames the slower of the way to it and the way from it, so that a stand has its first and its last frame.
  */
-export function speedsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
+function speedsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
   const last = places.length - 1;
   const between = (from: number, to: number) => {
     const [p, q] = [places[from]!, places[to]!];
@@ -52,7 +52,7 @@ export function speedsOf(places: readonly Readonly<Triple>[], leg: number, rate:
 }
 
 /** Heights above the lowest place within half a second, leg lengths. */
-export function liftsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
+function liftsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
   const near = Math.max(1, Math.round(NEAR * rate));
   // The lowest of a window that moves on: places that may still be it stand in a queue, rising.
   const queue: number[] = [];

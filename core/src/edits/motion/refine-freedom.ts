@@ -17,7 +17,7 @@ import { soundingLayers } from '../../evaluation/context.ts';
 import { stackOf } from '../../evaluation/evaluation.ts';
 
 /** One number that may be turned. */
-export interface Freedom {
+interface Freedom {
   readonly row: number;
   readonly what: 'value' | 'slope' | 'slopeIn' | 'slopeOut';
   /** What shows of it: which frames, by their place in the list, and how much a unit of it adds there. */
