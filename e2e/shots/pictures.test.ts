@@ -46,6 +46,25 @@ test('a picture of spaces', async ({ page }) => {
   await take(page, 'bench-spaces');
 });
 
+test('a picture of contacts and a flight', async ({ page }) => {
+  await takeDemo(page, 'Over the puddle');
+  await openEdit(page, 'Find contacts');
+  await applyOpen(page);
+  await page.getByRole('button', { name: 'Roughness', exact: true }).click();
+  await goToFrame(page, 22);
+  await page.getByText('Side', { exact: true }).click();
+  await openEdit(page, 'Flight');
+  for (const [name, value] of [
+    ['Lands at, y', '120'],
+    ['Lands at, z', '196'],
+    ['Top', '155'],
+  ] as const)
+    await edits(page).getByRole('spinbutton', { name, exact: true }).fill(value);
+  await page.keyboard.press('Tab');
+  await expect.poll(() => reportNumber(page, 'frames in the air')).toBeGreaterThan(12);
+  await take(page, 'bench-flight');
+});
+
 test('a picture of the stack', async ({ page }) => {
   await page.emulateMedia({ reducedMotion: 'reduce' });
   await takeDemo(page, 'Kneading loop');
@@ -122,14 +141,6 @@ test('pictures of the main views', async ({ page }) => {
   await openEdit(page, 'Set tangents');
   await dragWithin(page, page.getByRole('application', { name: 'Curves' }), [0.2, 0.03], [0.45, 0.97]);
   await take(page, 'bench-tangents');
-
-  await page.getByRole('application', { name: 'Curves' }).focus();
-  await page.keyboard.press('x');
-  await openEdit(page, 'Transform box');
-  await edits(page).getByRole('spinbutton', { name: 'Scale value' }).fill('1.6');
-  await edits(page).getByRole('spinbutton', { name: 'Scale time' }).fill('0.8');
-  await expect.poll(() => reportNumber(page, 'keys transformed')).toBeGreaterThan(1);
-  await take(page, 'bench-box');
   await page.getByRole('application', { name: 'Curves' }).focus();
   await page.keyboard.press('x');
 

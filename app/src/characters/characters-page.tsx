@@ -1,18 +1,7 @@
 import { Alert, Button, Input, InputNumber, Select, Table, Tag, Tooltip } from 'antd';
-import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import {
-  bodyOf,
-  facingOf,
-  findContacts,
-  flightsOf,
-  flipTest,
-  FLIP_LIMIT,
-  InputError,
-  perform,
-  unitByFlights,
-} from '@kneader/core';
+import { facingOf, flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
 import type { FlipResult, Node, Session, Shot } from '@kneader/core';
 import { shotsInView } from '../shots/shot-list.ts';
 import { PageHead } from '../shell/page-head.tsx';
@@ -20,6 +9,8 @@ import { Loading } from '../shell/loading.tsx';
 import { storageProblem } from '../store/storage.ts';
 import type { BenchView } from '../store/shot-record.ts';
 import { useSaveShot, useShotList, useShotRecord } from '../store/shot-queries.ts';
+import { HeightLine } from './height-line.tsx';
+import { massesOf } from './masses-of.ts';
 import { RelationsList } from './relations-list.tsx';
 import { SignsCell } from './signs-cell.tsx';
 
@@ -284,81 +275,6 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
         ]}
       />
     </>
-  );
-}
-
-/** What nodes bear of the mass of their characters, %, rounded to a tenth. */
-function massesOf(shot: Shot): ReadonlyMap<string, number> {
-  const byNode = new Map<string, number>();
-  for (const { id } of shot.characters)
-    for (const { row, share } of bodyOf(shot, id).segments) {
-      const { id: node } = shot.nodes[row]!;
-      byNode.set(node, (byNode.get(node) ?? 0) + 100 * share);
-    }
-  return new Map([...byNode].map(([node, share]) => [node, Math.round(share * 10) / 10]));
-}
-
-interface HeightLineProps {
-  readonly shot: Shot;
-  readonly id: string;
-  readonly name: string;
-  readonly onChange: (options: { readonly height: number | null; readonly how?: 'rescale' }) => void;
-}
-
-/** How tall a character stands, what its own leaps say of that, and a field to set it. */
-function HeightLine({ shot, id, name, onChange }: HeightLineProps) {
-  const { stands, unit } = bodyOf(shot, id);
-  const told = useQuery({
-    queryKey: ['size by flights', id, shot.name, shot.range, stands],
-    queryFn: () => {
-      const { points, stands: spans } = findContacts(shot, id);
-      return points.length === 0 ? null : unitByFlights(shot, flightsOf(shot, id, spans.flat()));
-    },
-  });
-  if (!(stands > 0)) return null;
-  const byFlights = told.data ?? null;
-  const set = shot.characters.find((one) => one.id === id)?.height !== undefined;
-  return (
-    <p className="facing">
-      <b>{name}</b> stands
-      <InputNumber
-        size="small"
-        aria-label={`How tall ${name} stands, cm`}
-        style={{ width: 104, margin: '0 6px' }}
-        min={0.1}
-        max={100_000}
-        suffix="cm"
-        value={Number((stands * unit).toFixed(1))}
-        onChange={(value) => {
-          if (value !== null) onChange({ height: value });
-        }}
-      />
-      tall, {set ? `as set: a unit counts as ${Number(unit.toPrecision(4))} cm.` : 'as the numbers say.'}
-      {set && (
-        <>
-          <Button size="small" type="link" onClick={() => onChange({ height: null })}>
-            As the numbers say
-          </Button>
-          <Button
-            size="small"
-            type="link"
-            title="The whole character is made that large, with its motion"
-            onClick={() => onChange({ height: stands * unit, how: 'rescale' })}
-          >
-            Rescale to it
-          </Button>
-        </>
-      )}
-      {byFlights !== null && Math.abs(byFlights / unit - 1) > 0.03 && (
-        <>
-          {' '}
-          By its own leaps it is {(stands * byFlights).toFixed(0)} cm tall.
-          <Button size="small" type="link" onClick={() => onChange({ height: stands * byFlights })}>
-            Take that
-          </Button>
-        </>
-      )}
-    </p>
   );
 }
 
