@@ -38,6 +38,39 @@ describe('kneader', () => {
     });
   });
 
+  test('measure says contacts, flights, gravity and roughness, as sentences, JSON and CSV', async () => {
+    expect(await kneader('measure', CAPTURED, '--json')).toBe(0);
+    const measured = JSON.parse(printed.join('\n')) as {
+      characters: {
+        height: { unitByFlights: number };
+        contacts: { slideGreatest: number; start: number; end: number }[];
+        flights: { start: number; end: number; gravity: number }[];
+        roughest: { frame: number; node: string }[];
+      }[];
+    };
+    const [figure] = measured.characters;
+    // The data set's published unit: 1/0.45 inch.
+    expect(Math.abs(figure!.height.unitByFlights / (2.54 / 0.45) - 1)).toBeLessThan(0.1);
+    expect(figure!.flights.length).toBeGreaterThan(7);
+    expect(figure!.contacts.every(({ start, end, slideGreatest }) => end > start && slideGreatest >= 0)).toBe(
+      true,
+    );
+    expect(figure!.roughest).toHaveLength(3);
+    printed = [];
+    const out = at('measured.csv');
+    expect(await kneader('measure', CAPTURED, '-o', out)).toBe(0);
+    expect(printed.join('\n')).toMatch(/By its own leaps a unit is 5\.\d+ cm/);
+    const [head, ...rows] = readFileSync(out, 'utf8').trim().split('\n');
+    expect(head).toBe('frame,character,x,y,z,speed,acceleration,lean,roughness,stands');
+    expect(rows).toHaveLength(2752);
+    // In the air nothing stands, and nothing is leant out of.
+    const [leap] = figure!.flights;
+    const middle = rows[Math.round((leap!.start + leap!.end) / 2)]!.split(',');
+    expect([middle[7], middle[9]]).toEqual(['', '']);
+    expect(await kneader('measure', CAPTURED, '-o', at('measured.txt'))).toBe(1);
+    expect(warned.join(' ')).toMatch(/written as .csv or .json/);
+  });
+
   test('sample writes frame and values, exactly as the file has them', async () => {
     const out = at('sample.csv');
     expect(

@@ -21,9 +21,11 @@ import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
 import { filmOf, NO_FILM } from './film.ts';
 import type { Film } from './film.ts';
+import { Heard } from './heard.ts';
 import { inSlices } from './in-slices.ts';
 
 let parts = new SharedParts('worker');
+const heard = new Heard();
 /** Runs that nobody waits for any more, by their tickets. */
 const left = new Set<number>();
 
@@ -95,17 +97,22 @@ const services = {
     packedSelection: PackedSelection,
     options: unknown,
     ticket: number,
-    onCourse: (done: number, soFar?: PackedShot) => void,
+    onCourse: (done: number, soFar?: PackedShot) => void | Promise<void>,
   ): Promise<PackedOutcome | null> {
     // The page may have both sides forget while this runs: it answers with the table that it was asked with.
     const table = parts;
     const shot = table.unpack(packed);
     const selection = unpackSelection(packedSelection);
     const outcome = await inSlices(startEdit(edit, shot, selection, options), {
-      onCourse: (done, soFar) => onCourse(done, soFar && table.pack(soFar)),
+      onCourse: (done, soFar) => {
+        const told = onCourse(done, soFar && table.pack(soFar));
+        if (soFar) heard.note(Promise.resolve(told));
+      },
       isLeft: () => left.has(ticket),
     });
     left.delete(ticket);
+    // What was shown on the way may have taught parts that this answer names.
+    await heard.all();
     return outcome && packOutcome(outcome, shot, selection, table);
   },
   /** The steps of a routine, each with its shot; null when the run was left. @param ticket as above */

@@ -10,6 +10,8 @@ import { measureContacts } from './contact-measures.ts';
 import { findContacts } from './found-contacts.ts';
 import { flightsOf, unitByFlights } from './flights.ts';
 import type { Flight } from './flights.ts';
+import { roughnessOf, weighingPoints } from './roughness.ts';
+import type { Roughness } from './roughness.ts';
 import { supportAt } from './support.ts';
 
 interface MeasuredContact {
@@ -38,6 +40,8 @@ interface MeasuredCharacter {
   readonly contactsFrom: 'shot' | 'found';
   readonly contacts: readonly MeasuredContact[];
   readonly flights: readonly Flight[];
+  /** Where its motion is roughest, worst first: the joint that jerks most there, and its share of that frame's roughness. */
+  readonly roughest: Roughness['worst'];
 }
 
 export interface MeasuredShot {
@@ -102,6 +106,7 @@ export function measureShot(given: Shot): MeasuredShot {
           belowGround: depth * 10,
         })),
         flights,
+        roughest: roughnessOf(shot, weighingPoints(shot, id), shot.range).worst,
       };
     }),
   };
@@ -109,7 +114,7 @@ export function measureShot(given: Shot): MeasuredShot {
 
 /**
  * Frame by frame, one line for each character: its centre of mass (cm in the size that it is said to have), its speed and acceleration (cm/s, cm/s²), how far it leans out of what
- * carries it (mm, empty where nothing stands), and what stands. RFC 4180.
+ * carries it (mm, empty where nothing stands), its roughness ((cm/s³)², by mass), and what stands. RFC 4180.
  */
 export function measureTable(given: Shot): string {
   const { shot } = withContactsFound(given);
@@ -119,6 +124,7 @@ export function measureTable(given: Shot): string {
     if (!path) return [];
     const { unit } = bodyOf(shot, id);
     const own = contactsOf(shot).filter(({ node }) => rig.nodes[rig.indexOf(node)]?.character === id);
+    const { profile } = roughnessOf(shot, weighingPoints(shot, id), shot.range);
     return Array.from(path.frames, (frame, k) => {
       const [x, y, z] = path.places[k]!;
       const lean = supportAt(shot, id, frame)!.lean;
@@ -129,6 +135,7 @@ export function measureTable(given: Shot): string {
         speed: Math.hypot(...path.speeds[k]!) * unit,
         acceleration: Math.hypot(...path.accelerations[k]!) * unit,
         lean: lean === null ? '' : lean * 10,
+        roughness: profile[k]! * unit * unit,
         stands: own
           .filter(({ start, end }) => frame >= start && frame <= end)
           .map(({ node, point }) => `${node} ${point}`)

@@ -53,7 +53,7 @@ describe('seeded sequences of edits', () => {
       const random = seededRandom(seed);
       let session = openSession(make());
       const first = writeShotFile(session.shot);
-      for (let i = 0; i < 60; i += 1) {
+      for (let i = 0; i < 75; i += 1) {
         const edit = EDITS[random.whole(0, EDITS.length - 1)]!;
         const examples = EXAMPLES[edit.id]!;
         const options = { ...examples[random.whole(0, examples.length - 1)] };

@@ -14,14 +14,46 @@ beforeEach(() => {
 });
 
 test('a lane takes the place of the one that it is dropped on, upward and downward', () => {
-  expect(movedLane(LANE_IDS, 'curves', 'poses')).toEqual(['curves', 'poses', 'passes', 'spaces', 'warp']);
-  expect(movedLane(LANE_IDS, 'poses', 'curves')).toEqual(['passes', 'spaces', 'warp', 'curves', 'poses']);
+  expect(movedLane(LANE_IDS, 'curves', 'poses')).toEqual([
+    'curves',
+    'poses',
+    'passes',
+    'spaces',
+    'contacts',
+    'warp',
+    'roughness',
+  ]);
+  expect(movedLane(LANE_IDS, 'poses', 'curves')).toEqual([
+    'passes',
+    'spaces',
+    'contacts',
+    'warp',
+    'roughness',
+    'curves',
+    'poses',
+  ]);
   expect(movedLane(LANE_IDS, 'warp', 'warp')).toEqual([...LANE_IDS]);
 });
 
 test('lanes that were not known are there, and what is no lane is not', () => {
-  expect(orderedLanes(['curves', 'poses'])).toEqual(['curves', 'poses', 'passes', 'spaces', 'warp']);
-  expect(orderedLanes(['oven' as LaneId, 'curves'])).toEqual(['curves', 'poses', 'passes', 'spaces', 'warp']);
+  expect(orderedLanes(['curves', 'poses'])).toEqual([
+    'curves',
+    'poses',
+    'passes',
+    'spaces',
+    'contacts',
+    'warp',
+    'roughness',
+  ]);
+  expect(orderedLanes(['oven' as LaneId, 'curves'])).toEqual([
+    'curves',
+    'poses',
+    'passes',
+    'spaces',
+    'contacts',
+    'warp',
+    'roughness',
+  ]);
 });
 
 test('folded once and opened again; heights stay within bounds', () => {

@@ -31,10 +31,7 @@ const contact = z.looseObject({
 
 export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
   ...plainPart<readonly Contact[]>(
-    z
-      .array(contact)
-      .max(LIMITS.contacts)
-      .describe('Spans in which points of bodies stand') as unknown as z.ZodType<readonly Contact[]>,
+    z.array(contact).max(LIMITS.contacts).describe('Spans in which points of bodies stand'),
     {
       // Where time shows a stand twice it stands twice; where time was put in, it goes on.
       time(contacts, { pieces }) {
