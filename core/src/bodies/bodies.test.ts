@@ -10,6 +10,7 @@ import { NOTHING } from '../document/selection.ts';
 import { runEdit } from '../edits/run-edit.ts';
 import { worldAt } from '../evaluation/evaluation.ts';
 import { limbsOfBody, SEGMENTS, WINTER } from '../motion/body.ts';
+import { standsOf } from '../motion/contacts.ts';
 import {
   fallOf,
   freeFlightOf,
@@ -328,6 +329,29 @@ describe('contacts', () => {
     const far = withCurves(doughToss(), null, new Map());
     const made = runEdit('clean.rescale', far, NOTHING, { factor: 3.7, character: 'bram' }).shot;
     expect(findContacts(made, 'bram').stands).toEqual(findContacts(far, 'bram').stands);
+  });
+
+  test('a foot that is raised and stays up for a moment does not stand', () => {
+    const heights = [
+      ...Array<number>(12).fill(0),
+      5,
+      10,
+      15,
+      ...Array<number>(7).fill(20),
+      15,
+      10,
+      5,
+      ...Array<number>(12).fill(0),
+    ];
+    const stands = standsOf(
+      heights.map((y) => [3, y, 0] as [number, number, number]),
+      80,
+      24,
+    );
+    expect(stands.map(({ first, last }) => [first, last])).toEqual([
+      [0, 11],
+      [25, 36],
+    ]);
   });
 
   test('a foot that stands on a crate stands, one at the top of a leap does not', () => {

@@ -19,7 +19,8 @@ import { choose, curve, filter, pass, puppet } from '../../testing/shot-literals
 import { runEdit } from '../run-edit.ts';
 import { costOf } from './refine-cost.ts';
 import type { CostShares, Standing } from './refine-cost.ts';
-import { freedomOf } from './refine-freedom.ts';
+import { stackOf } from '../../evaluation/evaluation.ts';
+import { curveWith, freedomOf } from './refine-freedom.ts';
 
 const ALL: CostShares = { roughness: 1, slide: 0.5, effort: 0.4, closeness: 0.7 };
 const ROUGH: CostShares = { roughness: 1, slide: 0, effort: 0, closeness: 0 };
@@ -152,6 +153,41 @@ describe('the gradient agrees with differences', () => {
     );
     expect(tried).toBeGreaterThan(8);
   });
+});
+
+test('what shows of each number is as its basis says, under passes and filters', () => {
+  const walk = nightRound();
+  const over: Shot = {
+    ...walk,
+    layers: [
+      pass('lift', {
+        members: ['chest', 'hips'],
+        kind: 'replace',
+        weight: curve([0, 0.3, 16, 0.8]),
+        curves: [],
+      }),
+      filter('smooth', ['spine_low', 'chest'], { width: 2 }, { weight: curve([0, 0.4, 16, 0.9]) }),
+      filter('spring', ['head'], {}, {}),
+      filter('shift', ['hips'], { frames: 1.5 }, {}),
+    ],
+  };
+  const frames = framesOf(over.range);
+  const ids = ['spine_low.rx', 'chest.rx', 'head.rx', 'hips.ty'];
+  const free = freedomOf(over, ids, null, over.range, frames, true);
+  const { next } = seededRandom(9);
+  const x = free.start.map((value) => value + (next() - 0.5) * 8);
+  for (const one of free.channels) {
+    const shot = withCurves(over, null, new Map([[one.id, curveWith(one, x)]]));
+    const shown = (of: Shot) => frames.map((frame) => stackOf(of).top[one.channel]!.at(frame));
+    const [was, is] = [shown(over), shown(shot)];
+    const said = was.slice();
+    one.freedoms.forEach(({ from, basis }, k) =>
+      basis.forEach(
+        (adds, i) => (said[from + i]! += adds * (x[one.first + k]! - free.start[one.first + k]!)),
+      ),
+    );
+    is.forEach((value, f) => expect(value).toBeCloseTo(said[f]!, 7));
+  }
 });
 
 /** The square matrix solved against a right side, by elimination. */
