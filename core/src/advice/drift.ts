@@ -5,7 +5,7 @@
 import type { FrameRange } from '../base/frame-range.ts';
 import { newWorldPose } from '../rig/pose.ts';
 import { bodyPoints } from '../rig/influence.ts';
-import type { BodyPoint } from '../rig/influence.ts';
+import type { BodyPoint } from '../rig/body-point.ts';
 import { worldInto } from '../evaluation/evaluation.ts';
 import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';

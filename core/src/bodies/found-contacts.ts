@@ -7,26 +7,11 @@ import { worldsOver } from '../evaluation/evaluation.ts';
 import type { Triple } from '../math/euler.ts';
 import { limitsOf, standsOf } from '../motion/contacts.ts';
 import type { ContactLimits } from '../motion/contacts.ts';
+import { pointIn } from '../rig/body-point.ts';
 import { partFor } from '../rig/influence.ts';
-import type { BodyPoint } from '../rig/influence.ts';
-import type { WorldPose } from '../rig/pose.ts';
+import type { BodyPoint } from '../rig/body-point.ts';
 import { legLength, solesOf } from './soles.ts';
 import type { StandingPoint } from './soles.ts';
-
-/** Where a point of a node lies in a pose. */
-export function pointIn(
-  { matrices }: Pick<WorldPose, 'matrices'>,
-  { node, at: [a, b, c] }: BodyPoint,
-): Triple {
-  const m = node * 16;
-  return [0, 1, 2].map(
-    (axis) =>
-      matrices[m + axis]! * a +
-      matrices[m + 4 + axis]! * b +
-      matrices[m + 8 + axis]! * c +
-      matrices[m + 12 + axis]!,
-  ) as Triple;
-}
 
 /** Where points lie on the frames of a range, by the list. */
 export function tracksOf(shot: Shot, points: readonly BodyPoint[], frames: Float64Array): Triple[][] {

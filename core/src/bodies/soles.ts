@@ -3,7 +3,7 @@ import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
 import type { Triple } from '../math/euler.ts';
 import { conjugate, rotate } from '../math/quaternion.ts';
-import type { BodyPoint } from '../rig/influence.ts';
+import type { BodyPoint } from '../rig/body-point.ts';
 import { bodyOf } from './body-of.ts';
 
 /** A point that may stand, and what it is called: heel and ball of a foot, else the joint itself. */

@@ -4,11 +4,11 @@ import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
 import { worldAt } from '../evaluation/evaluation.ts';
 import type { Triple } from '../math/euler.ts';
+import { pointIn } from '../rig/body-point.ts';
 import { hullOf, leanOut } from '../motion/support.ts';
 import type { GroundPoint } from '../motion/support.ts';
 import { bodyOf } from './body-of.ts';
 import { centreIn } from './centre-of-mass.ts';
-import { pointIn } from './found-contacts.ts';
 
 export interface Support {
   readonly centre: Triple;

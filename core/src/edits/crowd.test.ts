@@ -41,6 +41,18 @@ const NAMED: Readonly<Record<string, (shot: Shot) => readonly object[]>> = {
   'spaces.dissolve': () => [{ control: 'b_mover' }],
   'spaces.bake': () => [{}],
   'spaces.addParent': () => [{ pivot: 'place', x: 3, y: 9, z: -4 }],
+  'motion.setHeight': () => [
+    { character: 'a', height: 150 },
+    { character: 'b', height: 120, how: 'rescale' },
+  ],
+  'motion.setMass': () => [{ node: 'b_hand_r', share: 30 }],
+  'motion.flight': () => [
+    { control: 'a_mover', takeOff: 3, landing: 11, to: [40, 30, -20], keys: 'needed' },
+    { control: 'crate', takeOff: 3, landing: 11, frames: 10, on: 'passes' },
+    { character: 'b', takeOff: 4, landing: 12, to: [90, 60, 5] },
+  ],
+  'contacts.find': () => [{ of: 'selected', character: 'a', slow: 9, low: 1 }],
+  'contacts.set': () => [{ node: 'a_hand_l', point: 'palm', start: 2, end: 15 }],
   'actions.toKeys': ({ layers }) =>
     layers.some(({ id }) => id === 'block-1') ? [{ placement: 'block-1' }] : [],
 };

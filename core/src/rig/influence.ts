@@ -2,16 +2,11 @@
  * What moves with what: which nodes a node's channels move, and the points of the figure that are watched for it.
  */
 import type { Triple } from '../math/euler.ts';
+import type { BodyPoint } from './body-point.ts';
 import type { Solid } from './node.ts';
 import { channelsOfRelation, readsOf, writesOf } from './relations/reads-and-writes.ts';
 import type { RigPart } from './pose.ts';
 import type { Rig } from './rig.ts';
-
-/** A place that belongs to a node, in the node's own axes, cm. */
-export interface BodyPoint {
-  readonly node: number;
-  readonly at: Triple;
-}
 
 /** A relation as rows: what it goes by, the nodes of its channels among them, and what it places. */
 interface Link {

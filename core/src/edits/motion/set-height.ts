@@ -42,8 +42,13 @@ export const setHeight = defineEdit({
     const name = nameOfCharacter(shot, chosen);
     const { stands } = bodyOf(shot, chosen);
     if (!(stands > 0)) return refused(shot, selection, finding('noHeight', {}, name));
-    if (how === 'rescale' && height !== null)
-      return rescaledCharacter(withHeight(shot, chosen, null), selection, chosen, height / stands);
+    if (how === 'rescale' && height !== null) {
+      const rescaled = rescaledCharacter(withHeight(shot, chosen, null), selection, chosen, height / stands);
+      // Refused, the height that was said before stays said.
+      return rescaled.report.status === 'refused'
+        ? refused(shot, selection, ...rescaled.report.findings)
+        : rescaled;
+    }
     const after = withHeight(shot, chosen, height);
     const { unit } = bodyOf(after, chosen);
     return outcome(shot, after, selection, {

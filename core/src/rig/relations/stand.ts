@@ -8,6 +8,7 @@ import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
 import { imagesOf, placeIn, shows } from '../../base/time-pieces.ts';
 import type { Triple } from '../../math/euler.ts';
+import { pointIn } from '../body-point.ts';
 import type { Node } from '../node.ts';
 import { defineRelation } from './relation.ts';
 import type { OtherTimes, WorldPose } from './relation.ts';
@@ -111,7 +112,7 @@ interface Asked {
 
 /** From where a point lies without it to where it stands. */
 function wayOf(ask: Asked, one: Span, now: number): Triple {
-  return minus(standsAt(ask, one), pointIn(ask, one, now));
+  return minus(standsAt(ask, one), placeOf(ask, one, now));
 }
 
 /** Where it stands: as an earlier one that lasts when it begins holds it there, else as it lies on its frame. */
@@ -120,23 +121,14 @@ function standsAt(ask: Asked, one: Span): Triple {
   const before = ask.spans
     .slice(0, Math.max(at, 0))
     .findLast(({ start, end }) => start < one.start && end >= one.start);
-  if (!before) return pointIn(ask, one, one.lies);
+  if (!before) return placeOf(ask, one, one.lies);
   const held = wayOf(ask, before, one.start);
-  const lies = pointIn(ask, one, one.start);
+  const lies = placeOf(ask, one, one.start);
   return [lies[0] + held[0], lies[1] + held[1], lies[2] + held[2]];
 }
 
-function pointIn({ indexOf, free }: Asked, { node, at: [a, b, c] }: Span, now: number): Triple {
-  const { matrices } = free(now);
-  const m = indexOf(node) * 16;
-  return [0, 1, 2].map(
-    (axis) =>
-      matrices[m + axis]! * a +
-      matrices[m + 4 + axis]! * b +
-      matrices[m + 8 + axis]! * c +
-      matrices[m + 12 + axis]!,
-  ) as Triple;
-}
+const placeOf = ({ indexOf, free }: Asked, { node, at }: Span, now: number): Triple =>
+  pointIn(free(now), { node: indexOf(node), at });
 
 const minus = (p: Readonly<Triple>, q: Readonly<Triple>): Triple => [p[0] - q[0], p[1] - q[1], p[2] - q[2]];
 const between = (p: Readonly<Triple>, q: Readonly<Triple>, part: number): Triple =>
