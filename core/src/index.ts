@@ -50,6 +50,7 @@ export { centreIn, centreOfMass, centrePath } from './bodies/centre-of-mass.ts';
 export { findContacts, tracksOf } from './bodies/found-contacts.ts';
 export { flightsOf, unitByFlights } from './bodies/flights.ts';
 export { measureContacts } from './bodies/contact-measures.ts';
+export { drawnThrow } from './edits/motion/aim.ts';
 export { drawnFlight } from './edits/motion/flight.ts';
 export { roughnessOf, weighingPoints } from './bodies/roughness.ts';
 export type { Roughness } from './bodies/roughness.ts';

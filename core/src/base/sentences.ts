@@ -330,6 +330,14 @@ export const sentences = {
     longer === 0
       ? `“${pass}” carries it; muted, it leaps as before.`
       : `“${pass}” carries it and a retime filter gives it ${plural(Math.abs(longer), 'frame')} ${longer > 0 ? 'more' : 'less'}; both muted, it leaps as before.`,
+  thrownAt: (speed: number, hand: number, degrees: number) =>
+    `It is let go at ${short(speed)} m/s; the hand goes at ${short(hand)} m/s there, ${short(degrees)}° apart.`,
+  catchMissed: (to: string, mm: number, frame: number) =>
+    `It comes by ${to} at ${short(frame)} at a distance of ${short(mm)} mm: “that meets the catch” finds the speed that meets it.`,
+  caughtBefore: (release: number, caught: number) =>
+    `It cannot be caught at ${short(caught)} when it is let go at ${short(release)}.`,
+  heldBefore: (caught: number, until: number) =>
+    `It cannot be held until ${short(until)} when it is caught at ${short(caught)}.`,
   nothingCarries: (name: string) => `Nothing that can be moved carries all of ${name}.`,
   cannotMove: (node: string) => `${node} cannot be moved: it has no channels for its place.`,
   whenItFlies: () => 'When it flies is not known: give its take-off and landing, or choose that range.',

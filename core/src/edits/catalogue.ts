@@ -82,6 +82,7 @@ import { giveAtHips } from './contacts/give-at-hips.ts';
 import { holdContacts } from './contacts/hold-contacts.ts';
 import { removeContacts } from './contacts/remove-contacts.ts';
 import { setContact } from './contacts/set-contact.ts';
+import { aim } from './motion/aim.ts';
 import { flight } from './motion/flight.ts';
 import { refine } from './motion/refine.ts';
 import { setHeight } from './motion/set-height.ts';
@@ -192,6 +193,7 @@ export const EDITS: readonly Edit[] = [
   holdContacts,
   giveAtHips,
   flight,
+  aim,
   refine,
   saveAction,
   savePose,

@@ -51,6 +51,10 @@ const NAMED: Readonly<Record<string, (shot: Shot) => readonly object[]>> = {
     { control: 'crate', takeOff: 3, landing: 11, frames: 10, on: 'passes' },
     { character: 'b', takeOff: 4, landing: 12, to: [90, 60, 5] },
   ],
+  'motion.aim': () => [
+    { control: 'crate', from: 'a_hand_l', to: 'b_hand_r', release: 4, catch: 12 },
+    { control: 'crate', from: 'b_hand_l', to: 'b_hand_r', release: 3, catch: 9, until: 14, speed: 'hand' },
+  ],
   'contacts.find': () => [{ of: 'selected', character: 'a', slow: 9, low: 1 }],
   'contacts.set': () => [{ node: 'a_hand_l', point: 'palm', start: 2, end: 15 }],
   'actions.toKeys': ({ layers }) =>

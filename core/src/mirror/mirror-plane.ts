@@ -80,7 +80,7 @@ function evened(degrees: number): number {
 }
 
 /** From right to left of a body that faces so. */
-const acrossOf = (degrees: number): Triple => {
+export const acrossOf = (degrees: number): Triple => {
   const angle = (degrees * Math.PI) / 180;
   const tidy = (value: number) => (Math.abs(value) < 1e-15 ? 0 : value);
   return [tidy(Math.cos(angle)), 0, tidy(-Math.sin(angle))];

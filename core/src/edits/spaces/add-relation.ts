@@ -103,7 +103,7 @@ export const addRelation = defineEdit({
   },
 });
 
-function related(
+export function related(
   shot: Shot,
   node: string,
   kind: string,

@@ -42,48 +42,27 @@ export const setRelation = defineEdit({
     const kind = relationKindOf(relation) ?? refuse('unknownRelation', {}, id);
     const parsed = kind.settings.safeParse({ ...relation.settings, ...settings });
     if (!parsed.success) refuse('badOption', { path: 'settings' }, 'settings', problemOf(parsed.error).words);
-    const goals = add
-      .map((name) => targetNode(shot, name))
-      .filter((goal) => !relation.targets.some(({ node }) => node === goal));
-    if (goals.length > 0 && !kind.switches) refuse('oneTarget', {}, kind.title.toLowerCase());
-    const rig = rigOf(shot);
-    const row = rig.indexOf(relation.node);
-    const pose = worldAt(shot, frame);
-    // What the targets give together now, whatever part of it holds: a new one gives the same, so that switching to it moves nothing on this frame.
-    const compiled = rig.relations[row]?.find(({ relation: one }) => one.id === id);
-    const together = newSeat();
-    const seat = seatOf(rig, pose, row);
-    const offsetTo =
-      compiled && targetFrame(together, compiled, valuesAt(shot, frame), pose)
-        ? (target: Seat) => offsetBetween(target, together)
-        : (target: Seat) => keptOffset(kind, seat, target, rig.nodes[row]!);
-    const fresh = goals.map((goal): RelationTarget => {
-      const offset = offsetTo(targetSeat(rig, pose, goal)) ?? refuse('flatSpace', { frame }, relation.node);
-      return { node: goal, offset, share: null };
-    });
-    const needsSwitch =
-      fresh.length > 0 && relation.switch === null && relation.targets.every(({ share }) => share === null);
-    const by = needsSwitch ? freshChannel(rig.nodes[row]!, SWITCH) : null;
-    const switched = by === null ? relation.switch : `${relation.node}.${by}`;
-    const channel = by === null ? shot : withChannels(shot, relation.node, [by]);
     const kept =
       settings === null || 'offset' in settings ? {} : keptNow(kind, relation, parsed.data, shot, frame);
-    let after = withRelation(channel, id, (was) => ({
-      ...was,
-      targets: [...was.targets, ...fresh],
-      switch: switched,
-      settings: settings === null ? was.settings : { ...parsed.data, ...kept },
-    }));
+    const more = withTargets(
+      shot,
+      relation,
+      add.map((name) => targetNode(shot, name)),
+      frame,
+    );
+    const after =
+      settings === null
+        ? more.shot
+        : withRelation(more.shot, id, (was) => ({ ...was, settings: { ...parsed.data, ...kept } }));
     rigOf(after);
-    if (by !== null)
-      after = withCurves(after, null, new Map([[switched!, switchThrough([{ ...shot.range, target: 0 }])]]));
-    const same = fresh.length === 0 && JSON.stringify(parsed.data) === JSON.stringify(relation.settings);
+    const fresh = more.relation.targets.length - relation.targets.length;
+    const same = fresh === 0 && JSON.stringify(parsed.data) === JSON.stringify(relation.settings);
     const moved = same || settings === null ? null : sameMotion(shot, after, [relation.node], [shot.range]);
     const worst = moved && worstOf(moved);
     return outcome(shot, same ? shot : after, selection, {
-      touched: by === null ? [] : [switched!],
+      touched: more.relation.switch === relation.switch ? [] : [more.relation.switch!],
       measures: [
-        { name: 'targets', value: relation.targets.length + fresh.length, unit: '' },
+        { name: 'targets', value: more.relation.targets.length, unit: '' },
         ...(moved ? motionMeasures(moved).slice(0, 2) : []),
       ],
       findings:
@@ -102,6 +81,52 @@ export const setRelation = defineEdit({
     });
   },
 });
+
+/**
+ * The shot with more targets of a relation, each so that switching to it on a frame moves nothing; those that it has already stay.
+ * @returns the relation with them, and with a switch where it had one target alone
+ */
+export function withTargets(
+  shot: Shot,
+  relation: Relation,
+  targets: readonly (string | null)[],
+  frame: number,
+): { readonly shot: Shot; readonly relation: Relation } {
+  const goals = targets.filter((goal) => !relation.targets.some(({ node }) => node === goal));
+  if (goals.length === 0) return { shot, relation };
+  const kind = relationKindOf(relation) ?? refuse('unknownRelation', {}, relation.id);
+  if (!kind.switches) refuse('oneTarget', {}, kind.title.toLowerCase());
+  const rig = rigOf(shot);
+  const row = rig.indexOf(relation.node);
+  const pose = worldAt(shot, frame);
+  // What the targets give together now, whatever part of it holds: a new one gives the same, so that switching to it moves nothing on this frame.
+  const compiled = rig.relations[row]?.find(({ relation: one }) => one.id === relation.id);
+  const together = newSeat();
+  const seat = seatOf(rig, pose, row);
+  const offsetTo =
+    compiled && targetFrame(together, compiled, valuesAt(shot, frame), pose)
+      ? (target: Seat) => offsetBetween(target, together)
+      : (target: Seat) => keptOffset(kind, seat, target, rig.nodes[row]!);
+  const fresh = goals.map((goal): RelationTarget => {
+    const offset = offsetTo(targetSeat(rig, pose, goal)) ?? refuse('flatSpace', { frame }, relation.node);
+    return { node: goal, offset, share: null };
+  });
+  const needsSwitch = relation.switch === null && relation.targets.every(({ share }) => share === null);
+  const by = needsSwitch ? freshChannel(rig.nodes[row]!, SWITCH) : null;
+  const made = {
+    ...relation,
+    targets: [...relation.targets, ...fresh],
+    switch: by === null ? relation.switch : `${relation.node}.${by}`,
+  };
+  const after = withRelation(
+    by === null ? shot : withChannels(shot, relation.node, [by]),
+    relation.id,
+    () => made,
+  );
+  if (by === null) return { shot: after, relation: made };
+  const still = switchThrough([{ ...shot.range, target: 0 }]);
+  return { shot: withCurves(after, null, new Map([[made.switch!, still]])), relation: made };
+}
 
 /** What was made so that the node stays turned as it was is made so with other settings too. */
 function keptNow(
