@@ -51,6 +51,7 @@ export { findContacts, tracksOf } from './bodies/found-contacts.ts';
 export { flightsOf, unitByFlights } from './bodies/flights.ts';
 export { measureContacts } from './bodies/contact-measures.ts';
 export { drawnThrow } from './edits/motion/aim.ts';
+export { carrierAt } from './edits/motion/thrown.ts';
 export { drawnFlight } from './edits/motion/flight.ts';
 export { roughnessOf, weighingPoints } from './bodies/roughness.ts';
 export type { Roughness } from './bodies/roughness.ts';

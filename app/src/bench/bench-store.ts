@@ -103,6 +103,8 @@ export interface BenchState {
 
 /** What of a flight is dragged on the stage; null is as it is. */
 export interface FlightWish {
+  /** The edit that makes it. */
+  readonly edit: 'motion.flight' | 'motion.aim';
   readonly from: readonly [number, number, number] | null;
   readonly to: readonly [number, number, number] | null;
   readonly top: number | null;

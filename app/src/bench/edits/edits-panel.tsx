@@ -26,6 +26,7 @@ import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { HistoryList } from './history-list.tsx';
 import { AddFilterPanel, SetFilterPanel } from './filter-panels.tsx';
 import { BakeOutPanel } from './bake-out-panel.tsx';
+import { AimPanel } from './aim-panel.tsx';
 import { FlightPanel } from './flight-panel.tsx';
 import { MergePanel } from './merge-panel.tsx';
 import { NewPassPanel } from './new-pass-panel.tsx';
@@ -92,6 +93,7 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.record': RecordPanel,
   'actions.setPlacement': PlacementPanel,
   'motion.flight': FlightPanel,
+  'motion.aim': AimPanel,
 };
 
 /** The marks of the groups, in the order of the work. */

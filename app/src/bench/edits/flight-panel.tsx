@@ -19,11 +19,16 @@ export function FlightPanel({ edit }: { readonly edit: Edit }) {
   const key = JSON.stringify(options);
   useEffect(() => {
     const before = useBench.getState().flight ?? AS_IT_IS;
-    bench.setFlight({ ...before, options: JSON.parse(key) as Record<string, unknown> });
+    bench.setFlight({
+      ...before,
+      edit: 'motion.flight',
+      options: JSON.parse(key) as Record<string, unknown>,
+    });
   }, [key]);
   useEffect(() => () => bench.setFlight(null), []);
   const { from, to, top } = wish ?? AS_IT_IS;
-  const change = (part: Partial<FlightWish>) => bench.setFlight({ ...AS_IT_IS, options, ...wish, ...part });
+  const change = (part: Partial<FlightWish>) =>
+    bench.setFlight({ ...AS_IT_IS, edit: 'motion.flight', options, ...wish, ...part });
   const isMoved = from !== null || to !== null || top !== null;
   const control = options['control'] as string | null | undefined;
   const [first] = selected;

@@ -19,7 +19,7 @@ export interface OptionField {
   readonly optional: boolean;
   /** Other options and the values of theirs with which this one means something; left out, it always does. */
   readonly when: Readonly<Record<string, unknown>> | undefined;
-  /** For the name of a control: of which kind it must be, and what it is where none is named. */
+  /** For the name of a control: of which kind it must be, where that is asked, and what it is where none is named. */
   readonly nodeKind: string | undefined;
   readonly empty: string | undefined;
   /** What the shot must have for it to mean something; left out, nothing. */
@@ -69,7 +69,8 @@ export function optionFields(schema: z.ZodObject): OptionField[] {
       name,
       kind: kindBySaying(meta) ?? listKind(definition) ?? KINDS[definition.type] ?? 'other',
       slider: meta?.['slider'] === true,
-      nodeKind: typeof meta?.['control'] === 'string' ? meta['control'] : undefined,
+      nodeKind:
+        typeof meta?.['control'] === 'string' && meta['control'] !== 'node' ? meta['control'] : undefined,
       empty: typeof meta?.['empty'] === 'string' ? meta['empty'] : undefined,
       title: typeof meta?.title === 'string' ? meta.title : name,
       description: meta?.description ?? '',

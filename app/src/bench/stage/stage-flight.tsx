@@ -3,7 +3,7 @@ import { useThree } from '@react-three/fiber';
 import type { ThreeEvent } from '@react-three/fiber';
 import { useMemo, useRef } from 'react';
 import { Plane, Vector3 } from 'three';
-import { drawnFlight } from '@kneader/core';
+import { drawnFlight, drawnThrow } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
@@ -17,7 +17,10 @@ export function StageFlight() {
   const palette = PALETTES[useTheme((state) => state.name)];
   const drawn = useMemo(
     () =>
-      wish && drawnFlight(shot, selection, { ...wish.options, from: wish.from, to: wish.to, top: wish.top }),
+      wish &&
+      (wish.edit === 'motion.aim'
+        ? drawnThrow(shot, wish.options)
+        : drawnFlight(shot, selection, { ...wish.options, from: wish.from, to: wish.to, top: wish.top })),
     [wish, shot, selection],
   );
   if (!wish || !drawn) return null;
@@ -45,13 +48,17 @@ export function StageFlight() {
           <meshBasicMaterial color={palette.accent} depthTest={false} transparent />
         </mesh>
       ))}
-      <Bead name="take-off" place={from} onDrag={(place) => set({ from: place })} />
-      <Bead name="landing" place={to} onDrag={(place) => set({ to: place })} />
-      <Bead
-        name="top"
-        place={top}
-        onDrag={([, y]) => set({ top: Math.max(y, from[1] + 0.1, to[1] + 0.1) })}
-      />
+      {wish.edit === 'motion.flight' && (
+        <>
+          <Bead name="take-off" place={from} onDrag={(place) => set({ from: place })} />
+          <Bead name="landing" place={to} onDrag={(place) => set({ to: place })} />
+          <Bead
+            name="top"
+            place={top}
+            onDrag={([, y]) => set({ top: Math.max(y, from[1] + 0.1, to[1] + 0.1) })}
+          />
+        </>
+      )}
     </>
   );
 }

@@ -25,9 +25,9 @@ import { heldAhead } from '../spaces/kept-within.ts';
 import { keepMotion } from '../spaces/keep-motion.ts';
 import type { Rewrite } from '../spaces/keep-motion.ts';
 import { withTargets } from '../spaces/set-relation.ts';
-import { spansOf, switchThrough, targetAt, withTarget } from '../spaces/switch-curve.ts';
+import { spansOf, switchThrough, withTarget } from '../spaces/switch-curve.ts';
 import type { FlightDrawn } from './flight.ts';
-import { placeOf, thrownBy } from './thrown.ts';
+import { carrierAt, followsOf, placeOf, thrownBy } from './thrown.ts';
 import type { Thrown } from './thrown.ts';
 
 const named = (title: string, description: string) =>
@@ -176,10 +176,9 @@ interface Planned {
 function planned(shot: Shot, given: Given): Planned {
   const { control, from, to, release } = given;
   if (from === control || to === control) refuse('onlyTargets', {});
-  const present = shot.relations.find(({ node, kind }) => node === control && kind === 'parent');
+  const present = followsOf(shot, control);
   const by = present?.switch == null ? null : curveOf(shot, null, present.switch);
-  const targetOn = (frame: number): string | null | undefined =>
-    present?.targets[by ? targetAt(by, frame) : 0]?.node;
+  const targetOn = (frame: number) => carrierAt(shot, control, frame);
   const isHeld = targetOn(given.catch) === to;
   const thrown = thrownBy(shot, given, isHeld);
   const made = withSpaces(shot, given, present);

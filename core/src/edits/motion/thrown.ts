@@ -3,19 +3,19 @@ import { mat4, vec3 } from 'gl-matrix';
 import { refuse } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { bodyOf } from '../../bodies/body-of.ts';
-import { framesPerSecond, rigOf } from '../../document/shot.ts';
+import { curveOf, framesPerSecond, rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { worldInto } from '../../evaluation/evaluation.ts';
 import type { Triple } from '../../math/euler.ts';
-import { conjugate, rotate } from '../../math/quaternion.ts';
-import { acrossOf, facingOf } from '../../mirror/mirror-plane.ts';
+import { pointOfPair } from '../../mirror/pair-point.ts';
 import { GRAVITY, parabolaThrough } from '../../motion/flight.ts';
 import type { Parabola } from '../../motion/flight.ts';
 import { partFor } from '../../rig/influence.ts';
 import { newWorldPose } from '../../rig/pose.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { seatInto, newSeat } from '../../rig/relations/seat.ts';
-import type { Seat } from '../../rig/relations/relation.ts';
+import type { Relation, Seat } from '../../rig/relations/relation.ts';
+import { targetAt } from '../spaces/switch-curve.ts';
 
 export interface ThrowWish {
   readonly control: string;
@@ -41,6 +41,18 @@ export interface Thrown {
   readonly hand: Triple;
   /** Where the prop lies and how it is turned, as the shot is. */
   readonly lay: (frame: number) => Seat;
+}
+
+/** The relation by which others carry a control. */
+export const followsOf = (shot: Shot, control: string): Relation | undefined =>
+  shot.relations.find(({ node, kind }) => node === control && kind === 'parent');
+
+/** What carries a control on a frame by a relation; null is the world, undefined none. */
+export function carrierAt(shot: Shot, control: string, frame: number): string | null | undefined {
+  const relation = followsOf(shot, control);
+  if (!relation) return undefined;
+  const place = relation.switch === null ? 0 : targetAt(curveOf(shot, null, relation.switch), frame);
+  return relation.targets[place]?.node;
 }
 
 /** A speed is taken over this many frames, ahead of the release: what the hand does afterwards is no part of it. */
@@ -74,7 +86,7 @@ export function thrownBy(shot: Shot, wish: ThrowWish, isHeld: boolean): Thrown {
     : pointOut(
         at(second, end),
         rig.nodes[first]!.pair === wish.to && first !== second
-          ? mirrored(shot, rig, first, second, inHand)
+          ? pointOfPair(shot, first, second, inHand)
           : inHand,
       );
   const { unit } = bodyOf(shot, rig.nodes[first]!.character);
@@ -119,13 +131,4 @@ function pointIn(rig: Rig, { matrix }: Seat, place: Triple, row: number): Triple
   return back
     ? (vec3.transformMat4([0, 0, 0], place, back) as Triple)
     : refuse('flatSpace', {}, rig.nodes[row]!.id);
-}
-
-/** A point of a hand in the axes of the other one: across the middle of the body, as both are at rest. */
-function mirrored(shot: Shot, rig: Rig, from: number, to: number, point: Triple): Triple {
-  const normal = acrossOf(facingOf(shot, rig.nodes[from]!.character).degrees);
-  const way = rotate(rig.restTurns[from]!, ...point);
-  const across = way.reduce((sum, value, axis) => sum + value * normal[axis]!, 0);
-  const image = way.map((value, axis) => value - 2 * across * normal[axis]!) as Triple;
-  return rotate(conjugate(rig.restTurns[to]!), ...image);
 }

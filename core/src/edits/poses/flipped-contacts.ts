@@ -4,9 +4,7 @@ import { contactsOf, freshContactId, mergedContacts, withContacts } from '../../
 import type { Contact } from '../../document/contacts.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
-import type { Triple } from '../../math/euler.ts';
-import { conjugate, rotate } from '../../math/quaternion.ts';
-import { facingOf } from '../../mirror/mirror-plane.ts';
+import { pointOfPair } from '../../mirror/pair-point.ts';
 import { withStands } from '../contacts/stands.ts';
 import type { Vector } from '../../rig/node.ts';
 
@@ -50,15 +48,5 @@ function mirroredPoint(shot: Shot, contact: Contact, pair: string): Vector {
   const like = contactsOf(shot).find(({ node, point }) => node === pair && point === contact.point);
   if (like) return like.at;
   const rig = rigOf(shot);
-  const [own, other] = [rig.indexOf(contact.node), rig.indexOf(pair)];
-  const facing = (facingOf(shot, rig.nodes[own]!.character).degrees * Math.PI) / 180;
-  const across: Triple = [Math.cos(facing), 0, -Math.sin(facing)];
-  const way = rotate(rig.restTurns[own]!, ...contact.at);
-  const along = 2 * (way[0] * across[0] + way[2] * across[2]);
-  return rotate(
-    conjugate(rig.restTurns[other]!),
-    way[0] - along * across[0],
-    way[1],
-    way[2] - along * across[2],
-  );
+  return pointOfPair(shot, rig.indexOf(contact.node), rig.indexOf(pair), contact.at);
 }
