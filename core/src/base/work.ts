@@ -9,6 +9,8 @@ export interface Course<SoFar = never> {
   readonly done: number;
   /** Makes what stands already, for those who want to look at it; left out where nothing of it would stay. */
   readonly soFar?: () => SoFar;
+  /** Of what goes down step by step: what each step came to, as part of the first; it is looked at often. */
+  readonly costs?: readonly number[];
 }
 
 /** Work whose result is a `Result`; what stands of it on the way is a `SoFar`. */

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { framesOf } from '../../base/frame-range.ts';
 import { seededRandom } from '../../base/random.ts';
 import { roughnessOf, weighingPoints } from '../../bodies/roughness.ts';
+import { supportAt } from '../../bodies/support.ts';
 import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
@@ -16,14 +17,20 @@ import { minimise } from '../../motion/minimise.ts';
 import { movedBy } from '../../rig/influence.ts';
 import { anyCrowd, crowdedShot } from '../../testing/crowded-shot.ts';
 import { choose, curve, filter, pass, puppet } from '../../testing/shot-literals.ts';
-import { runEdit } from '../run-edit.ts';
+import { runEdit, startEdit } from '../run-edit.ts';
+import { weighedBodies } from './refine-bodies.ts';
 import { costOf } from './refine-cost.ts';
 import type { CostShares, Standing } from './refine-cost.ts';
 import { stackOf } from '../../evaluation/evaluation.ts';
+import { HELD_AT } from './refine.ts';
 import { curveWith, freedomOf } from './refine-freedom.ts';
 
-const ALL: CostShares = { roughness: 1, slide: 0.5, effort: 0.4, closeness: 0.7 };
-const ROUGH: CostShares = { roughness: 1, slide: 0, effort: 0, closeness: 0 };
+const ALL: CostShares = {
+  ...{ roughness: 1, slide: 0.5, effort: 0.4, closeness: 0.7 },
+  ...{ balance: 0.3, flight: 0.6 },
+};
+const NONE: CostShares = { roughness: 0, slide: 0, effort: 0, closeness: 0, balance: 0, flight: 0 };
+const ROUGH: CostShares = { ...NONE, roughness: 1 };
 
 function setUp(
   shot: Shot,
@@ -47,17 +54,27 @@ function setUp(
     ...{ shot, free, frames, points, standing, shares },
     rate: framesPerSecond(shot.rate),
     closeAt: frames.map((_, f) => 0.5 + (f % 3)),
+    closeOf: free.channels.map((_, c) => 0.4 + (c % 2)),
+    bodies: weighedBodies(shot, free, frames),
   });
   return { free, objective };
 }
 
+/** A leap whose contacts are known. */
+const found = runEdit('contacts.find', overThePuddle(), NOTHING, {}).shot;
+
 /** How far the gradient is from differences, against its own size. */
-function gradientError(shot: Shot, ids: readonly ChannelId[], layer: string | null = null): number {
+function gradientError(
+  shot: Shot,
+  ids: readonly ChannelId[],
+  layer: string | null = null,
+  shares: CostShares = ALL,
+): number {
   const rig = rigOf(shot);
   const standing = rig.nodes.flatMap(({ id }, row): Standing[] =>
     /hand_r|toe_r/.test(id) ? [{ point: { row, at: [1, -2, 3], share: 1 }, first: 2, last: 9 }] : [],
   );
-  const { free, objective } = setUp(shot, ids, ALL, layer, standing);
+  const { free, objective } = setUp(shot, ids, shares, layer, standing);
   const { next } = seededRandom(5);
   objective.at(free.start, new Float64Array(free.count));
   const x = free.start.map((value) => value + (next() - 0.5) * 3);
@@ -100,6 +117,26 @@ describe('the gradient agrees with differences', () => {
     ],
   ])('%s', (_, ids) => {
     expect(gradientError(walk, ids)).toBeLessThan(1e-5);
+  });
+
+  test.each([
+    ['balance', 1e-5],
+    ['flight', 1e-5],
+  ] as const)('of %s alone, on a leap whose contacts are known', (name, least) => {
+    const ids = [
+      'hips.ty',
+      'hips.tz',
+      'hips.rx',
+      'chest.rx',
+      'chest.rz',
+      'head.rx',
+      'foot_goal_l.tz',
+      'root.tz',
+    ];
+    expect(gradientError(found, ids, null, { ...NONE, [name]: 1 })).toBeLessThan(least);
+    const { free, objective } = setUp(found, ids, { ...NONE, [name]: 1 });
+    // It costs something, or there would be nothing to agree with.
+    expect(objective.at(free.start, new Float64Array(free.count))).toBeGreaterThan(1e-3);
   });
 
   test('through passes and filters, and on a pass', () => {
@@ -258,6 +295,8 @@ describe('from rest to rest', () => {
         ...{ shot, free, frames, shares: ROUGH, rate: RATE, standing: [] },
         points: [{ row: 0, at: [0, 0, 0], share: 1 }],
         closeAt: frames.map(() => 1),
+        closeOf: free.channels.map(() => 1),
+        bodies: [],
       });
       // The cost is a quadratic form: its gradient at 0 and at each unit say all of it.
       const at = (x: Float64Array) => {
@@ -390,6 +429,88 @@ describe('refined', () => {
       }),
       { numRuns: 100 },
     );
+  });
+
+  test('a leap that shall fly comes nearer to its parabola; one that shall balance leans less', () => {
+    const whole = choose({ nodes: ['root', 'hips'], range: { start: 2, end: 52 } });
+    const flown = (shot: Shot) =>
+      runEdit('motion.flight', shot, NOTHING, {}).report.measures.find(
+        ({ name }) => name === 'off the parabola',
+      )!.before!;
+    const only = { ...NONE, steps: 12 };
+    const flies = runEdit('motion.refine', found, whole, { ...only, flight: 1 });
+    expect(flown(flies.shot)).toBeLessThan(0.3 * flown(found));
+    const leans = (shot: Shot) =>
+      framesOf(shot.range).reduce((sum, frame) => sum + (supportAt(shot, 'bram', frame)!.lean ?? 0), 0);
+    expect(leans(found)).toBeGreaterThan(10);
+    const stands = runEdit('motion.refine', found, whole, { ...only, balance: 1 });
+    expect(leans(stands.shot)).toBeLessThan(0.6 * leans(found));
+  });
+
+  test('a control that is held stays to the bit, one that is let go goes farther', () => {
+    const away = (controlWeights: number[]) => {
+      const { shot } = runEdit('motion.refine', leap, spine, {
+        ...{ steps: 10, closeness: 1, closeControls: ['chest', 'hand_goal_r'], controlWeights },
+      });
+      return ['chest.rx', 'hand_goal_r.ty'].map((id) => {
+        const [was, is] = [leap, shot].map((one) => curveOf(one, null, id)) as [Curve, Curve];
+        return was.values.reduce((most, value, row) => Math.max(most, Math.abs(is.values[row]! - value)), 0);
+      });
+    };
+    const [alike, loose, held] = [
+      [1, 1],
+      [0.01, 1],
+      [HELD_AT, 1],
+    ].map(away);
+    expect(held![0]).toBe(0);
+    expect(held![1]).toBeGreaterThan(0);
+    expect(loose![0]).toBeGreaterThan(1.2 * alike![0]!);
+    const odd = runEdit('motion.refine', leap, spine, { closeControls: ['nobody'], controlWeights: [2] });
+    expect(odd.report.findings[0]!.sentence).toContain('nobody');
+  });
+
+  describe('its course', () => {
+    const costs = (outcome: typeof told) =>
+      outcome.report.measures.filter(({ name }) => name === 'cost by step').map(({ value }) => value);
+
+    test('goes on from where it was, with other weights from there on, and is the same when asked cold', () => {
+      const first = { closeness: 3, steps: 5 };
+      const went = runEdit('motion.refine', leap, spine, { course: [first], closeness: 0.1, steps: 6 });
+      expect(costs(went)).toHaveLength(12);
+      expect(costs(went).slice(0, 6)).toEqual(costs(runEdit('motion.refine', leap, spine, first)));
+      // Something else in between: what was kept is gone.
+      runEdit('motion.refine', found, spine, { steps: 1 });
+      const cold = runEdit('motion.refine', { ...leap }, spine, {
+        course: [first],
+        closeness: 0.1,
+        steps: 6,
+      });
+      expect(cold.report).toEqual(went.report);
+      const straight = runEdit('motion.refine', leap, spine, { closeness: 0.1, steps: 11 });
+      expect(costs(straight)).not.toEqual(costs(went));
+    });
+
+    test('stepped back it is as it was then, and gone on from there it is as if it had never stopped', () => {
+      const twelve = runEdit('motion.refine', leap, spine, { steps: 12 });
+      const back = runEdit('motion.refine', leap, spine, { steps: 4 });
+      expect(costs(back)).toEqual(costs(twelve).slice(0, 5));
+      expect(back.report.measures.find(({ name }) => name === 'steps')!.value).toBe(4);
+      const on = runEdit('motion.refine', leap, spine, { steps: 12 });
+      expect(on.report).toEqual(told.report);
+      for (const id of on.report.touched)
+        expect(curveOf(on.shot, null, id).values).toEqual(curveOf(told.shot, null, id).values);
+    });
+
+    test('shows what each step came to, on its way too; it never rises', () => {
+      const work = startEdit('motion.refine', leap, spine, { steps: 5, closeness: 0.31 });
+      const seen: number[] = [];
+      for (let step = work.next(); !step.done; step = work.next()) {
+        expect(step.value.costs!.length).toBe(seen.length + 2);
+        seen.push(step.value.costs!.at(-1)!);
+      }
+      expect(seen).toHaveLength(5);
+      seen.forEach((cost, k) => expect(cost).toBeLessThanOrEqual(k === 0 ? 1 : seen[k - 1]!));
+    });
   });
 
   test('it shows its course, and left in the middle nothing has changed', () => {

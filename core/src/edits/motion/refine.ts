@@ -3,28 +3,76 @@ import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { framesOf } from '../../base/frame-range.ts';
-import type { FrameRange } from '../../base/frame-range.ts';
 import type { Work } from '../../base/work.ts';
-import { roughnessOf, weighingPoints } from '../../bodies/roughness.ts';
+import { roughnessOf } from '../../bodies/roughness.ts';
 import type { Roughness } from '../../bodies/roughness.ts';
 import type { Curve } from '../../curve/curve.ts';
-import { contactsOf } from '../../document/contacts.ts';
 import { selectedChannels } from '../../document/selection.ts';
 import { framesPerSecond, rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
-import type { PointMass } from '../../motion/body.ts';
-import { minimise } from '../../motion/minimise.ts';
-import { movedBy } from '../../rig/influence.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
 import { rangeIn } from '../timing/scope.ts';
+import { countedPoints, standingIn, weighedBodies } from './refine-bodies.ts';
 import { costOf } from './refine-cost.ts';
-import type { Standing } from './refine-cost.ts';
+import { courseOf, MOST_STEPS } from './refine-course.ts';
+import type { Come, Stage } from './refine-course.ts';
 import { curveWith, freedomOf } from './refine-freedom.ts';
 import type { Free } from './refine-freedom.ts';
 
 const share = (title: string, value: number, description: string) =>
   z.number().min(0).max(100).default(value).meta({ title, unit: '', step: 0.1, description });
+
+/** A control with so much weight, or more, does not turn at all. */
+export const HELD_AT = 1000;
+
+/** What it goes by: each may be another in each stage of its course. */
+const settings = {
+  roughness: share('Roughness', 1, 'How much the jerk of what weighs counts.'),
+  slide: share('Slide', 0.3, 'How much it counts that contacts slide.'),
+  effort: share('Effort', 0.1, 'How much it counts that joints speed up and slow down.'),
+  balance: share(
+    'Balance',
+    0,
+    'How much it counts that the centre of mass leans out of what stands, while it is slow.',
+  ),
+  flight: share('Flight', 0, 'How much it counts that leaps are off the parabola between their contacts.'),
+  closeness: share('Staying close', 0.2, 'How strongly it keeps to what was there.'),
+  closeFrames: z.array(z.number().min(-1e6).max(1e6)).max(1000).default([]).meta({
+    title: 'Close on the frames',
+    unit: 'frames',
+    description: 'Where staying close counts as the next row says, straight between; none: alike everywhere.',
+  }),
+  closeWeights: z.array(z.number().min(0).max(1000)).max(1000).default([]).meta({
+    title: 'By',
+    unit: '×',
+    description: 'One for each of these frames: 0 lets it go, 10 holds it.',
+  }),
+  closeControls: z.array(z.string()).max(1000).default([]).meta({
+    title: 'Close for the controls',
+    description:
+      'Controls for which staying close counts as the next row says; for all others it counts once.',
+  }),
+  controlWeights: z
+    .array(z.number().min(0).max(HELD_AT))
+    .max(1000)
+    .default([])
+    .meta({
+      title: 'By, each',
+      unit: '×',
+      description: `One for each of these controls: 0 lets it go, 10 holds it, ${HELD_AT} leaves it as it is.`,
+    }),
+};
+const settingsSchema = z.object(settings);
+type Settings = z.output<typeof settingsSchema>;
+const SETTINGS = Object.keys(settings) as readonly (keyof Settings)[];
+
+const steps = (value: number) =>
+  z.number().int().min(0).max(MOST_STEPS).default(value).meta({
+    title: 'Steps',
+    unit: '',
+    description: 'It goes on for so many, or until another one brings nothing.',
+  });
 
 /** Frames beside a range that a jerk looks at. */
 const BESIDE = 3;
@@ -42,32 +90,22 @@ export const refine = defineEdit({
   needs: 'channels',
   locks: 'strip',
   options: z.object({
-    roughness: share('Roughness', 1, 'How much the jerk of what weighs counts.'),
-    slide: share('Slide', 0.3, 'How much it counts that contacts slide.'),
-    effort: share('Effort', 0.1, 'How much it counts that joints speed up and slow down.'),
-    closeness: share('Staying close', 0.2, 'How strongly it keeps to what was there.'),
-    closeFrames: z.array(z.number().min(-1e6).max(1e6)).max(1000).default([]).meta({
-      title: 'Close on the frames',
-      unit: 'frames',
-      description:
-        'Where staying close counts as the next row says, straight between; none: alike everywhere.',
-    }),
-    closeWeights: z.array(z.number().min(0).max(1000)).max(1000).default([]).meta({
-      title: 'By',
-      unit: '×',
-      description: 'One for each of these frames: 0 lets it go, 10 holds it.',
-    }),
+    ...settings,
     ends: z.boolean().default(false).meta({
       title: 'Slopes at the ends',
       description: 'Whether the tangents at both ends of the range may turn; their values never do.',
     }),
-    steps: z.number().int().min(1).max(1000).default(60).meta({
-      title: 'Steps',
-      unit: '',
-      description: 'It goes on for so many, or until another one brings nothing.',
-    }),
+    course: z
+      .array(z.object({ ...settings, steps: steps(0) }))
+      .max(100)
+      .default([])
+      .meta({
+        title: 'Course',
+        description: 'What came before: so many steps with other weights. It goes on from there.',
+      }),
+    steps: steps(60),
   }),
-  *run(shot, selection, { closeFrames, closeWeights, ends, steps, ...shares }): Work<Outcome, Shot> {
+  *run(shot, selection, { ends, course, ...last }): Work<Outcome, Shot> {
     const range = rangeIn(shot, selection);
     // What lies beside the range leads in and out of it: it counts, and stays.
     const wide = {
@@ -76,41 +114,49 @@ export const refine = defineEdit({
     };
     const frames = framesOf(wide);
     const ids = selectedChannels(shot, selection);
-    if (
-      closeFrames.length !== closeWeights.length ||
-      closeFrames.some((at, k) => k > 0 && at <= closeFrames[k - 1]!)
-    )
-      refuse('closeNotPairs', {});
+    const stages = [...course, last];
+    for (const stage of stages) refuseOddWeights(shot, stage);
     const free = freedomOf(shot, ids, selection.layer, range, frames, ends);
     if (free.count === 0) return refused(shot, selection, finding('nothingFree', {}), ...free.findings);
     const amount = free.channels.length * frames.length;
     if (amount > MOST) refuse('tooMuchToRefine', {}, amount, MOST);
     const points = countedPoints(shot, free);
-    const objective = costOf({
-      ...{ shot, free, frames, points, shares },
-      rate: framesPerSecond(shot.rate),
-      standing: standingIn(shot, wide),
-      closeAt: frames.map((frame) => weightAt(closeFrames, closeWeights, frame)),
-    });
-    const made = (x: Float64Array): Shot =>
+    const standing = standingIn(shot, wide);
+    const bodies = weighedBodies(shot, free, frames);
+    const objectiveOf = (given: Settings) =>
+      costOf({
+        ...{ shot, free, frames, points, standing, shares: given },
+        bodies: given.balance + given.flight > 0 ? bodies : [],
+        rate: framesPerSecond(shot.rate),
+        closeAt: frames.map((frame) => weightAt(given.closeFrames, given.closeWeights, frame)),
+        closeOf: weightsOf(shot, free, given),
+      });
+    const plan = stages.map(({ steps: count, ...given }): Stage => ({
+      name: JSON.stringify(SETTINGS.map((name) => given[name])),
+      steps: count,
+      objective: () => objectiveOf(given),
+    }));
+    const made = ({ x }: Come): Shot =>
       withCurves(
         shot,
         selection.layer,
         new Map(free.channels.map((one): [ChannelId, Curve] => [one.id, curveWith(one, x)])),
       );
-    const before = roughnessOf(shot, points, wide);
-    const course: number[] = [];
-    let best = { x: free.start, steps: 0 };
-    for (const { x, value, steps: step } of minimise(objective, free.start, { steps })) {
-      best = { x, steps: step };
-      course.push(value);
-      yield { done: step / steps, soFar: () => made(x) };
+    const asked = JSON.stringify([ids, selection.layer, range, ends]);
+    const way = courseOf(shot, asked, free.start, plan);
+    let step = way.next();
+    for (; !step.done; step = way.next()) {
+      const come = step.value;
+      yield { done: come.done, soFar: () => made(come), costs: come.costs };
     }
-    const after = best.steps > 0 ? made(best.x) : shot;
+    const come = step.value;
+    const before = roughnessOf(shot, points, wide);
+    const after = come.steps > 0 ? made(come) : shot;
     const now = roughnessOf(after, points, wide);
+    const { roughness, slide, effort, balance, flight } = last;
     if (
-      best.steps === 0 ||
-      (shares.roughness > 0 && now.total > before.total && shares.slide + shares.effort === 0)
+      come.steps === 0 ||
+      (roughness > 0 && now.total > before.total && slide + effort + balance + flight === 0)
     )
       return outcome(shot, shot, selection, { findings: [finding('notSmoother', {}), ...free.findings] });
     const worst = (of: Roughness) => of.profile.reduce((most, part) => Math.max(most, part), 0);
@@ -122,16 +168,17 @@ export const refine = defineEdit({
           {},
           percent(now.total, before.total),
           percent(worst(now), worst(before)),
-          best.steps,
+          come.steps,
         ),
         ...momentsOf(before),
         ...free.findings,
       ],
       measures: [
         { name: 'roughness', value: percent(now.total, before.total), before: 100, unit: '%' },
-        { name: 'cost', value: percent(course.at(-1) ?? 1, course[0] ?? 1), before: 100, unit: '%' },
-        { name: 'steps', value: best.steps, unit: '' },
+        { name: 'cost', value: 100 * come.costs.at(-1)!, before: 100, unit: '%' },
+        { name: 'steps', value: come.steps, unit: '' },
         { name: 'numbers turned', value: free.count, unit: '' },
+        ...come.costs.map((cost) => ({ name: 'cost by step', value: 100 * cost, unit: '%' })),
       ],
     });
   },
@@ -151,33 +198,25 @@ const momentsOf = ({ worst }: Roughness): Finding[] =>
         ),
       ];
 
-/** The points of the bodies that these channels move; where they move nothing that weighs, their nodes themselves. */
-function countedPoints(shot: Shot, free: Free): readonly PointMass[] {
-  const rig = rigOf(shot);
-  const nodes = [...new Set(free.channels.map(({ channel }) => rig.channels[channel]!.node))];
-  const moved = movedBy(rig, nodes);
-  const characters = new Set(nodes.map((row) => rig.nodes[row]!.character));
-  const points = [...characters]
-    .flatMap((id) => weighingPoints(shot, id))
-    .filter(({ row }) => moved[row] === 1);
-  if (points.length > 0) return points;
-  return nodes.map((row) => ({ row, at: [0, 0, 0], share: 1 / nodes.length }));
+function refuseOddWeights(shot: Shot, given: Settings): void {
+  const { closeFrames, closeWeights, closeControls, controlWeights } = given;
+  if (
+    closeFrames.length !== closeWeights.length ||
+    closeFrames.some((at, k) => k > 0 && at <= closeFrames[k - 1]!)
+  )
+    refuse('closeNotPairs', {});
+  if (closeControls.length !== controlWeights.length) refuse('closeNotPairs', {});
+  const unknown = closeControls.find((id) => rigOf(shot).indexOf(id) < 0);
+  if (unknown !== undefined) refuse('unknownNode', { node: unknown }, unknown);
 }
 
-/** What stands in a range, as places in its frames. */
-function standingIn(shot: Shot, { start, end }: FrameRange): Standing[] {
+/** How much staying close counts for each free channel; what is held counts without end. */
+function weightsOf(shot: Shot, free: Free, { closeControls, controlWeights }: Settings): number[] {
   const rig = rigOf(shot);
-  return contactsOf(shot).flatMap((one): Standing[] => {
-    const row = rig.indexOf(one.node);
-    const [first, last] = [Math.ceil(Math.max(one.start, start)), Math.floor(Math.min(one.end, end))];
-    if (row < 0 || last <= first) return [];
-    return [
-      {
-        point: { row, at: [...one.at], share: 1 },
-        first: first - Math.ceil(start),
-        last: last - Math.ceil(start),
-      },
-    ];
+  const byNode = new Map(closeControls.map((id, k) => [id, controlWeights[k]!]));
+  return free.channels.map(({ channel }) => {
+    const weight = byNode.get(rig.nodes[rig.channels[channel]!.node]!.id) ?? 1;
+    return weight >= HELD_AT ? Infinity : weight;
   });
 }
 
