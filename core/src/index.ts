@@ -50,6 +50,7 @@ export { centreIn, centreOfMass, centrePath } from './bodies/centre-of-mass.ts';
 export { findContacts, tracksOf } from './bodies/found-contacts.ts';
 export { flightsOf, unitByFlights } from './bodies/flights.ts';
 export { measureContacts } from './bodies/contact-measures.ts';
+export { COST_BY_STEP, HELD_AT } from './edits/motion/refine.ts';
 export { drawnThrow } from './edits/motion/aim.ts';
 export { carrierAt } from './edits/motion/thrown.ts';
 export { drawnFlight } from './edits/motion/flight.ts';

@@ -114,11 +114,44 @@ test('Refine: the roughness lane names the worst moments, keys stay as many, and
   const keys = page.getByText(/^80 keys/);
   await expect(keys).toBeVisible();
   await openEdit(page, 'Refine');
-  await edits(page).getByRole('spinbutton', { name: 'Steps' }).fill('15');
-  await edits(page).getByRole('spinbutton', { name: 'Steps' }).press('Tab');
-  await expect.poll(() => reportNumber(page, 'steps')).toBe(15);
-  await expect.poll(() => reportNumber(page, 'roughness')).toBeLessThan(60);
-  await applyOpen(page);
+  const step = async () =>
+    Number(
+      /step (\d+)/.exec(
+        (await edits(page)
+          .getByText(/^step \d+/)
+          .textContent())!,
+      )![1],
+    );
+  await test.step('it runs, and is paused; a step back is the state of then', async () => {
+    await expect.poll(step).toBeGreaterThan(3);
+    const pause = edits(page).getByRole('button', { name: 'Pause' });
+    // It may have come to its end by itself.
+    if (await pause.isEnabled()) await pause.click({ timeout: 2000 }).catch(() => undefined);
+    await expect(edits(page).getByRole('button', { name: 'Go on' })).toBeEnabled();
+    const stopped = await step();
+    await expect.poll(() => reportNumber(page, 'steps')).toBe(stopped);
+    await edits(page).getByRole('button', { name: /Back$/ }).click();
+    await expect.poll(() => reportNumber(page, 'steps')).toBe(stopped - 1);
+  });
+  await test.step('gone on, a weight is turned, and staying close is bent in the lane: it goes on from there', async () => {
+    await edits(page).getByRole('button', { name: 'Go on' }).click();
+    const before = await step();
+    await field(page, 'Staying close').fill('0.05');
+    await expect.poll(step).toBeGreaterThan(before);
+    const bent = page.getByRole('application', { name: 'Staying close along time' });
+    const box = (await bent.boundingBox())!;
+    await page.mouse.move(box.x + box.width * 0.4, box.y + 30);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width * 0.4, box.y + box.height - 2, { steps: 3 });
+    await page.mouse.up();
+    await expect(bent).toHaveAttribute('data-points', /^\d+:0$/);
+    await expect.poll(step).toBeGreaterThan(before + 3);
+  });
+  await test.step('a control is held where it is, and what came of it is taken', async () => {
+    await field(page, 'Staying close, chest').fill('1000');
+    await expect.poll(() => reportNumber(page, 'roughness')).toBeLessThan(60);
+    await applyOpen(page);
+  });
   await expect(keys).toBeVisible();
   await expect(history(page).getByRole('button', { name: 'Refine' })).toHaveAttribute('aria-current', 'step');
   await page.keyboard.press('Control+z');

@@ -83,6 +83,8 @@ export interface BenchState {
   readonly tangents: KeyTangents | null;
   /** Old and new frames of the warp that is being made; null is none. */
   readonly warp: readonly WarpPoint[] | null;
+  /** How much staying close counts along time, of the refinement that is being made: frames, and a weight for each; null is none. */
+  readonly closeness: Closeness | null;
   /** Where the flight that is being made takes off, lands and rises to; null is none. */
   readonly flight: FlightWish | null;
   /** The controls whose paths are drawn on the stage. */
@@ -99,6 +101,11 @@ export interface BenchState {
     readonly options: object;
     readonly frame: number | null;
   } | null;
+}
+
+export interface Closeness {
+  readonly frames: readonly number[];
+  readonly weights: readonly number[];
 }
 
 /** What of a flight is dragged on the stage; null is as it is. */
@@ -149,6 +156,7 @@ export const useBench = create<BenchState>()(() => ({
   clip: null,
   tangents: null,
   warp: null,
+  closeness: null,
   flight: null,
   arcs: [],
   allBeads: false,
@@ -382,6 +390,9 @@ export const bench = {
   },
   setOutlined: (outlined: string | null): void => {
     set({ outlined });
+  },
+  setCloseness: (closeness: Closeness | null): void => {
+    set({ closeness });
   },
   setFlight: (flight: FlightWish | null): void => {
     set({ flight });

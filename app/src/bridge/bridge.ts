@@ -22,8 +22,8 @@ const TIMES_THE_SHOT = 2;
 /** How a run is followed, and left. */
 interface Run {
   readonly signal: AbortSignal;
-  /** Told between slices the share that is done, and now and then the shot as far as it stands. */
-  readonly onCourse: (done: number, soFar: Shot | null) => void;
+  /** Told between slices the share that is done, and now and then the shot as far as it stands, with what each step came to. */
+  readonly onCourse: (done: number, soFar: Shot | null, costs?: readonly number[]) => void;
 }
 
 let tickets = 0;
@@ -96,9 +96,9 @@ export const bridge = {
       const ticket = (tickets += 1);
       const leave = () => void worker.leave(ticket);
       run.signal.addEventListener('abort', leave);
-      const onCourse = (done: number, soFar?: PackedShot) => {
+      const onCourse = (done: number, soFar?: PackedShot, costs?: readonly number[]) => {
         alive();
-        run.onCourse(done, soFar ? table.unpack(soFar) : null);
+        run.onCourse(done, soFar ? table.unpack(soFar) : null, costs);
       };
       const outcome = await worker
         .run(table.pack(shot), edit, packSelection(selection), options, ticket, proxy(onCourse))

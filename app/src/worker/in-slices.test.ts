@@ -62,6 +62,30 @@ test('what stands so far is made and told after a second, then every two, and no
   for (let i = 1; i < looks.length; i += 1) expect(looks[i]! - looks[i - 1]!).toBeGreaterThan(60);
 });
 
+test('what goes down step by step is looked at often, but only once the last look has been seen', async () => {
+  function* falling(): Work<string, number> {
+    for (let i = 0; i < 400; i += 1) yield { done: i / 400, soFar: () => i, costs: [1, 1 / (i + 1)] };
+    return 'done';
+  }
+  const looksWith = async (isSeen: () => boolean) => {
+    const looks: number[] = [];
+    await inSlices(falling(), {
+      onCourse: (_, soFar, costs) => {
+        if (soFar !== undefined) looks.push(costs![1]!);
+      },
+      isLeft: () => false,
+      isSeen,
+      now: clock(),
+    });
+    return looks;
+  };
+  const [free, slow] = [await looksWith(() => true), await looksWith(() => false)];
+  // Four to eight seconds: several looks in each of them.
+  expect(free.length).toBeGreaterThan(12);
+  expect([...free].sort((a, b) => b - a)).toEqual(free);
+  expect(slow).toEqual([]);
+});
+
 test('left between two slices it ends there, lets go, and gives nothing', async () => {
   let left = false;
   const result = await inSlices(count(1000), {

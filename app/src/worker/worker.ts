@@ -97,18 +97,22 @@ const services = {
     packedSelection: PackedSelection,
     options: unknown,
     ticket: number,
-    onCourse: (done: number, soFar?: PackedShot) => void | Promise<void>,
+    onCourse: (done: number, soFar?: PackedShot, costs?: readonly number[]) => void | Promise<void>,
   ): Promise<PackedOutcome | null> {
     // The page may have both sides forget while this runs: it answers with the table that it was asked with.
     const table = parts;
     const shot = table.unpack(packed);
     const selection = unpackSelection(packedSelection);
+    let looking = false;
     const outcome = await inSlices(startEdit(edit, shot, selection, options), {
-      onCourse: (done, soFar) => {
-        const told = onCourse(done, soFar && table.pack(soFar));
-        if (soFar) heard.note(Promise.resolve(told));
+      onCourse: (done, soFar, costs) => {
+        const told = onCourse(done, soFar && table.pack(soFar), costs);
+        if (!soFar) return;
+        looking = true;
+        heard.note(Promise.resolve(told).finally(() => (looking = false)));
       },
       isLeft: () => left.has(ticket),
+      isSeen: () => !looking,
     });
     left.delete(ticket);
     // What was shown on the way may have taught parts that this answer names.

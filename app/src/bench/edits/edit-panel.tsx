@@ -33,17 +33,19 @@ interface TriedPanelProps {
   readonly options: Readonly<Record<string, unknown>>;
   /** What the bench adds to them: the play-head, the pass. It changes under the hand, and alone it tries nothing anew. */
   readonly known?: Readonly<Record<string, unknown>>;
+  /** Whether what runs is left as soon as something else is asked. */
+  readonly interrupts?: boolean;
   readonly children: ReactNode;
 }
 
 /** A panel whose edit is tried live: options, the report in numbers, apply or leave. */
-export function TriedPanel({ edit, options, known, children }: TriedPanelProps) {
+export function TriedPanel({ edit, options, known, interrupts, children }: TriedPanelProps) {
   // Once applied nothing is tried on top of it until an option changes or it is asked for: the result can be played and looked at.
   const key = JSON.stringify(options);
   const [applied, setApplied] = useState<string | null>(null);
   const trying = applied !== key;
   const given = known ? { ...options, ...known } : options;
-  const { waiting, done: share, problem } = usePreview(edit.id, given, trying);
+  const { waiting, done: share, problem } = usePreview(edit.id, given, trying, interrupts);
   const preview = useBench((state) => previewOf(edit.id, state));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   // What is still being worked out has no report yet.

@@ -28,6 +28,7 @@ import { AddFilterPanel, SetFilterPanel } from './filter-panels.tsx';
 import { BakeOutPanel } from './bake-out-panel.tsx';
 import { AimPanel } from './aim-panel.tsx';
 import { FlightPanel } from './flight-panel.tsx';
+import { RefinePanel } from './refine-panel.tsx';
 import { MergePanel } from './merge-panel.tsx';
 import { NewPassPanel } from './new-pass-panel.tsx';
 import { VariantPanel } from './variant-panels.tsx';
@@ -94,6 +95,7 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.setPlacement': PlacementPanel,
   'motion.flight': FlightPanel,
   'motion.aim': AimPanel,
+  'motion.refine': RefinePanel,
 };
 
 /** The marks of the groups, in the order of the work. */

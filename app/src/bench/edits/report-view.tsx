@@ -1,4 +1,4 @@
-import { splitChannel } from '@kneader/core';
+import { COST_BY_STEP, splitChannel } from '@kneader/core';
 import type { Measure, Report } from '@kneader/core';
 import { frameCurves } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
@@ -44,8 +44,8 @@ export function ReportView({ report, tried }: { readonly report: Report; readonl
   );
 }
 
-/** Measures of single channels are for files; the panel shows what holds for all. */
-const BY_CHANNEL = new Set(['greatest error', 'RMS error', 'carried on', 'step']);
+/** Measures of single channels are for files, those of single steps for a plot; the panel shows what holds for all. */
+const BY_CHANNEL = new Set(['greatest error', 'RMS error', 'carried on', 'step', COST_BY_STEP]);
 /** More than these nobody clicks through. */
 const MOST_STEPS = 200;
 const isMain = ({ name }: Measure) => !BY_CHANNEL.has(name);

@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { COST_BY_STEP } from '@kneader/core';
 import type { Selection, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { bench, useBench } from '../bench-store.ts';
@@ -14,8 +15,16 @@ interface Trying {
 }
 
 /** What can be looked at while the rest is still being worked out. */
-const partOf = (edit: string, options: unknown, on: Shot, selection: Selection, shot: Shot): Preview => {
-  const report = { status: 'changed', findings: [], measures: [], touched: [] } as const;
+const partOf = (
+  edit: string,
+  options: unknown,
+  on: Shot,
+  selection: Selection,
+  shot: Shot,
+  costs: readonly number[],
+): Preview => {
+  const measures = costs.map((cost) => ({ name: COST_BY_STEP, value: 100 * cost, unit: '%' }));
+  const report = { status: 'changed', findings: [], measures, touched: [] } as const;
   return { edit, options, on, selection, outcome: { shot, selection, report }, whole: false };
 };
 
@@ -23,8 +32,9 @@ const partOf = (edit: string, options: unknown, on: Shot, selection: Selection, 
  * Tries an edit in the worker whenever its options, the selection or the shot change. One request is under way at a time; what
  * came in between is skipped, so that a slider never waits for old answers, and sees those that come while it moves. Returns
  * whether an answer is awaited, and what went wrong: a defect must not stop the bench, but it is said.
+ * @param interrupts whether what runs is left when something else is asked: what goes on from where it was
  */
-export function usePreview(edit: string, options: unknown, enabled: boolean): Trying {
+export function usePreview(edit: string, options: unknown, enabled: boolean, interrupts = false): Trying {
   const shot = useBench((state) => state.session.shot);
   const selection = useBench((state) => state.session.selection);
   const [waiting, setWaiting] = useState(false);
@@ -40,14 +50,16 @@ export function usePreview(edit: string, options: unknown, enabled: boolean): Tr
       return;
     }
     const given: unknown = JSON.parse(key);
+    if (interrupts) tasks.drop();
     tasks.ask(async (signal) => {
       setDone(0);
       try {
         const outcome = await bridge.run(shot, edit, selection, given, {
           signal,
-          onCourse: (share, soFar) => {
+          onCourse: (share, soFar, costs = []) => {
             setDone(share);
-            if (soFar && !signal.aborted) bench.setPreview(partOf(edit, given, shot, selection, soFar));
+            if (soFar && !signal.aborted)
+              bench.setPreview(partOf(edit, given, shot, selection, soFar, costs));
           },
         });
         if (outcome === null || signal.aborted) return;
@@ -59,7 +71,7 @@ export function usePreview(edit: string, options: unknown, enabled: boolean): Tr
         setProblem(error instanceof Error ? error.message : String(error));
       }
     });
-  }, [shot, selection, edit, key, enabled, tasks]);
+  }, [shot, selection, edit, key, enabled, interrupts, tasks]);
 
   // Of another shot, or another selection, nobody wants to see anything; other options of the same show where it goes.
   useEffect(() => () => tasks.drop(), [shot, selection, edit, enabled, tasks]);

@@ -5,6 +5,7 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
+import { ClosenessCurve } from './closeness-curve.tsx';
 import { Lane } from './lane.tsx';
 import { laneLayout, useLaneLayout } from './lane-layout.ts';
 import { frameToX } from './time-axis.ts';
@@ -89,8 +90,8 @@ function ProfileTrack({ now, before }: { readonly now: Roughness; readonly befor
   const line = (of: Roughness) => pathOf(of, axis, height, top);
   const end = now.frames.at(-1)!;
   return (
-    <div ref={holder} className="rough-track" role="img" aria-label={wordsOf(now)}>
-      <svg width={axis.width} height={height} aria-hidden>
+    <div ref={holder} className="rough-track">
+      <svg width={axis.width} height={height} role="img" aria-label={wordsOf(now)}>
         <path
           d={`${line(now)} L ${frameToX(axis, end)} ${height} L ${frameToX(axis, now.frames[0]!)} ${height} Z`}
           fill={`color-mix(in srgb, ${palette.accent} 38%, transparent)`}
@@ -98,6 +99,7 @@ function ProfileTrack({ now, before }: { readonly now: Roughness; readonly befor
         />
         {before && <path d={line(before)} fill="none" stroke={palette.soft} strokeDasharray="3 3" />}
       </svg>
+      <ClosenessCurve axis={axis} height={height} />
     </div>
   );
 }

@@ -21,7 +21,8 @@ import { runEdit, startEdit } from '../run-edit.ts';
 import { weighedBodies } from './refine-bodies.ts';
 import { costOf } from './refine-cost.ts';
 import type { CostShares, Standing } from './refine-cost.ts';
-import { stackOf } from '../../evaluation/evaluation.ts';
+import { stackOf, worldAt } from '../../evaluation/evaluation.ts';
+import { centreOfMass } from '../../bodies/centre-of-mass.ts';
 import { HELD_AT } from './refine.ts';
 import { curveWith, freedomOf } from './refine-freedom.ts';
 
@@ -445,6 +446,30 @@ describe('refined', () => {
     expect(leans(found)).toBeGreaterThan(10);
     const stands = runEdit('motion.refine', found, whole, { ...only, balance: 1 });
     expect(leans(stands.shot)).toBeLessThan(0.6 * leans(found));
+  });
+
+  test('the middle of a body is of what moves and of all that stays', () => {
+    const frames = framesOf(found.range);
+    const free = freedomOf(found, ['chest.rx', 'hand_goal_r.ty'], null, found.range, frames, false);
+    const [body] = weighedBodies(found, free, frames);
+    expect(body!.moving.length).toBeGreaterThan(3);
+    for (const f of [0, 17, 54]) {
+      const { matrices } = worldAt(found, f);
+      const middle = [0, 1, 2].map(
+        (axis) =>
+          body!.rest[3 * f + axis]! +
+          body!.moving.reduce((sum, { row, at, share }) => {
+            const m = row * 16 + axis;
+            const along = matrices[m]! * at[0] + matrices[m + 4]! * at[1] + matrices[m + 8]! * at[2];
+            return sum + share * (along + matrices[m + 12]!);
+          }, 0),
+      );
+      expect(middle).toEqual(centreOfMass(found, 'bram', f)!.map((value) => expect.closeTo(value, 9)));
+    }
+    expect(body!.flights).toEqual([{ first: 18, last: 30 }]);
+    expect(body!.hulls.map((hull) => hull.length > 0).slice(17, 32)).toEqual(
+      Array.from({ length: 15 }, (_, k) => k <= 1 || k >= 13),
+    );
   });
 
   test('a control that is held stays to the bit, one that is let go goes farther', () => {

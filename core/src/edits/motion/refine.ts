@@ -23,6 +23,9 @@ import type { Free } from './refine-freedom.ts';
 const share = (title: string, value: number, description: string) =>
   z.number().min(0).max(100).default(value).meta({ title, unit: '', step: 0.1, description });
 
+/** The measures of a course, one for each of its steps. */
+export const COST_BY_STEP = 'cost by step';
+
 /** A control with so much weight, or more, does not turn at all. */
 export const HELD_AT = 1000;
 
@@ -178,7 +181,7 @@ export const refine = defineEdit({
         { name: 'cost', value: 100 * come.costs.at(-1)!, before: 100, unit: '%' },
         { name: 'steps', value: come.steps, unit: '' },
         { name: 'numbers turned', value: free.count, unit: '' },
-        ...come.costs.map((cost) => ({ name: 'cost by step', value: 100 * cost, unit: '%' })),
+        ...come.costs.map((cost) => ({ name: COST_BY_STEP, value: 100 * cost, unit: '%' })),
       ],
     });
   },
