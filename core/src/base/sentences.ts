@@ -348,6 +348,13 @@ export const sentences = {
   noGravity: () => 'Without gravity no height says how long it flies: give the time instead.',
   topBelowEnds: (top: number, least: number) =>
     `It cannot rise to ${short(top)} cm only: take-off or landing lie at ${short(least)} cm.`,
+  contactsAdopted: (count: number) =>
+    `${plural(count, 'contact')} that a placed action brought ${count === 1 ? 'is' : 'are'} the shot’s own from now on, and ${count === 1 ? 'stays' : 'stay'} when the block is moved.`,
+  contactOfPlacement: (block: string) =>
+    `This contact comes with “${block}”: mute the block, or move the contact's edge to make it the shot’s own.`,
+  contactsLeftOut: (count: number, nodes: readonly string[]) =>
+    `${plural(count, 'contact')} of the action could not be taken over, since nothing here stands for ${listed(nodes)} or where its sole lies is not known: find contacts anew.`,
+  contactsLaid: (count: number) => `${plural(count, 'contact')} came along.`,
   nothingHeld: () => 'No contact is held: “Hold contacts” first, so that it is known where feet stand.',
   allReach: () => 'All legs reach where their feet stand: the hips need not give way.',
   stillOutOfReach: (node: string, mm: number, frame: number) =>

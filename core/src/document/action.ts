@@ -30,6 +30,18 @@ export const actionSchema = z.looseObject({
   skeleton: z.object({ bones: z.array(boneSchema), facing: z.number() }).optional(),
   /** Nodes without a parent: their travel may be carried on. */
   roots: z.array(z.string()),
+  /** What stands in it, frames from its start; older actions do not know. */
+  contacts: z
+    .array(
+      z.object({
+        node: z.string(),
+        point: z.string().min(1),
+        at: z.tuple([z.number(), z.number(), z.number()]),
+        start: z.number(),
+        end: z.number(),
+      }),
+    )
+    .optional(),
   /** Of limbs that goals led: what moved them, and the curves of their joints as they showed, for figures without such goals. Older actions have none. */
   limbs: z
     .array(z.object({ controls: z.array(z.string()), joints: z.record(z.string(), curveSchema) }))

@@ -83,6 +83,8 @@ export interface Contact extends FrameRange {
   readonly byHand: boolean;
   /** How it is held, where it is: on which of its frames it stands as it lies, and how many frames it comes over and goes. */
   readonly hold?: { readonly lies: 'first' | 'middle' | 'last'; readonly ramp: number };
+  /** The placement that brings it, of one that is not the shot's own; in no file. */
+  readonly block?: string;
 }
 
 export interface Shot {

@@ -9,6 +9,7 @@ import type { Finding } from '../base/finding.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import type { PieceOfTime, TimePieces } from '../base/time-pieces.ts';
 import type { Curve } from '../curve/curve.ts';
+import type { Vector } from '../rig/node.ts';
 import type { Rig } from '../rig/rig.ts';
 import type { Signals } from './signal.ts';
 
@@ -22,8 +23,17 @@ export interface StoredAction {
   readonly name: string;
   readonly length: number;
   readonly curves: CurveTable;
+  /** What stands in it; missing where that is not known. */
+  readonly contacts?: readonly ActionContact[] | undefined;
   /** Where it comes from, and how its joints found those of the shot; missing where that is not known. */
   readonly from?: ActionOrigin | undefined;
+}
+
+/** A span of an action in which a point of a joint stands, as contacts of a shot say it. */
+export interface ActionContact extends FrameRange {
+  readonly node: string;
+  readonly point: string;
+  readonly at: Vector;
 }
 
 interface ActionOrigin {

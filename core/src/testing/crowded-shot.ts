@@ -227,7 +227,12 @@ export function crowdedShot(crowd: Crowd): Shot {
         ]),
       ),
     ).curves;
-    shot = { ...shot, actions: [{ id: 'action-1', name: 'Wave', length: 8, curves: table }] };
+    const at = [0, 1, 2] as const;
+    const contacts = [
+      { node: 'a_hand_l', point: 'palm', at, start: 1, end: 5 },
+      { node: 'b_hips', point: 'joint', at, start: 0.5, end: 8 },
+    ];
+    shot = { ...shot, actions: [{ id: 'action-1', name: 'Wave', length: 8, curves: table, contacts }] };
     const block = (id: string, first: number, more: object) =>
       filter(
         'placement',

@@ -5,6 +5,7 @@ import type { StoredAction } from '../../layers/layer.ts';
 import { curvesIn } from '../shot.ts';
 import { curvesByAddress, heldTable, readTable, writeTable } from './curve-table.ts';
 import type { Part } from './part.ts';
+import { knownNode } from './rig-parts.ts';
 
 const action = z.looseObject({
   id: z.string().min(1),
@@ -15,6 +16,19 @@ const action = z.looseObject({
     .max(2 * LIMITS.frame)
     .describe('Frames; its keys lie in 0 … length'),
   curves: curvesByAddress.describe('By channel address of this shot'),
+  contacts: z
+    .array(
+      z.object({
+        node: z.string(),
+        point: z.string().min(1).max(LIMITS.name),
+        at: z.tuple([z.number(), z.number(), z.number()]),
+        start: z.number(),
+        end: z.number(),
+      }),
+    )
+    .max(LIMITS.contacts)
+    .describe('What stands in it, as contacts of the shot say it; missing where that is not known')
+    .optional(),
   from: z
     .object({
       kept: z
@@ -46,15 +60,23 @@ export const actionsPart: Part<readonly StoredAction[], ActionJson[]> = {
     .max(LIMITS.layers)
     .describe('What placements among the layers show; none when left out'),
   held: z.array(action.extend({ curves: heldTable })),
-  check(actions, _, wrong) {
+  check(actions, around, wrong) {
+    actions.forEach(({ contacts = [] }, i) =>
+      contacts.forEach(({ node }, k) => knownNode(around, wrong, `actions[${i}].contacts[${k}].node`, node)),
+    );
     if (new Set(actions.map(({ id }) => id)).size < actions.length)
       wrong('actions', 'two actions share an id');
   },
   read: (actions, around) =>
     actions.map((json, i) => ({ ...json, curves: readTable(json.curves, around, `actions[${i}].curves`) })),
   write: (actions, around) =>
-    actions.map(({ id, name, length, curves, ...rest }) => ({
+    actions.map(({ id, name, length, curves, contacts, ...rest }) => ({
       ...{ id, name, length, curves: writeTable(curves, around) },
+      ...(contacts && {
+        contacts: contacts.map(({ node, point, at: [x, y, z], start, end }) => ({
+          ...{ node, point, at: [x, y, z] as [number, number, number], start, end },
+        })),
+      }),
       ...rest,
     })),
   ownTime: true,

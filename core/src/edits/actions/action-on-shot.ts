@@ -19,7 +19,9 @@ import type { Action } from '../../document/action.ts';
 import type { Mapped } from '../../mapping/map-action.ts';
 import { feetStand } from './feet-stand.ts';
 import type { FeetStand } from './feet-stand.ts';
-import type { MappingChoice } from '../../layers/layer.ts';
+import type { ActionContact, MappingChoice } from '../../layers/layer.ts';
+import { movedBy } from '../../rig/influence.ts';
+import { contactsOnShot } from './action-contacts.ts';
 
 export const actionOption = actionSchema.meta({ title: 'Action', description: 'As saving made it.' });
 
@@ -53,6 +55,8 @@ export interface ActionOnShot {
   readonly stretch: number;
   /** The action's length, its frames. */
   readonly length: number;
+  /** What stands in it, on joints of the shot; frames of the action. */
+  readonly contacts: readonly ActionContact[];
   readonly findings: readonly Finding[];
 }
 
@@ -91,7 +95,13 @@ export function* actionOnShot(
     } else if (isMeant && rig.indexOf(node) < 0) unmatched.add(node);
     else if (isMeant) missing.push(channel);
   }
+  const moved = movedBy(
+    rig,
+    meant.map((id) => rig.indexOf(splitChannel(id).node)),
+  );
+  const stands = contactsOnShot(shot, action.json.contacts ?? [], mapped, choice.flipped);
   return {
+    contacts: stands.contacts.filter(({ node }) => moved[rig.indexOf(node)] === 1),
     name: action.json.name,
     curves,
     meant,
@@ -100,6 +110,7 @@ export function* actionOnShot(
     findings: [
       ...mappingFindings(mapped),
       ...stood.findings,
+      ...stands.findings,
       ...(unmatched.size > 0 ? [finding('unmatchedNodes', {}, [...unmatched])] : []),
       ...(missing.length > 0 ? [finding('unmatchedChannels', {}, missing)] : []),
       ...(locked.length > 0 ? [finding('lockedChannels', {}, locked)] : []),

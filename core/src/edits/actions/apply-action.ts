@@ -17,6 +17,7 @@ import { orStill, replacePart, restOn } from '../shared/lay-part.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { actionOnShot, actionOption, layOptions, tidyFrame, nothingTaken } from './action-on-shot.ts';
 import type { ActionOnShot } from './action-on-shot.ts';
+import { withContactsLaid } from './action-contacts.ts';
 import { limbsLed, limbsOption } from './limbs-led.ts';
 import { carriedCurves, carryTo, heldAbove, movedRoots } from '../placements/carry-on.ts';
 
@@ -89,9 +90,12 @@ export const applyAction = defineEdit({
     if (baked.length > 0) findings.push(finding('repeatsBaked', {}, baked));
     if (beyond.length > 0) findings.push(finding('coversBeyond', {}, beyond));
     const { shot: grownShot, finding: grown } = grownTo(
-      withCurves(shot, selection.layer, changed),
+      withContactsLaid(withCurves(shot, selection.layer, changed), taken.contacts, covered, (at) =>
+        wholeFrames ? Math.round(frame + at * stretch) : frame + at * stretch,
+      ),
       covered.end,
     );
+    if (taken.contacts.length > 0) findings.push(finding('contactsLaid', {}, taken.contacts.length));
     if (grown) findings.push(grown);
     // A pass over them keeps its place: goals are keyed in the base.
     const led = yield* asPart(

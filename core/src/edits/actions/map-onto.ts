@@ -5,6 +5,7 @@ import type { ActionJson } from '../../document/action.ts';
 import { splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
+import { contactsJson } from './action-contacts.ts';
 import { actionOnShot, actionOption, nothingTaken } from './action-on-shot.ts';
 import { motionOptions, mappingOptions } from './mapping-options.ts';
 import { rootsAmong, skeletonAround } from './save-action.ts';
@@ -32,13 +33,14 @@ export const mapAction = defineEdit({
     if (refusal) return refusal;
     const channels = [...taken.curves.keys()];
     // How limbs showed there is nothing that shows here.
-    const { limbs: _, ...rest } = action;
+    const { limbs: _, contacts: __, ...rest } = action;
     const made: ActionJson = {
       ...rest,
       name: `${action.name.slice(0, 60)} on ${bearer(shot, channels)}`.slice(0, 80),
       curves: curvesToJson(taken.curves),
       skeleton: skeletonAround(shot, channels),
       roots: rootsAmong(shot, channels),
+      ...(taken.contacts.length > 0 && { contacts: contactsJson(taken.contacts) }),
     };
     return outcome(shot, shot, selection, {
       made,

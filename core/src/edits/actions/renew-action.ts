@@ -1,4 +1,5 @@
 /** Renew an action in the shot: it was changed in the pantry, and wherever it is placed it shows what it is now. */
+import { dequal } from 'dequal/lite';
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
@@ -13,7 +14,7 @@ import { movedRoots } from '../placements/carry-on.ts';
 import { withCrossingsFitted } from '../placements/crossings.ts';
 import { motionOptions, mappingOptions } from './mapping-options.ts';
 import { FLIPPED } from '../poses/flipped-layers.ts';
-import { sameTable, tableOf } from '../placements/place-action.ts';
+import { sameTable, stretched, tableOf } from '../placements/place-action.ts';
 import { placementsOf } from '../placements/placement-option.ts';
 import type { Placement } from '../placements/placement-option.ts';
 
@@ -58,7 +59,12 @@ export const renewAction = defineEdit({
       if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
       const curves = tableOf(shot, taken.curves, taken.stretch);
       const from = { kept: kept ?? one.from?.kept ?? null, mapping };
-      if (length === one.length && sameTable(shot, curves, one.curves)) {
+      const contacts = action.contacts && { contacts: stretched(taken.contacts, taken.stretch) };
+      if (
+        length === one.length &&
+        sameTable(shot, curves, one.curves) &&
+        dequal(contacts?.contacts, one.contacts)
+      ) {
         // The same here, though it is another in the pantry.
         if (from.kept?.print !== one.from?.kept?.print) after = withAction(after, { ...one, from });
         continue;
@@ -69,6 +75,7 @@ export const renewAction = defineEdit({
       const next: StoredAction = {
         ...one,
         ...{ name: one.name.endsWith(FLIPPED) ? `${taken.name}${FLIPPED}` : taken.name, length, curves },
+        ...contacts,
         from,
       };
       const roots = movedRoots(shot, taken.curves);

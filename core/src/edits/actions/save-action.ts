@@ -22,6 +22,7 @@ import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
 import { selectedChannels } from '../../document/selection.ts';
 import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
+import { contactsIn } from './action-contacts.ts';
 import { limbsShown } from './limbs-shown.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { changeTargets, lockedKeysFinding } from '../shared/targets.ts';
@@ -94,6 +95,7 @@ export const saveAction = defineEdit({
     if (curves.size === 0) return refused(shot, selection, finding('emptyAction', {}));
     const nodes = new Set(channels.map((id) => splitChannel(id).node));
     const limbs = what === 'shows' ? yield* limbsShown(shot, nodes, range) : [];
+    const contacts = what === 'shows' ? contactsIn(shot, nodes, range) : [];
     const action: ActionJson = {
       format: 'kneader-action',
       version: ACTION_VERSION,
@@ -106,6 +108,7 @@ export const saveAction = defineEdit({
       curves: curvesToJson(curves),
       skeleton: skeletonAround(shot, channels),
       roots: rootsAmong(shot, channels),
+      ...(contacts.length > 0 && { contacts }),
       ...(limbs.length > 0 && { limbs }),
     };
     const findings: Finding[] = [finding('coveredRange', {}, range.start, range.end)];

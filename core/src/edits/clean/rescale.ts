@@ -9,6 +9,7 @@ import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { channelKind } from '../../rig/node.ts';
 import type { Node, Solid, Vector } from '../../rig/node.ts';
+import { withStands } from '../contacts/stands.ts';
 import type { CurveTable } from '../../layers/layer.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
 import type { Shot } from '../../document/shot.ts';
@@ -87,7 +88,15 @@ export function rescaledCharacter(shot: Shot, selection: Selection, chosen: stri
         }),
       );
     });
-  const after: Shot = {
+  /** Points of what stands lie in the axes of its joint, and are as much larger. */
+  const scaledPoints = <Point extends { readonly node: string; readonly at: Vector }>(
+    points: readonly Point[],
+  ) =>
+    points.map((one): Point => {
+      const [x, y, z] = one.at;
+      return ours.has(one.node) ? { ...one, at: [x * factor, y * factor, z * factor] } : one;
+    });
+  const scaled: Shot = {
     ...shot,
     nodes: shot.nodes.map((node) => (isOurs(node) ? scaledNode(node, factor) : node)),
     relations: shot.relations.map((relation) =>
@@ -98,7 +107,12 @@ export function rescaledCharacter(shot: Shot, selection: Selection, chosen: stri
       moves(pass.curves) ? { ...pass, curves: scaledTable(pass.curves) } : pass,
     ),
     ...actionsWith(shot, scaledTable),
+    ...(shot.contacts && { contacts: scaledPoints(shot.contacts) }),
   };
+  const stored = scaled.actions?.map((one) =>
+    one.contacts ? { ...one, contacts: scaledPoints(one.contacts) } : one,
+  );
+  const after = withStands(stored ? { ...scaled, actions: stored } : scaled);
   return outcome(shot, after, selection, {
     touched: [...new Set(touched)],
     measures: [

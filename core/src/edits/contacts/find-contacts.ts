@@ -8,7 +8,7 @@ import type { ContactMeasure } from '../../bodies/contact-measures.ts';
 import { jointPoints, solesOf } from '../../bodies/soles.ts';
 import { findContacts } from '../../bodies/found-contacts.ts';
 import { flightSpans } from '../../bodies/flights.ts';
-import { contactsOf, freshContactId, isSamePoint, withContacts } from '../../document/contacts.ts';
+import { ownContacts, freshContactId, isSamePoint, withContacts } from '../../document/contacts.ts';
 import type { Contact } from '../../document/contacts.ts';
 import { framesPerSecond, rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
@@ -71,9 +71,9 @@ export const findContactsOf = defineEdit({
       points.some((one) => rig.nodes[one.node]!.id === node && one.name === point) &&
       start <= range.end &&
       end >= range.start;
-    const kept = contactsOf(shot).filter((one) => one.byHand || one.hold || !isTheirs(one));
-    const taken = new Set(contactsOf(shot).map(({ id }) => id));
-    const known = contactsOf(shot).filter((one) => !kept.includes(one));
+    const kept = ownContacts(shot).filter((one) => one.byHand || one.hold || !isTheirs(one));
+    const taken = new Set(ownContacts(shot).map(({ id }) => id));
+    const known = ownContacts(shot).filter((one) => !kept.includes(one));
     const fresh = points.flatMap(({ node, name, at }, k) =>
       stands[k]!.flatMap(({ start, end }): Contact[] => {
         const made = { node: rig.nodes[node]!.id, point: name, at, start, end, byHand: false };

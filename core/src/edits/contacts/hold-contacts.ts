@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { measureContacts } from '../../bodies/contact-measures.ts';
-import { contactsOf, withContacts } from '../../document/contacts.ts';
+import { adopted, contactsOf, ownContacts, withContacts } from '../../document/contacts.ts';
 import type { Contact } from '../../document/contacts.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
@@ -70,8 +70,12 @@ export const holdContacts = defineEdit({
     const free = [...new Set(meant.filter((one) => !led.includes(one)).map(({ node }) => node))];
     if (led.length === 0) return refused(shot, selection, finding('noGoalHolds', {}, free));
     const frames = ramp ?? Math.round(framesPerSecond(shot.rate) / 5);
-    const changed = known.map((one): Contact => {
-      if (!led.includes(one)) return one;
+    const taken = new Set(ownContacts(shot).map(({ id }) => id));
+    const brought = hold ? led.filter(({ block }) => block !== undefined) : [];
+    const ledIds = new Set(led.map(({ id }) => id));
+    const changed = [...ownContacts(shot), ...brought].map((given): Contact => {
+      const one = given.block === undefined ? given : adopted(given, taken);
+      if (!ledIds.has(given.id)) return one;
       const { hold: was, ...bare } = one;
       if (!hold) return was ? bare : one;
       if (was && was.lies === lies && was.ramp === frames) return one;
@@ -84,6 +88,7 @@ export const holdContacts = defineEdit({
     return outcome(shot, after, selection, {
       findings: [
         ...(free.length > 0 ? [finding('noGoalHolds', {}, free)] : []),
+        ...(brought.length > 0 ? [finding('contactsAdopted', {}, brought.length)] : []),
         ...(hold ? notHeld(after, led) : []),
       ],
       measures: [

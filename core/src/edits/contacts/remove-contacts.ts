@@ -1,7 +1,7 @@
 /** Remove contacts: those that are named, or all of what is selected in a range. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { contactsOf, withContacts } from '../../document/contacts.ts';
+import { blockName, contactsOf, ownContacts, withContacts } from '../../document/contacts.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { withStands } from './stands.ts';
 import { rangeIn } from '../timing/scope.ts';
@@ -23,15 +23,19 @@ export const removeContacts = defineEdit({
     const known = contactsOf(shot);
     const unknown = contacts.find((id) => !known.some((one) => one.id === id));
     if (unknown !== undefined) return refused(shot, selection, finding('unknownContact', {}, unknown));
+    const placed = known.find(({ id, block }) => block !== undefined && contacts.includes(id));
+    if (placed) return refused(shot, selection, finding('contactOfPlacement', {}, blockName(shot, placed)));
     const range = rangeIn(shot, selection);
-    const goes = known.filter(({ id, start, end }) =>
-      contacts.length > 0 ? contacts.includes(id) : start <= range.end && end >= range.start,
-    );
+    const goes = known
+      .filter(({ id, start, end }) =>
+        contacts.length > 0 ? contacts.includes(id) : start <= range.end && end >= range.start,
+      )
+      .filter(({ block }) => block === undefined);
     if (goes.length === 0) return refused(shot, selection, finding('noContacts', {}));
     const after = withStands(
       withContacts(
         shot,
-        known.filter((one) => !goes.includes(one)),
+        ownContacts(shot).filter(({ id }) => !goes.some((one) => one.id === id)),
       ),
     );
     return outcome(shot, after, selection, {

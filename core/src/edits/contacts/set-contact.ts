@@ -3,7 +3,9 @@ import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { solesOf } from '../../bodies/soles.ts';
 import {
+  adopted,
   contactsOf,
+  ownContacts,
   freshContactId,
   isSamePoint,
   mergedContacts,
@@ -58,14 +60,14 @@ export const setContact = defineEdit({
     split: frameOrNone('Cut at', 'It ends a frame ahead of this one, and another one begins here.'),
   }),
   run(shot, selection, { contact, node, point, start, end, split }) {
-    const known = contactsOf(shot);
+    const known = ownContacts(shot);
     const taken = new Set(known.map(({ id }) => id));
-    const before = contact === null ? null : known.find(({ id }) => id === contact);
+    const before = contact === null ? null : contactsOf(shot).find(({ id }) => id === contact);
     if (before === undefined) return refused(shot, selection, finding('unknownContact', {}, contact!));
     if (before === null && (node === null || rigOf(shot).indexOf(node) < 0))
       return refused(shot, selection, finding('unknownNode', {}, node ?? ''));
     const span = rangeIn(shot, selection);
-    const base: Contact = before ?? {
+    const base: Contact = (before?.block ? adopted(before, taken) : before) ?? {
       ...span,
       ...{ id: freshContactId(taken), node: node!, point, byHand: true },
       at: placeOfPoint(shot, node!, point),
@@ -99,6 +101,7 @@ export const setContact = defineEdit({
     const report = contactReport(after, whole);
     return outcome(shot, after, selection, {
       findings: [
+        ...(before?.block ? [finding('contactsAdopted', {}, 1)] : []),
         ...(joins.length > 0 ? [finding('contactsJoined', {}, joins.length)] : []),
         ...report.findings,
       ],

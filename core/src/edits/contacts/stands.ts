@@ -1,5 +1,5 @@
 /** Contacts that are held, as the relations that hold them: one for each limb, made anew from the contacts whenever those change. */
-import { contactsOf } from '../../document/contacts.ts';
+import { ownContacts } from '../../document/contacts.ts';
 import type { Contact } from '../../document/contacts.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
@@ -32,7 +32,7 @@ const liesOn = ({ start, end, hold }: Contact): number =>
 
 /** The shot with its held contacts held, and no others; the same object where that is so already. */
 export function withStands(shot: Shot): Shot {
-  const held = contactsOf(shot).filter(({ hold }) => hold);
+  const held = ownContacts(shot).filter(({ hold }) => hold);
   const before = shot.relations.filter(({ kind }) => kind === stand.kind);
   if (held.length === 0 && before.length === 0) return shot;
   const rig = rigOf(shot);

@@ -2,13 +2,14 @@
  * Place an action: it lies over the motion as a block that can be moved, cut, stretched, repeated and crossed with the next. The keys below stay as they
  * are, and the action stands once in the shot, however often it is placed.
  */
+import { dequal } from 'dequal/lite';
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { sameShape } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { retimedBy } from '../../curve/retimed-by.ts';
-import type { CurveTable, StoredAction } from '../../layers/layer.ts';
+import type { ActionContact, CurveTable, StoredAction } from '../../layers/layer.ts';
 import { withEnds } from '../../layers/layer-range.ts';
 import { lengthOf } from '../../layers/placements/block-time.ts';
 import type { PlacementSettings } from '../../layers/placements/placement-settings.ts';
@@ -67,6 +68,7 @@ export const placeAction = defineEdit({
       name: taken.name,
       length,
       curves: tableOf(shot, taken.curves, taken.stretch),
+      ...(action.contacts && { contacts: stretched(taken.contacts, taken.stretch) }),
       from: { kept, mapping: choice },
     });
     const roots = movedRoots(shot, taken.curves);
@@ -157,13 +159,18 @@ function storedIn(
       one.name === name &&
       one.from?.kept?.id === made.from?.kept?.id &&
       Math.abs(one.length - length) < 1e-9 &&
-      sameTable(shot, one.curves, curves),
+      sameTable(shot, one.curves, curves) &&
+      dequal(one.contacts, made.contacts),
   );
   if (found) return { stored: found, held: actions };
   const numbers = actions.map(({ id }) => Number(/^action-(\d+)$/.exec(id)?.[1] ?? 0));
   const stored = { id: `action-${Math.max(0, ...numbers) + 1}`, ...made };
   return { stored, held: [...actions, stored] };
 }
+
+/** Contacts in the shot's frames. */
+export const stretched = (contacts: readonly ActionContact[], by: number): readonly ActionContact[] =>
+  contacts.map((one) => ({ ...one, start: one.start * by, end: one.end * by }));
 
 export function sameTable({ nodes }: Shot, a: CurveTable, b: CurveTable): boolean {
   const [ours, theirs] = [new Map(curvesIn(a, nodes)), new Map(curvesIn(b, nodes))];

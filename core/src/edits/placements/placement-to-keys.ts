@@ -29,6 +29,8 @@ import { orStill, replacePart, restOn } from '../shared/lay-part.ts';
 import { motionMeasures, notKept, UNASKED } from '../shared/same-motion.ts';
 import { shownAgainst } from '../shared/bake.ts';
 import { freshLayer } from '../shared/fresh-layer.ts';
+import { contactsOf } from '../../document/contacts.ts';
+import { withContactsLaid } from '../actions/action-contacts.ts';
 import { openPlacement, placementOption } from './placement-option.ts';
 import type { Placement } from './placement-option.ts';
 
@@ -110,6 +112,8 @@ export const placementToKeys = defineEdit({
     const bare = withActionsPlaced({ ...shot, layers });
     const moved = new Map([...onPass].map(([channel, part]) => [channel, later(part, block.range.start)]));
     const after = withCurves(withCurves(bare, null, keyed), pass.id, moved);
+    const brought = contactsOf(shot).filter((one) => one.block === id);
+    const stood = withContactsLaid(after, brought, block.range, (frame) => frame);
     const touched = [...onBase.keys(), ...onPass.keys()];
     const found = shownAgainst(shot, after, touched);
     const findings: Finding[] = [
@@ -118,7 +122,7 @@ export const placementToKeys = defineEdit({
       // Without ramps a block begins and ends at once, which keys cannot between two frames.
       ...notKept(found, UNASKED),
     ];
-    return outcome(shot, after, selection, {
+    return outcome(shot, stood, selection, {
       touched,
       findings,
       measures: [{ name: 'keys laid', value: laid, unit: '' }, ...motionMeasures(found)],

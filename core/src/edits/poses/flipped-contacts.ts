@@ -1,6 +1,12 @@
 /** Contacts flipped with the motion: what stood on one side stands on the other, as far as the range goes. */
 import type { FrameRange } from '../../base/frame-range.ts';
-import { contactsOf, freshContactId, mergedContacts, withContacts } from '../../document/contacts.ts';
+import {
+  ownContacts,
+  freshContactId,
+  mergedContacts,
+  outside,
+  withContacts,
+} from '../../document/contacts.ts';
 import type { Contact } from '../../document/contacts.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
@@ -18,7 +24,7 @@ export function flippedContacts(
   { start, end }: FrameRange,
   append: boolean,
 ): Shot {
-  const known = contactsOf(shot);
+  const known = ownContacts(shot);
   const taken = new Set(known.map(({ id }) => id));
   const goes = (one: Contact) => nodes.has(one.node) && one.start <= end && one.end >= start;
   if (!known.some(goes)) return shot;
@@ -34,18 +40,16 @@ export function flippedContacts(
   // What reaches beyond the range stays there with its own side.
   const kept = known.flatMap((one): Contact[] => {
     if (append || !goes(one) || shot.nodes[rigOf(shot).indexOf(one.node)]!.pair === null) return [one];
-    const before = one.start < start ? [{ ...one, end: Math.max(one.start, start - 1) }] : [];
-    const after = one.end > end ? [{ ...one, start: Math.min(one.end, end + 1) }] : [];
-    return before.length > 0
-      ? [...before, ...after.map((part) => ({ ...part, id: freshContactId(taken) }))]
-      : after;
+    return outside(one, { start, end }).map((part, k) =>
+      k === 0 ? part : { ...part, id: freshContactId(taken) },
+    );
   });
   return withStands(withContacts(shot, mergedContacts([...kept, ...flipped])));
 }
 
 /** The point of the partner: as one of that name that it has, else mirrored across the middle of the body at rest. */
 function mirroredPoint(shot: Shot, contact: Contact, pair: string): Vector {
-  const like = contactsOf(shot).find(({ node, point }) => node === pair && point === contact.point);
+  const like = ownContacts(shot).find(({ node, point }) => node === pair && point === contact.point);
   if (like) return like.at;
   const rig = rigOf(shot);
   return pointOfPair(shot, rig.indexOf(contact.node), rig.indexOf(pair), contact.at);

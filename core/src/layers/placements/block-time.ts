@@ -1,4 +1,5 @@
 /** Which frame of an action a placement shows at a frame of the shot. */
+import type { FrameRange } from '../../base/frame-range.ts';
 import { imagesOf, oldFrame, placesOf } from '../../base/time-pieces.ts';
 import type { TimePieces } from '../../base/time-pieces.ts';
 
@@ -51,6 +52,20 @@ export function sourceAt(time: BlockTime, frame: number): number {
 /** The action's frames at which each time round begins and ends. */
 export const endsOf = ({ from, to, backward }: BlockTime): readonly [number, number] =>
   backward ? [to, from] : [from, to];
+
+/** Where a span of the action stands in the shot, every time round, as far as it shows. */
+export function standsOf(time: BlockTime, span: FrameRange): FrameRange[] {
+  const { first, factor, from, to, repeats, backward, course } = time;
+  const [start, end] = [Math.max(span.start, from), Math.min(span.end, to)];
+  if (end < start) return [];
+  const [begins, ends] = backward ? [to - end, to - start] : [start - from, end - from];
+  const last = first + lengthOf(time);
+  const laid = Array.from({ length: roundsOf(repeats) }, (_, round) => {
+    const since = first + round * (to - from) * factor;
+    return { start: since + begins * factor, end: Math.min(since + ends * factor, last) };
+  }).filter((one) => one.start <= last && one.end >= one.start);
+  return course ? laid.flatMap((one) => imagesOf(course, one)) : laid;
+}
 
 /** Where frames of the action stand in the shot, every time round, rising. */
 export function landingsOf(time: BlockTime, frames: readonly number[]): number[] {
