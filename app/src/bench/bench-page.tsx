@@ -12,6 +12,7 @@ import './bench.css';
 import { EditsPanel } from './edits/edits-panel.tsx';
 import { FigurePanel } from './figure/figure-panel.tsx';
 import { Lanes } from './lanes/lanes.tsx';
+import { HeightNotice } from './height-notice.tsx';
 import { RenewNotice } from './renew-notice.tsx';
 import { Stage } from './stage/stage.tsx';
 import { OtherTabNotice } from './strip/other-tab-notice.tsx';
@@ -72,6 +73,7 @@ function OpenBench({ record }: { readonly record: OpenedShot }) {
         </p>
       )}
       <RenewNotice />
+      <HeightNotice />
       <div className="bench-body">
         <Group orientation="vertical" className="bench-left">
           <Panel defaultSize="52%" minSize="25%">

@@ -1,7 +1,7 @@
 import { Button, InputNumber } from 'antd';
-import { useQuery } from '@tanstack/react-query';
-import { bodyOf, findContacts, flightsOf, unitByFlights } from '@kneader/core';
+import { bodyOf } from '@kneader/core';
 import type { Shot } from '@kneader/core';
+import { useUnitByLeaps } from './height-by-leaps.ts';
 
 interface HeightLineProps {
   readonly shot: Shot;
@@ -13,15 +13,8 @@ interface HeightLineProps {
 /** How tall a character stands, what its own leaps say of that, and a field to set it. */
 export function HeightLine({ shot, id, name, onChange }: HeightLineProps) {
   const { stands, unit } = bodyOf(shot, id);
-  const told = useQuery({
-    queryKey: ['size by flights', id, shot.name, shot.range, stands],
-    queryFn: () => {
-      const { points, stands: spans } = findContacts(shot, id);
-      return points.length === 0 ? null : unitByFlights(shot, flightsOf(shot, id, spans.flat()));
-    },
-  });
+  const byFlights = useUnitByLeaps(shot, id, stands);
   if (!(stands > 0)) return null;
-  const byFlights = told.data ?? null;
   const set = shot.characters.find((one) => one.id === id)?.height !== undefined;
   return (
     <p className="facing">

@@ -322,6 +322,8 @@ export const sentences = {
     `Before, from ${short(start)} to ${short(end)}, ${name} was up to ${short(mm)} mm off free flight, at ${short(frame)}, and fell as under ${short(gravity)} g.`,
   flightStrays: (mm: number, frame: number) =>
     `Between its keys it strays from the parabola by up to ${short(mm)} mm, at ${short(frame)}: more keys bring it nearer.`,
+  turningChanges: (frame: number, percent: number) =>
+    `In the air the way it turns about itself (its angular momentum) changes most at ${short(frame)}, by ${Math.round(percent)} % of its greatest in a frame; nothing in the air can change it.`,
   heightRounded: (asked: number, top: number, frames: number) =>
     `On whole frames it rises to ${short(top)} cm, for ${short(asked)} cm that were asked: ${plural(frames, 'frame')} in the air.`,
   keyedForFlight: (channels: readonly string[]) =>

@@ -179,7 +179,8 @@ function ContactTrack({ node, spans, slides, chosen, onChoose }: TrackProps) {
               left: start,
               width: Math.max(end - start - 1, 2),
               background: `color-mix(in srgb, ${colour} ${contact.id === chosen ? 55 : 28}%, transparent)`,
-              borderColor: contact.byHand ? colour : 'transparent',
+              borderColor: contact.byHand || contact.block !== undefined ? colour : 'transparent',
+              borderStyle: contact.block === undefined ? 'solid' : 'dashed',
             }}
             onKeyDown={(event) => {
               if (event.key === 'Delete') bench.perform('contacts.remove', { contacts: [contact.id] });

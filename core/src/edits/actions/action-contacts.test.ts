@@ -140,6 +140,25 @@ describe('placed', () => {
     );
   });
 
+  test('a stand that the last time round cuts ends where the block ends; flipped its point is the other one’s', () => {
+    const [first] = action.contacts!;
+    const long = {
+      ...action,
+      contacts: [{ ...first!, at: [3, -2, 1] as [number, number, number], start: 2, end: 30 }],
+    };
+    const cut = place({ action: long, repeats: 2.5 });
+    expect(contactsOf(cut).map(({ start, end }) => [start, end])).toEqual([
+      [22, 50],
+      [58, 86],
+      [94, 110],
+    ]);
+    const flipped = place({ action: long, flipped: true });
+    const [there] = contactsOf(flipped);
+    expect(there!.node).not.toBe(first!.node);
+    // Bram's feet are turned alike at rest, but for their sides.
+    expect(there!.at).toEqual([-3, -2, 1].map((value) => expect.closeTo(value, 6)));
+  });
+
   test('what was only found gives way to them, what was set by hand stays in their place', () => {
     const { node, point, at } = action.contacts![0]!;
     const own = { id: 'contact-1', node, point, at, start: 10, end: 30, byHand: false };

@@ -112,6 +112,18 @@ describe('a leap', () => {
     turn(shot, 48 + later).forEach((value, k) => expect(value).toBeCloseTo(turn(leap, 48)[k]!, 9));
   });
 
+  test('where the body turns as nothing in the air can is said, with the frame', () => {
+    const flat = fly(leap, {});
+    const jerked = withCurves(leap, null, new Map([['hips.rx', curve([18, 0, 24, 0, 25, 60, 30, 60])]]));
+    const said = fly(jerked, {}).report.findings.find(({ code }) => code === 'turningChanges')!;
+    expect(said.sentence).toMatch(/most at 2[3-6], by \d+ %/);
+    expect(said.where.frame).toBeGreaterThanOrEqual(23);
+    expect(said.where.frame).toBeLessThanOrEqual(26);
+    // Of a ball alone nothing is said of its turning.
+    const ball = fly(jerked, { control: 'root', takeOff: 18, landing: 30 });
+    expect([codes(flat).length > 0, codes(ball).includes('turningChanges')]).toEqual([true, false]);
+  });
+
   test('exported and read by an independent reader the centre lies on the parabola within 1 mm on frames', async () => {
     const told = fly(leap, { to: CRATE, top: 160, keys: 'needed', on: 'passes' });
     const landing = 18 + measure(told, 'frames in the air').value;

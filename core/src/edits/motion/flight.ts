@@ -13,6 +13,7 @@ import type { Work } from '../../base/work.ts';
 import { contactsOf } from '../../document/contacts.ts';
 import { findContacts } from '../../bodies/found-contacts.ts';
 import { flightSpans } from '../../bodies/flights.ts';
+import { momentumChange } from '../../bodies/momentum.ts';
 import { framesPerSecond, rigOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { retimeShot } from '../../document/retime.ts';
@@ -177,6 +178,7 @@ export const flight = defineEdit({
       pull || GRAVITY / flying.unit,
     );
     const mm = (length: number) => length * flying.unit * 10;
+    const turning = chosen === null ? null : momentumChange(laid.shot, chosen, air);
     const top = topOf(parabola, frames / rate)[1];
     return outcome(shot, laid.shot, selection, {
       ...(timed.pieces ? { time: timed.pieces } : {}),
@@ -197,6 +199,9 @@ export const flight = defineEdit({
         ...(strays.greatest * flying.unit * 10 > WORTH_SAYING
           ? [finding('flightStrays', { frame: strays.frame }, mm(strays.greatest), strays.frame)]
           : []),
+        ...(turning && turning.part > CHANGES
+          ? [finding('turningChanges', { frame: turning.frame }, turning.frame, 100 * turning.part)]
+          : []),
         ...timed.findings,
         ...laid.findings,
       ],
@@ -207,6 +212,8 @@ export const flight = defineEdit({
 
 /** mm: what is less is on the parabola. */
 const WORTH_SAYING = 1;
+/** Of the greatest angular momentum: what changes by less in a frame may be how the body is measured. */
+const CHANGES = 0.1;
 
 type Given = z.output<typeof flight.options>;
 
