@@ -22,6 +22,7 @@ test('a lane takes the place of the one that it is dropped on, upward and downwa
     'contacts',
     'warp',
     'roughness',
+    'lean',
   ]);
   expect(movedLane(LANE_IDS, 'poses', 'curves')).toEqual([
     'passes',
@@ -29,6 +30,7 @@ test('a lane takes the place of the one that it is dropped on, upward and downwa
     'contacts',
     'warp',
     'roughness',
+    'lean',
     'curves',
     'poses',
   ]);
@@ -44,6 +46,7 @@ test('lanes that were not known are there, and what is no lane is not', () => {
     'contacts',
     'warp',
     'roughness',
+    'lean',
   ]);
   expect(orderedLanes(['oven' as LaneId, 'curves'])).toEqual([
     'curves',
@@ -53,7 +56,17 @@ test('lanes that were not known are there, and what is no lane is not', () => {
     'contacts',
     'warp',
     'roughness',
+    'lean',
   ]);
+});
+
+test('lanes are shown when they are asked for, once', () => {
+  laneLayout.show('lean', true);
+  laneLayout.show('lean', true);
+  laneLayout.show('roughness', true);
+  expect(useLaneLayout.getState().shown).toEqual(['lean', 'roughness']);
+  laneLayout.show('lean', false);
+  expect(useLaneLayout.getState().shown).toEqual(['roughness']);
 });
 
 test('folded once and opened again; heights stay within bounds', () => {

@@ -2,7 +2,16 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 
-export const LANE_IDS = ['poses', 'passes', 'spaces', 'contacts', 'warp', 'roughness', 'curves'] as const;
+export const LANE_IDS = [
+  'poses',
+  'passes',
+  'spaces',
+  'contacts',
+  'warp',
+  'roughness',
+  'lean',
+  'curves',
+] as const;
 export type LaneId = (typeof LANE_IDS)[number];
 
 export interface LaneLayout {
@@ -10,8 +19,8 @@ export interface LaneLayout {
   readonly folded: readonly LaneId[];
   /** Pixels, where a hand has set them. */
   readonly heights: Readonly<Partial<Record<LaneId, number>>>;
-  /** Whether the roughness is shown when nothing is refined. */
-  readonly roughness?: boolean;
+  /** Lanes that are shown because somebody asked for them. */
+  readonly shown?: readonly LaneId[];
 }
 
 /** A lane is never lower than this, nor higher than what leaves room for the others. */
@@ -50,8 +59,10 @@ export const laneLayout = {
         : layout.folded.filter((other) => other !== id),
     }));
   },
-  showRoughness(roughness: boolean): void {
-    useLaneLayout.setState({ roughness });
+  show(id: LaneId, isShown: boolean): void {
+    useLaneLayout.setState(({ shown = [] }) => ({
+      shown: isShown ? [...shown.filter((other) => other !== id), id] : shown.filter((other) => other !== id),
+    }));
   },
   resize(id: LaneId, height: number): void {
     useLaneLayout.setState(({ heights }) => ({ heights: { ...heights, [id]: withinHeights(height) } }));

@@ -20,7 +20,9 @@ import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
 import { SpacesLane } from './spaces-lane.tsx';
 import { WarpLane } from './warp-lane.tsx';
-import { RoughnessLane, RoughnessSwitch } from './roughness-lane.tsx';
+import { LaneSwitch } from './lane-switch.tsx';
+import { LeanLane } from './lean-lane.tsx';
+import { RoughnessLane } from './roughness-lane.tsx';
 import { Ruler } from './ruler.tsx';
 import { VariantsBar } from './variants-bar.tsx';
 import { useCarrySensors } from './use-carry-sensors.ts';
@@ -34,6 +36,7 @@ const LANES: Readonly<Record<LaneId, () => ReactNode>> = {
   contacts: () => <ContactsLane />,
   warp: () => <WarpLane />,
   roughness: () => <RoughnessLane />,
+  lean: () => <LeanLane />,
   curves: () => (
     <Lane id="curves" name="Curves" aside={<LayerName />} head={<CurveSwitches />} track={<CurvesLane />} />
   ),
@@ -80,7 +83,17 @@ export function Lanes() {
     >
       <div className="lane" style={{ height: 26 }}>
         <div className="lane-head lane-frames">
-          Frames <RoughnessSwitch />
+          Frames{' '}
+          <LaneSwitch
+            id="roughness"
+            name="Roughness"
+            title="How rough the motion is along time, and where it is worst"
+          />
+          <LaneSwitch
+            id="lean"
+            name="Lean"
+            title="How far the centre of mass leans out of what the body stands on"
+          />
         </div>
         <div className="lane-track" ref={tracks}>
           <Ruler />
