@@ -9,6 +9,7 @@ import {
   history,
   lanes,
   openEdit,
+  pick,
   reportNumber,
   saved,
   takeDemo,
@@ -84,6 +85,31 @@ test('Over the puddle: contacts found, the leap made farther and higher, on keys
     const root = await exportedGlb(page);
     expect(root.listAnimations()).toHaveLength(1);
   });
+});
+
+test('Dough toss: the dough leaves one hand and is caught by the other, aimed', async ({ page }) => {
+  await takeDemo(page, 'Dough toss (captured)');
+  await goToFrame(page, 50);
+  await openEdit(page, 'Throw and catch');
+  for (const [who, what] of [
+    ['What is thrown', 'dough'],
+    ['Thrown by', 'hand_r'],
+  ] as const)
+    await pick(page, who, what);
+  // The other hand was taken over by itself.
+  await expect(edits(page).getByTitle('hand_l', { exact: true })).toBeVisible();
+  await expect.poll(() => reportNumber(page, 'off the catch')).toBeLessThan(0.2);
+  await expect(edits(page).getByText(/It is let go at [\d.]+ m\/s; the hand goes at/)).toBeVisible();
+  await goToFrame(page, 69);
+  await edits(page).getByRole('button', { name: 'Caught at: the play-head' }).click();
+  await expect(field(page, 'Caught at')).toHaveValue('69');
+  await expect.poll(() => reportNumber(page, 'off the catch')).toBeLessThan(0.2);
+  await pick(page, 'Speed', 'that the hand has');
+  await expect(edits(page).getByText(/It comes by hand_l at 69 at a distance of/)).toBeVisible();
+  await pick(page, 'Speed', 'that meets the catch');
+  await applyOpen(page);
+  const root = await exportedGlb(page);
+  expect(root.listNodes().some((node) => node.getName() === 'dough')).toBe(true);
 });
 
 test('Weight: the centre of mass on the stage; a height on Characters', async ({ page }) => {

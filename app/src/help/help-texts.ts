@@ -88,11 +88,20 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     ],
   },
   {
+    task: 'Throw a prop from one hand to the other',
+    steps: [
+      '“Throw and catch”: say what is thrown, by which hand, and on which frames it is let go and caught; the other hand is taken by itself.',
+      'The flight is drawn on the stage; the report says how fast it is let go, and how fast the hand is there.',
+      'When a hand is keyed anew, the same again aims it anew.',
+    ],
+  },
+  {
     task: 'Make a motion smoother with the keys that it has',
     steps: [
       '“Roughness” above the lanes shows where it jerks, and which joint does it; a touch goes there.',
       'Select what may change, mark a range, open “Refine”: its keys stay as many and when they are.',
-      'Turn up “Staying close” to keep more of what was there; by frames and weights it holds some frames more than others.',
+      'Turn up “Staying close” to keep more of what was there, for some controls more than for others; bend its line in the lane to hold some frames more than others. All of it can be turned while it runs.',
+      'Pause it, go a step back, touch the plot to go back to any step, go on, or apply what stands.',
     ],
   },
   {
