@@ -37,7 +37,7 @@ const DENSE = 48;
 /**
  * Speeds of a point by frame, leg lengths a second. On sparse frames the slower of the way to it and the way from it, so that a stand has its first and its last frame.
  */
-function speedsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
+export function speedsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
   const last = places.length - 1;
   const between = (from: number, to: number) => {
     const [p, q] = [places[from]!, places[to]!];
@@ -52,7 +52,7 @@ function speedsOf(places: readonly Readonly<Triple>[], leg: number, rate: number
 }
 
 /** Heights above the lowest place within half a second, leg lengths. */
-function liftsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
+export function liftsOf(places: readonly Readonly<Triple>[], leg: number, rate: number): Float64Array {
   const near = Math.max(1, Math.round(NEAR * rate));
   // The lowest of a window that moves on: places that may still be it stand in a queue, rising.
   const queue: number[] = [];

@@ -7,6 +7,7 @@ export const LANE_IDS = [
   'passes',
   'spaces',
   'contacts',
+  'limits',
   'warp',
   'roughness',
   'lean',

@@ -21,6 +21,7 @@ import { PosesLane } from './poses-lane.tsx';
 import { SpacesLane } from './spaces-lane.tsx';
 import { WarpLane } from './warp-lane.tsx';
 import { LaneSwitch } from './lane-switch.tsx';
+import { LimitsLane } from './limits-lane.tsx';
 import { LeanLane } from './lean-lane.tsx';
 import { RoughnessLane } from './roughness-lane.tsx';
 import { Ruler } from './ruler.tsx';
@@ -34,6 +35,7 @@ const LANES: Readonly<Record<LaneId, () => ReactNode>> = {
   passes: () => <PassesStack />,
   spaces: () => <SpacesLane />,
   contacts: () => <ContactsLane />,
+  limits: () => <LimitsLane />,
   warp: () => <WarpLane />,
   roughness: () => <RoughnessLane />,
   lean: () => <LeanLane />,

@@ -1,17 +1,21 @@
 /** Find contacts: the spans in which heels and balls of feet stand, as the motion shows them. */
 import { z } from 'zod';
-import { finding } from '../../base/finding.ts';
+import { finding, InputError } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import { measureContacts } from '../../bodies/contact-measures.ts';
 import type { ContactMeasure } from '../../bodies/contact-measures.ts';
 import { jointPoints, solesOf } from '../../bodies/soles.ts';
 import { findContacts } from '../../bodies/found-contacts.ts';
+import type { FoundContacts } from '../../bodies/found-contacts.ts';
 import { flightSpans } from '../../bodies/flights.ts';
 import { ownContacts, freshContactId, isSamePoint, withContacts } from '../../document/contacts.ts';
 import type { Contact } from '../../document/contacts.ts';
+import type { Selection } from '../../document/selection.ts';
 import { framesPerSecond, rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
+import { liftsOf, speedsOf } from '../../motion/contacts.ts';
+import type { ContactLimits } from '../../motion/contacts.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Measure } from '../edit.ts';
 import { chosenNodes } from '../shared/chosen-nodes.ts';
@@ -61,9 +65,7 @@ export const findContactsOf = defineEdit({
     const chosen = meantCharacter(shot, selection, character);
     if (chosen === null) return refused(shot, selection, whichCharacter(shot));
     const range = rangeIn(shot, selection);
-    const wishes = Object.fromEntries(Object.entries(limits).filter(([, value]) => value !== null));
-    const asked = of === 'feet' ? solesOf(shot, chosen) : jointPoints(shot, chosenNodes(shot, selection));
-    const { points, stands } = findContacts(shot, chosen, range, wishes, asked);
+    const { points, stands } = sought(shot, selection, chosen, { of, ...limits });
     if (points.length === 0)
       return refused(shot, selection, finding('noLegs', {}, nameOfCharacter(shot, chosen)));
     const rig = rigOf(shot);
@@ -102,6 +104,56 @@ export const findContactsOf = defineEdit({
     });
   },
 });
+
+type Wishes = Omit<z.output<typeof findContactsOf.options>, 'character'>;
+
+function sought(
+  shot: Shot,
+  selection: Selection,
+  character: string,
+  { of, ...limits }: Wishes,
+): FoundContacts {
+  const wishes = Object.fromEntries(Object.entries(limits).filter(([, value]) => value !== null));
+  const asked = of === 'feet' ? solesOf(shot, character) : jointPoints(shot, chosenNodes(shot, selection));
+  return findContacts(shot, character, rangeIn(shot, selection), wishes, asked);
+}
+
+/** How high and how fast a point is, by frame, and below what of both it stands. */
+export interface ContactCurves {
+  readonly frames: Float64Array;
+  readonly limits: ContactLimits;
+  readonly points: readonly {
+    readonly name: string;
+    /** Leg lengths above its lowest place near in time, and leg lengths a second. */
+    readonly lifts: Float64Array;
+    readonly speeds: Float64Array;
+  }[];
+}
+
+/** What the finder goes by, to be drawn. @returns null where it finds nothing to go by; the edit says why */
+export function contactCurves(shot: Shot, selection: Selection, options: unknown): ContactCurves | null {
+  const read = findContactsOf.options.safeParse(options);
+  const character = read.success ? meantCharacter(shot, selection, read.data.character) : null;
+  if (!read.success || character === null) return null;
+  try {
+    const { frames, limits, points, tracks, leg } = sought(shot, selection, character, read.data);
+    const rate = framesPerSecond(shot.rate);
+    return points.length === 0
+      ? null
+      : {
+          frames,
+          limits,
+          points: points.map(({ node, name }, p) => ({
+            name: `${rigOf(shot).nodes[node]!.id} ${name}`,
+            lifts: liftsOf(tracks[p]!, leg, rate),
+            speeds: speedsOf(tracks[p]!, leg, rate),
+          })),
+        };
+  } catch (error) {
+    if (error instanceof InputError) return null;
+    throw error;
+  }
+}
 
 function flightFindings(shot: Shot, stands: readonly FrameRange[]): Finding[] {
   const spans = flightSpans(stands, framesPerSecond(shot.rate)).map(({ start, end }) => `${start} to ${end}`);
