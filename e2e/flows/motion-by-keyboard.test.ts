@@ -28,6 +28,7 @@ test('Night round: what hangs follows through; feet found and held, and they sti
   await page.keyboard.press('Control+a');
   await page.keyboard.type('130');
   await page.keyboard.press('Tab');
+  await tabTo(page, page.getByRole('application', { name: 'Curves' }), 140);
   await apply(page, 'Stretch');
   await find(page, 'Hold contacts');
   await expect.poll(() => reportNumber(page, 'slides at most')).toBeLessThan(Math.max(1, slides) + 0.5);
@@ -72,6 +73,7 @@ test('First tray: splined, then refined: paused, a step back, gone on, taken', a
   await page.keyboard.press('Tab');
   await expect.poll(step).toBeGreaterThan(stopped - 1);
   await expect.poll(() => reportNumber(page, 'roughness')).toBeLessThan(95);
+  await tabTo(page, page.getByRole('application', { name: 'Curves' }), 140);
   await apply(page, 'Refine');
 });
 

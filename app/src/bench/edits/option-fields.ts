@@ -17,14 +17,16 @@ export interface OptionField {
   readonly choices: readonly { readonly value: string; readonly words: string }[];
   readonly initial: unknown;
   readonly optional: boolean;
-  /** Other options and the values of theirs with which this one means something; left out, it always does. */
-  readonly when: Readonly<Record<string, unknown>> | undefined;
+  /** Other options and the values of theirs with which this one means something, or several such ways; left out, it always does. */
+  readonly when: When | readonly When[] | undefined;
   /** For the name of a control: of which kind it must be, where that is asked, and what it is where none is named. */
   readonly nodeKind: string | undefined;
   readonly empty: string | undefined;
   /** What the shot must have for it to mean something; left out, nothing. */
   readonly onlyWith: ShotTrait | undefined;
 }
+
+type When = Readonly<Record<string, unknown>>;
 
 /** What some shots have: captured ones have no pose columns but those added by hand. */
 export type ShotTrait = 'columns';
@@ -97,8 +99,11 @@ export function isMeant(
   traits: ReadonlySet<ShotTrait>,
 ): boolean {
   if (onlyWith !== undefined && !traits.has(onlyWith)) return false;
-  return Object.entries(when ?? {}).every(([name, wanted]) =>
-    (Array.isArray(wanted) ? wanted : [wanted]).includes(options[name]),
+  const ways = Array.isArray(when) ? when : [when ?? {}];
+  return ways.some((way) =>
+    Object.entries(way).every(([name, wanted]) =>
+      (Array.isArray(wanted) ? wanted : [wanted]).includes(options[name]),
+    ),
   );
 }
 

@@ -48,6 +48,14 @@ describe('forms from schemas', () => {
     const cutoff = fieldOf('clean.smooth', 'cutoff');
     const meant = (method: string) => isMeant(cutoff, { method }, new Set());
     expect([meant('lowPass'), meant('spikes')]).toEqual([true, false]);
+    // In one of several ways.
+    const ease = fieldOf('motion.flight', 'ease');
+    const ways = [
+      { before: 'along', after: 'stays' },
+      { before: 'eased', after: 'stays' },
+      { before: 'along', after: 'back' },
+    ];
+    expect(ways.map((options) => isMeant(ease, options, new Set()))).toEqual([false, true, true]);
   });
 
   test('ranges, units and steps come through', () => {

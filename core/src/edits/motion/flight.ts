@@ -134,11 +134,18 @@ export const flight = defineEdit({
         description:
           'What comes after the landing goes on from the new place, or comes back to the old one in time.',
       }),
-    ease: z.number().int().min(1).max(10_000).default(24).meta({
-      title: 'In',
-      unit: 'frames',
-      description: 'How long it comes over, or back.',
-    }),
+    ease: z
+      .number()
+      .int()
+      .min(1)
+      .max(10_000)
+      .default(24)
+      .meta({
+        title: 'In',
+        unit: 'frames',
+        when: [{ before: 'eased' }, { after: 'back' }],
+        description: 'How long it comes over, or back.',
+      }),
   }),
   *run(shot, selection, given): Work<Outcome, Shot> {
     const { keys, on } = given;
