@@ -44,7 +44,7 @@ export default function CostPlot({ costs, stages, onStep }: CostPlotProps) {
           <Tooltip
             isAnimationActive={false}
             formatter={(value) => [`${Number(value).toFixed(1)} %`, 'cost']}
-            labelFormatter={(step) => `back to step ${String(step)}`}
+            labelFormatter={(step: unknown) => `back to step ${Number(step)}`}
             contentStyle={{
               background: palette.sheet,
               borderColor: palette.rule,

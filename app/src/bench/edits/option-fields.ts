@@ -99,7 +99,8 @@ export function isMeant(
   traits: ReadonlySet<ShotTrait>,
 ): boolean {
   if (onlyWith !== undefined && !traits.has(onlyWith)) return false;
-  const ways = Array.isArray(when) ? when : [when ?? {}];
+  const ways: readonly When[] =
+    when === undefined ? [{}] : Array.isArray(when) ? (when as readonly When[]) : [when as When];
   return ways.some((way) =>
     Object.entries(way).every(([name, wanted]) =>
       (Array.isArray(wanted) ? wanted : [wanted]).includes(options[name]),

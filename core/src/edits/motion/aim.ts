@@ -4,7 +4,6 @@
  */
 import { z } from 'zod';
 import { finding, InputError, refuse } from '../../base/finding.ts';
-import type { Finding } from '../../base/finding.ts';
 import { framesOf } from '../../base/frame-range.ts';
 import type { FrameRange } from '../../base/frame-range.ts';
 import type { Work } from '../../base/work.ts';
@@ -241,8 +240,7 @@ function strayed(shot: Shot, thrown: Thrown, after: Thrown, range: FrameRange) {
 }
 
 function keysWithin(shot: Shot, row: number, { start, end }: FrameRange): number {
-  const own = Object.entries(shot.curves[row] ?? {}) as [string, Curve][];
-  return own
+  return Object.entries<Curve>(shot.curves[row] ?? {})
     .filter(([name]) => TRANSFORM.includes(name))
     .reduce((sum, [, { times }]) => sum + times.filter((time) => time >= start && time <= end).length, 0);
 }

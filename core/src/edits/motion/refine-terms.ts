@@ -4,7 +4,7 @@
 import type { GroundPoint } from '../../motion/support.ts';
 import { nearestOnHull } from '../../motion/support.ts';
 
-export type Columns = readonly Float64Array[];
+type Columns = readonly Float64Array[];
 
 export interface PlaceTerm {
   readonly cost: (places: Columns) => number;
@@ -72,7 +72,7 @@ export function slideTerm(stands: readonly Stand[], rate: number): PlaceTerm {
 }
 
 /** The centre of mass of a body: of the points that move, and of all that stays as it is. */
-export interface Middle {
+interface Middle {
   /** Places among the points, and the share of the whole mass that each bears. */
   readonly points: readonly (readonly [point: number, share: number])[];
   /** What the rest gives, three numbers a frame. */

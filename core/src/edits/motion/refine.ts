@@ -66,8 +66,7 @@ const settings = {
       description: `One for each of these controls: 0 lets it go, 10 holds it, ${HELD_AT} leaves it as it is.`,
     }),
 };
-const settingsSchema = z.object(settings);
-type Settings = z.output<typeof settingsSchema>;
+type Settings = z.output<z.ZodObject<typeof settings>>;
 const SETTINGS = Object.keys(settings) as readonly (keyof Settings)[];
 
 const steps = (value: number) =>

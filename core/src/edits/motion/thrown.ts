@@ -124,10 +124,10 @@ function placementReader(shot: Shot, rows: readonly number[]): (row: number, fra
 }
 
 const pointOut = ({ matrix }: Seat, point: Triple): Triple =>
-  vec3.transformMat4([0, 0, 0], point, matrix as unknown as mat4) as Triple;
+  vec3.transformMat4([0, 0, 0], point, matrix) as Triple;
 
 function pointIn(rig: Rig, { matrix }: Seat, place: Triple, row: number): Triple {
-  const back = mat4.invert([] as unknown as mat4, matrix as unknown as mat4);
+  const back = mat4.invert([], matrix);
   return back
     ? (vec3.transformMat4([0, 0, 0], place, back) as Triple)
     : refuse('flatSpace', {}, rig.nodes[row]!.id);
