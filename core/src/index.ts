@@ -51,6 +51,7 @@ export { findContacts, tracksOf } from './bodies/found-contacts.ts';
 export { flightsOf, unitByFlights } from './bodies/flights.ts';
 export { measureContacts } from './bodies/contact-measures.ts';
 export { COST_BY_STEP, HELD_AT } from './edits/motion/refine.ts';
+export { isKeyedWeight } from './layers/weight.ts';
 export { contactCurves } from './edits/contacts/find-contacts.ts';
 export type { ContactCurves } from './edits/contacts/find-contacts.ts';
 export { drawnThrow } from './edits/motion/aim.ts';

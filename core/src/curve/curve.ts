@@ -37,6 +37,8 @@ export const FLAG = {
   /** The stepped segment that starts here was a curve, was straight; see `timing.toSpline`. */
   wasCubic: 32,
   wasLinear: 64,
+  /** The only key of a weight, set by somebody on its frame; else a single key says one weight for all of the shot. */
+  keyed: 128,
 } as const;
 
 /** What the curve does ahead of its first key and past its last; see `lead.ts`. */

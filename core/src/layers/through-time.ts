@@ -2,6 +2,7 @@
  * A layer taken through a change of time. Its keys are carried as all curves are; this is about the rest: its range and ramps, its weight, and what its kind
  * says of its settings. A filter that runs otherwise from one piece of time to the next (backward, slower) is one filter for each of them afterwards.
  */
+import { isKeyedWeight } from './weight.ts';
 import { factorOf, imagesOf, pieceAt, shownIn } from '../base/time-pieces.ts';
 import type { Image, PieceOfTime, TimePieces } from '../base/time-pieces.ts';
 import type { FrameRange } from '../base/frame-range.ts';
@@ -55,7 +56,7 @@ export function layerThroughTime(
   const time = kindOf(layer)?.time ?? { is: 'asKeyed' };
   const lives = layer.range ?? over;
   const images = imagesOf(pieces, lives);
-  const carried = (weight: Curve) => (weight.times.length > 1 ? carry(weight) : weight);
+  const carried = (weight: Curve) => (isKeyedWeight(weight) ? carry(weight) : weight);
   // All of its time was taken out: it stays next to nothing long.
   if (images.length === 0) {
     const at =

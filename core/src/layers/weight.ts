@@ -2,6 +2,7 @@
 import type { FrameRange } from '../base/frame-range.ts';
 import { inRange } from '../base/frame-range.ts';
 import { rising } from '../base/frames.ts';
+import { FLAG } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { FrameGrid } from '../curve/samples.ts';
 import type { Layer, LayerRange } from './layer.ts';
@@ -10,6 +11,10 @@ import type { Signal } from './signal.ts';
 
 /** Frames so near to the end of a range are on it. */
 const NEAR = 1e-9;
+
+/** Whether somebody keyed a weight, with one key or with many; else it is one for all of the shot. */
+export const isKeyedWeight = ({ times, flags }: Curve): boolean =>
+  times.length > 1 || (times.length === 1 && (flags[0]! & FLAG.keyed) !== 0);
 
 /** 0 outside the range, 1 within it, and smoothly from one to the other over the ramps (3u² − 2u³). */
 export function envelopeAt({ start, end, rampIn, rampOut }: LayerRange, frame: number): number {

@@ -1,6 +1,6 @@
 import { Button, InputNumber, Select } from 'antd';
 import { useState } from 'react';
-import { evaluate, isBlock } from '@kneader/core';
+import { evaluate, isBlock, isKeyedWeight } from '@kneader/core';
 import type { Edit, Layer, PlacementSettings } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { openWeight } from '../lanes/layer-edits.ts';
@@ -97,7 +97,7 @@ export function PlacementPanel({ edit }: { readonly edit: Edit }) {
           step={5}
           suffix="%"
           defaultValue={percent}
-          disabled={block.locked || block.weight.times.length > 1}
+          disabled={block.locked || isKeyedWeight(block.weight)}
           onBlur={({ target }) => {
             const typed = Number(target.value.replace(',', '.'));
             if (Number.isFinite(typed) && typed !== percent) set({ weight: typed / 100 });

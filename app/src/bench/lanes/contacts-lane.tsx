@@ -10,7 +10,7 @@ import { Lane } from './lane.tsx';
 import { frameToX, xToFrame } from './time-axis.ts';
 
 /** Pixels for each point, and within which an edge is hit. */
-const ROW = 18;
+const ROW = 26;
 const REACH = 6;
 /** mm from which a slide is worth a colour of its own. */
 const SLIDES = 5;

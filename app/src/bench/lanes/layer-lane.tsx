@@ -21,6 +21,7 @@ import {
   onLayer,
   rowAtTime,
   sampleInto,
+  isKeyedWeight,
 } from '@kneader/core';
 import type { Layer, LayerRange } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
@@ -62,7 +63,7 @@ export function LayerHead({ pass, grip }: LayerHeadProps) {
   const chosen = useBench((state) => state.session.selection.layer === pass.id);
   const frame = useBench((state) => state.frame);
   const weight = evaluate(pass.weight, frame, 1);
-  const keyed = pass.weight.times.length > 1;
+  const keyed = isKeyedWeight(pass.weight);
   const here = keyed && rowAtTime(pass.weight, frame) >= 0;
   const keyable = isKeyed(pass);
   const shot = useBench((state) => state.session.shot);
@@ -267,7 +268,7 @@ export function LayerTrack({ pass }: { readonly pass: Layer }) {
         context.stroke();
       }
     }
-    if (pass.weight.times.length > 1) {
+    if (isKeyedWeight(pass.weight)) {
       pass.weight.times.forEach((time, row) =>
         context.strokeRect(frameToX(axis, time) - 2.5, yOf(pass.weight.values[row]!) - 2.5, 5, 5),
       );

@@ -8,7 +8,7 @@ import { useLaneLayout } from './lane-layout.ts';
 import { ProfileTrack } from './profile-track.tsx';
 
 /** Pixels. */
-const HEIGHT = 72;
+const HEIGHT = 92;
 /** Frames times points that are looked at: of more the lane would hold the page. */
 const MOST = 200_000;
 

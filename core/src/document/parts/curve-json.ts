@@ -33,8 +33,8 @@ export const curveSchema = z.looseObject({
   segments: column(2).describe('0 stepped, 1 linear, 2 cubic; of the segment that starts at the key'),
   tangentsIn: column(4).describe('0 free, 1 flat, 2 linear, 3 smooth, 4 steady'),
   tangentsOut: column(4),
-  flags: column(127).describe(
-    'Sum of 1 broken, 2 locked, 4 weighted in, 8 weighted out, 16 turned, 32 was a curve, 64 was straight',
+  flags: column(255).describe(
+    'Sum of 1 broken, 2 locked, 4 weighted in, 8 weighted out, 16 turned, 32 was a curve, 64 was straight, 128 keyed',
   ),
   ids: z.array(z.number().int().min(0).max(0xffffffff)).optional().describe('Unique whole numbers from 1'),
   leadIn: z.enum(LEADS).optional().describe('Ahead of the first key; hold when left out'),

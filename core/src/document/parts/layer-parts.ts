@@ -1,4 +1,5 @@
 /** The curves of the base, and the layers over them. */
+import { isKeyedWeight } from '../../layers/weight.ts';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
@@ -76,7 +77,7 @@ export const layersPart: Part<readonly Layer[], LayerJson[]> = {
     const carried = layers.flatMap((layer): Layer[] => {
       if (layer.locked) {
         const holdsFrames =
-          layer.range !== null || layer.weight.times.length > 1 || kindOf(layer)?.time.is === 'inPiece';
+          layer.range !== null || isKeyedWeight(layer.weight) || kindOf(layer)?.time.is === 'inPiece';
         if (holdsFrames) going.say(finding('lockedPass', {}, layer.name));
         return [layer];
       }

@@ -1,4 +1,5 @@
 /** Move a placement: the block as a whole, with what is keyed of its weight. */
+import { isKeyedWeight } from '../../layers/weight.ts';
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
@@ -51,7 +52,7 @@ export function movedTo(
       first: block.settings.first + by,
       course: block.settings.course && [...piecesLater(block.settings.course, by)],
     },
-    weight: block.weight.times.length > 1 ? later(block.weight, by) : block.weight,
+    weight: isKeyedWeight(block.weight) ? later(block.weight, by) : block.weight,
   }));
   const fitted = withCrossingsFitted(moved);
   const { shot: after, finding: grown } = grownTo(fitted.shot, end + by);

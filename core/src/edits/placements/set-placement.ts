@@ -1,4 +1,5 @@
 /** Set up a placement: how long it takes, which part of it shows and how often, what it counts for. Its beginning stays. */
+import { isKeyedWeight } from '../../layers/weight.ts';
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
@@ -97,7 +98,7 @@ export const setPlacement = defineEdit({
     if (JSON.stringify(plain(next)) === JSON.stringify(plain(block))) return outcome(shot, shot, selection);
     const fitted = withCrossingsFitted(withLayer(shot, id, () => next));
     const { shot: after, finding: grown } = grownTo(fitted.shot, range.end);
-    const keyed = weight !== undefined && block.weight.times.length > 1;
+    const keyed = weight !== undefined && isKeyedWeight(block.weight);
     return outcome(shot, after, selection, {
       findings: [
         finding('coveredRange', {}, tidyFrame(range.start), tidyFrame(range.end)),

@@ -2,6 +2,7 @@
  * What lies over a motion, flipped with it: filters, passes and blocks go over to the partners of their members as far as the range goes, in place or placed
  * after it. A layer that lives beyond the range is one there, and another one within.
  */
+import { isKeyedWeight } from '../../layers/weight.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
@@ -335,7 +336,7 @@ function blockOver(
     layer: {
       ...layer,
       id,
-      weight: later(layer.weight, layer.weight.times.length > 1 ? by : 0),
+      weight: later(layer.weight, isKeyedWeight(layer.weight) ? by : 0),
       range: { ...lives, start: lives.start + by, end: lives.end + by },
       members,
       settings: {

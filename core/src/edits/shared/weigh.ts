@@ -1,7 +1,8 @@
 /** How much of a layer counts, for all of the shot or keyed at a frame: the weight of passes and the strength of filters. */
+import { isKeyedWeight } from '../../layers/weight.ts';
 import { z } from 'zod';
 import { MOST_FRAMES } from '../../base/frame-range.ts';
-import { rowAtTime } from '../../curve/curve.ts';
+import { FLAG, rowAtTime } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { allRows, rebuild } from '../../curve/rebuild.ts';
 import { withKey } from '../../curve/with-key.ts';
@@ -42,13 +43,15 @@ export function weigh(
   { frame, from }: Weighing,
 ): Outcome {
   const before = layer.weight;
-  const still = before.times.length === 1 && before.values[0] === value;
+  const still = before.times.length === 1 && before.values[0] === value && !isKeyedWeight(before);
   const after =
     frame === null
       ? still
         ? before
         : constantCurve(value, shot.range.start)
-      : withKey(from === null || from === frame ? before : withoutKeyAt(before, from), frame, value);
+      : keyedByHand(
+          withKey(from === null || from === frame ? before : withoutKeyAt(before, from), frame, value),
+        );
   const measures = [{ name, value, unit: '' }];
   if (after === before) return outcome(shot, shot, selection, { measures });
   return outcome(
@@ -57,6 +60,14 @@ export function weigh(
     selection,
     { measures },
   );
+}
+
+/** A single key that was set on a frame is no weight for all of the shot. */
+function keyedByHand(curve: Curve): Curve {
+  if (curve.times.length !== 1 || isKeyedWeight(curve)) return curve;
+  return rebuild(curve, null, (columns) => {
+    columns.flags[0]! |= FLAG.keyed;
+  });
 }
 
 /** The curve without its key on a frame; a single key stays. */
