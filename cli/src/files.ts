@@ -1,7 +1,7 @@
 /** Reading and writing files by their ending, with the core's readers and writers. Nothing is left half written. */
-import { readFile as readBytes, realpath, stat } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { open, readFile as readBytes, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
-import writeFileAtomic from 'write-file-atomic';
 import { MOST_MEGABYTES, formatOf, readFile, refuse } from '@kneader/core';
 import type { Finding, ReadResult, Shot } from '@kneader/core';
 
@@ -48,11 +48,36 @@ export async function openFile(path: string): Promise<ReadResult> {
   return readFile(basename(path), bytes, { neighbour });
 }
 
-/** Writes beside and renames: the file is what it was, or whole. */
+/**
+ * Writes beside, makes sure that all of it lies on the disk, and renames: the file is what it was, or whole. A device or a pipe is written through. Rejects with the system's error; our own
+ * few lines, since the usual packages take what a full disk took for the whole.
+ */
 export async function saveText(path: string, content: string | Uint8Array): Promise<void> {
-  const data = typeof content === 'string' ? content : Buffer.from(content);
-  await writeFileAtomic(path, data);
+  const data = typeof content === 'string' ? Buffer.from(content) : content;
+  const place = await placeOf(path);
+  const found = await stat(place).catch(() => null);
+  if (found && !found.isFile()) {
+    await writeFile(place, data);
+    return;
+  }
+  const beside = `${place}.${randomUUID()}.part`;
+  const handle = await open(beside, 'wx', found?.mode);
+  try {
+    await handle.writeFile(data);
+    await handle.sync();
+    const { size } = await handle.stat();
+    if (size !== data.byteLength) throw shortWrite(size, data.byteLength);
+    await handle.close();
+    await rename(beside, place);
+  } catch (error) {
+    await handle.close().catch(() => undefined);
+    await rm(beside, { force: true });
+    throw error;
+  }
 }
+
+const shortWrite = (written: number, of: number): Error =>
+  Object.assign(new Error(`only ${written} of ${of} bytes could be written`), { code: 'EIO' });
 
 /** Writes a shot as its ending says. @returns what that kind of file could not hold */
 export async function saveFile(shot: Shot, path: string): Promise<readonly Finding[]> {

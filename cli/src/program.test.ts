@@ -1,5 +1,14 @@
 /** The commands as a pipeline runs them, on captured motion (01_01.bvh, Debian's assimp-testmodels) and on small files. */
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  lstatSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeEach, describe, expect, test } from '@jest/globals';
@@ -26,6 +35,31 @@ describe('kneader', () => {
     const list = JSON.parse(printed.join('\n')) as { id: string; options: { type: string } }[];
     expect(list.map(({ id }) => id)).toEqual(EDITS.map(({ id }) => id));
     expect(list.every(({ options }) => options.type === 'object')).toBe(true);
+  });
+
+  test('--version says which it is', async () => {
+    expect(await kneader('--version')).toBe(0);
+    expect(printed).toEqual([
+      (JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string })
+        .version,
+    ]);
+  });
+
+  test('a device is written through and stays one; a full one is said, and what was there before stays', async () => {
+    const sample = (to: string) => kneader('sample', CAPTURED, '--to', '3', '--world', 'Hips', '-o', to);
+    expect(await sample('/dev/null')).toBe(0);
+    expect(statSync('/dev/null').isCharacterDevice()).toBe(true);
+    expect(await sample('/dev/full')).toBe(1);
+    expect(warned.join(' ')).toMatch(/cannot be written/);
+    // A link leads to what is written, and stays a link; nothing is left beside it.
+    writeFileSync(at('real.csv'), 'before');
+    symlinkSync(at('real.csv'), at('alias.csv'));
+    expect(await sample(at('alias.csv'))).toBe(0);
+    expect([
+      lstatSync(at('alias.csv')).isSymbolicLink(),
+      readFileSync(at('real.csv'), 'utf8').split('\n')[0],
+    ]).toEqual([true, expect.stringContaining('Hips')]);
+    expect(readdirSync(folder).filter((name) => name.endsWith('.part'))).toEqual([]);
   });
 
   test('info --json counts what is in the file', async () => {

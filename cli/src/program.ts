@@ -6,6 +6,7 @@ import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { InputError } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
 import { convert, describe, edit, listEdits, measure, sample } from './commands.ts';
+import about from '../package.json' with { type: 'json' };
 import { routine } from './routine.ts';
 import { mergeReports } from './routine-report.ts';
 import type { Shard } from './routine-report.ts';
@@ -51,6 +52,7 @@ const collect = (text: string, before: readonly string[]) => [...before, text];
 export async function run(words: readonly string[], output: Output): Promise<0 | 1 | 2> {
   const program = new Command('kneader')
     .description('Reworks keyframed shots: the same edits and formats as the application.')
+    .version(about.version, '-V, --version', 'which version this is')
     .exitOverride()
     .configureOutput({
       writeOut: (text) => output.print(text.trimEnd()),

@@ -2,6 +2,8 @@
 import type { FrameRange } from '../base/frame-range.ts';
 import type { PlacementSettings } from '../layers/placements/placement-settings.ts';
 import { standsOf } from '../layers/placements/block-time.ts';
+import { movedBy } from '../rig/influence.ts';
+import { rigOf } from './shot.ts';
 import type { Contact, Shot } from './shot.ts';
 
 export type { Contact };
@@ -25,22 +27,31 @@ export function contactsOf(shot: Shot): readonly Contact[] {
 function withPlaced(shot: Shot): readonly Contact[] {
   const solo = shot.layers.some((layer) => layer.solo);
   let own = ownContacts(shot);
-  const placed: Contact[] = [];
+  let placed: Contact[] = [];
   for (const block of shot.layers) {
     if (block.kind !== 'placement' || block.muted || (solo && !block.solo)) continue;
     const settings = block.settings as PlacementSettings;
     const contacts = shot.actions?.find(({ id }) => id === settings.action)?.contacts;
     if (!contacts) continue;
-    const brought = contacts.flatMap((one): Contact[] =>
-      standsOf(settings, one).map(({ start, end }, k) => ({
-        ...{ id: `${block.id} ${one.node} ${one.point} ${one.start} ${k}`, node: one.node, point: one.point },
-        ...{ at: one.at, start, end, byHand: false, block: block.id },
-      })),
-    );
     const range = block.range ?? shot.range;
-    own = own.flatMap((one) =>
-      isMeant(one) || !contacts.some((other) => isSamePoint(other, one)) ? [one] : outside(one, range),
+    const rig = rigOf(shot);
+    const moved = movedBy(rig, block.members.map(rig.indexOf));
+    // What it shows in part, or for some controls, brings no more than that.
+    const counted = contacts.filter(({ node }) => moved[rig.indexOf(node)] === 1);
+    const brought = counted.flatMap((one): Contact[] =>
+      standsOf(settings, one).flatMap((span, k) => {
+        const [start, end] = [Math.max(span.start, range.start), Math.min(span.end, range.end)];
+        if (end <= start) return [];
+        const id = `${block.id} ${one.node} ${one.point} ${one.start} ${k}`;
+        const { node, point, at } = one;
+        return [{ id, node, point, at, start, end, byHand: false, block: block.id }];
+      }),
     );
+    // What lies below gives way, as its motion does.
+    const givesWay = (one: Contact) =>
+      isMeant(one) || !counted.some((other) => isSamePoint(other, one)) ? [one] : outside(one, range);
+    own = own.flatMap(givesWay);
+    placed = placed.flatMap(givesWay);
     placed.push(
       ...brought.filter(
         (one) =>

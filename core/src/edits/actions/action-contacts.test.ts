@@ -159,6 +159,22 @@ describe('placed', () => {
     expect(there!.at).toEqual([-3, -2, 1].map((value) => expect.closeTo(value, 6)));
   });
 
+  test('shown in part, or for some controls alone, it brings no more than that', () => {
+    const block = blockOf(shot);
+    const cut = { ...shot, layers: [{ ...block, range: { ...block.range!, start: 24, end: 40 } }] };
+    for (const { start, end } of contactsOf(cut)) expect([start >= 24, end <= 40]).toEqual([true, true]);
+    expect(contactsOf(cut).length).toBeGreaterThan(1);
+    expect(contactsOf(cut).length).toBeLessThan(contactsOf(shot).length);
+    const arms = { ...shot, layers: [{ ...block, members: ['upperarm_l', 'hand_goal_l'] }] };
+    expect(contactsOf(arms)).toEqual([]);
+    // A block over another: below it what the other brought gives way.
+    const over = place({ frame: 40 }, shot);
+    const { node, point } = action.contacts![0]!;
+    const stands = contactsOf(over).filter((one) => one.node === node && one.point === point);
+    stands.slice(1).forEach(({ start }, k) => expect(start).toBeGreaterThan(stands[k]!.end - 1e-9));
+    expect(new Set(contactsOf(over).map(({ block }) => block)).size).toBe(2);
+  });
+
   test('what was only found gives way to them, what was set by hand stays in their place', () => {
     const { node, point, at } = action.contacts![0]!;
     const own = { id: 'contact-1', node, point, at, start: 10, end: 30, byHand: false };

@@ -221,7 +221,7 @@ describe('posing under filters', () => {
       (kind) => kind !== 'spring' && kind !== 'smooth',
     );
     let [shown, refused] = [0, 0];
-    for (let seed = 1; seed <= 120; seed += 1) {
+    for (let seed = 1; seed <= 40; seed += 1) {
       const random = seededRandom(seed);
       const any = () =>
         curve([2, 20 * random.next() - 10, 9, 20 * random.next() - 10, 19, 20 * random.next() - 10]);
@@ -274,7 +274,7 @@ describe('posing under filters', () => {
         expect(findings[0]!.sentence).toMatch(/“.+”|pass/);
       }
     }
-    expect(shown).toBeGreaterThan(16);
+    expect(shown).toBeGreaterThan(6);
     expect(refused).toBeGreaterThan(0);
   });
 });
