@@ -98,6 +98,28 @@ describe('from hand to hand', () => {
     expect(again.shot.relations).toHaveLength(shot.relations.length);
   });
 
+  test('what it does in the hand that has it already stays, when it is aimed again', () => {
+    const lifted = runEdit('keys.add', shot, { ...NOTHING, channels: ['dough.ty'] }, { frame: 90 }).shot;
+    const moved = runEdit(
+      'keys.move',
+      lifted,
+      { ...NOTHING, nodes: ['dough'], range: { start: 89, end: 91 } },
+      { value: 4 },
+    ).shot;
+    const again = threw(moved).shot;
+    for (const frame of [69, 80, 90, 120])
+      expect(at(again, 'dough', frame)).toEqual(near(at(moved, 'dough', frame)));
+    expect(at(again, 'dough', 90)).not.toEqual(near(at(shot, 'dough', 90), 1));
+  });
+
+  test('told not to turn it stays turned as it was let go', () => {
+    const still = threw(toss, { turn: 'still' }).shot;
+    const row = rigOf(still).indexOf('dough');
+    const turnAt = (of: Shot, frame: number) => [...worldAt(of, frame).turns.subarray(row * 4, row * 4 + 4)];
+    for (const frame of [51, 58.5, 68]) expect(turnAt(still, frame)).toEqual(near(turnAt(still, 50), 5));
+    expect(turnAt(shot, 58.5)).not.toEqual(near(turnAt(shot, 50), 1));
+  });
+
   test('the hand that catches moved: aimed again it meets it where it lies in it', () => {
     const later = runEdit('keys.move', shot, { ...NOTHING, nodes: ['upperarm_l'] }, { value: 15 }).shot;
     const hand = inHand(later, 'hand_l', 69);
