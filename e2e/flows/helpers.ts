@@ -212,3 +212,11 @@ export async function wholeWalk(page: Page): Promise<void> {
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
   await expect(page.getByText('of 0–127')).toBeVisible();
 }
+
+/** The step that Refine has come to, as its panel says it. */
+export async function refineStep(page: Page): Promise<number> {
+  const said = await edits(page)
+    .getByText(/^step \d+/)
+    .textContent();
+  return Number(/\d+/.exec(said!)![0]);
+}

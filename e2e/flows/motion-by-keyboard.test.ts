@@ -8,6 +8,7 @@ import {
   exportedGlb,
   history,
   lanes,
+  refineStep,
   reportNumber,
   saved,
   test,
@@ -50,14 +51,7 @@ test('First tray: splined, then refined: paused, a step back, gone on, taken', a
   await find(page, 'Stepped to spline');
   await apply(page, 'Stepped to spline');
   await find(page, 'Refine');
-  const step = async () =>
-    Number(
-      /step (\d+)/.exec(
-        (await edits(page)
-          .getByText(/^step \d+/)
-          .textContent())!,
-      )![1],
-    );
+  const step = () => refineStep(page);
   await expect.poll(step).toBeGreaterThan(3);
   const pause = edits(page).getByRole('button', { name: 'Pause' });
   await expect(async () => {

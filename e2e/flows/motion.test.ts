@@ -10,6 +10,7 @@ import {
   lanes,
   openEdit,
   pick,
+  refineStep,
   reportNumber,
   saved,
   takeDemo,
@@ -144,14 +145,7 @@ test('Refine: the roughness lane names the worst moments, keys stay as many, and
   const keys = page.getByText(/^80 keys/);
   await expect(keys).toBeVisible();
   await openEdit(page, 'Refine');
-  const step = async () =>
-    Number(
-      /step (\d+)/.exec(
-        (await edits(page)
-          .getByText(/^step \d+/)
-          .textContent())!,
-      )![1],
-    );
+  const step = () => refineStep(page);
   await test.step('it runs, and is paused; a step back is the state of then', async () => {
     await expect.poll(step).toBeGreaterThan(3);
     const pause = edits(page).getByRole('button', { name: 'Pause' });
@@ -176,6 +170,16 @@ test('Refine: the roughness lane names the worst moments, keys stay as many, and
     await page.mouse.up();
     await expect(bent).toHaveAttribute('data-points', /^\d+:0$/);
     await expect.poll(step).toBeGreaterThan(before + 3);
+  });
+  await test.step('a touch on the plot goes back to that step, before the line was bent', async () => {
+    const bent = page.getByRole('application', { name: 'Staying close along time' });
+    const plot = edits(page).locator('.cost-plot');
+    const { width } = (await plot.boundingBox())!;
+    const last = await step();
+    // The axis of numbers takes 44 pixels.
+    await plot.click({ position: { x: 44 + (width - 50) / last, y: 40 } });
+    await expect.poll(step).toBeLessThan(4);
+    await expect(bent).toHaveAttribute('data-points', '');
   });
   await test.step('a control is held where it is, and what came of it is taken', async () => {
     await field(page, 'Staying close, chest').fill('1000');

@@ -31,13 +31,13 @@ export function momentumChange(
   );
   let next = 0;
   const rods = segments.flatMap((segment): Rod[] => {
-    const own = segment.points.map((point) => ({ share: point.share, track: tracks[next++]! }));
+    const own = segment.points.map((point) => ({ share: point.share, places: tracks[next++]! }));
     const [first, second] = own;
     if (own.length === 2) {
       const share = first!.share + second!.share;
-      return [{ share, centre: second!.share / share, from: first!.track, to: second!.track }];
+      return [{ share, centre: second!.share / share, from: first!.places, to: second!.places }];
     }
-    return own.map(({ share, track }) => ({ share, centre: 0, from: track, to: track }));
+    return own.map(({ share, places }) => ({ share, centre: 0, from: places, to: places }));
   });
   const found = greatestChange(angularMomentum(rods, framesPerSecond(shot.rate)));
   return found && { frame: range.start + found.place, part: found.part };

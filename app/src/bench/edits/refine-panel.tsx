@@ -4,6 +4,7 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { COST_BY_STEP, HELD_AT } from '@kneader/core';
 import type { Edit } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import type { Closeness } from '../bench-store.ts';
 import { TriedPanel, useOptions } from './edit-panel.tsx';
 import { Field } from './field.tsx';
 import { FineSlider } from './fine-slider.tsx';
@@ -15,6 +16,8 @@ const CostPlot = lazy(() => import('./cost-plot.tsx'));
 const STEPS = 60;
 /** Weights that are turned faster than this are one turn, ms. */
 const ONE_TURN = 400;
+/** As many stages as a course can have. */
+const MOST_STAGES = 100;
 /** So many controls have their weight in the panel; of more, those that are selected. */
 const MOST_ROWS = 6;
 
@@ -42,13 +45,14 @@ export function RefinePanel({ edit }: { readonly edit: Edit }) {
   const costs = useCosts();
   const running = useBench((state) => state.preview?.whole === false);
   const turned = useRef(-Infinity);
+  const bend = useRef<Closeness | null>(null);
   const done = Math.max(0, costs.length - 1);
   const all = stepsOf(course.before) + course.steps;
   const closeness = { closeFrames: close?.frames ?? [], closeWeights: close?.weights ?? [] };
   const given = { ...options, ...(isPair(closeness) ? closeness : {}) };
   useEffect(() => {
-    const { closeFrames: frames, closeWeights: weights } = options as Record<string, number[] | undefined>;
-    bench.setCloseness({ frames: frames ?? [], weights: weights ?? [] });
+    bend.current = closenessIn(options);
+    bench.setCloseness(bend.current);
     return () => bench.setCloseness(null);
     // What was remembered is taken up once.
   }, []); // eslint-disable-line react-hooks/exhaustive-deps
@@ -59,7 +63,7 @@ export function RefinePanel({ edit }: { readonly edit: Edit }) {
   const turn = (weights: Options) => {
     const now = performance.now();
     const here = done - stepsOf(course.before);
-    const isNew = here > 0 && now - turned.current > ONE_TURN;
+    const isNew = here > 0 && now - turned.current > ONE_TURN && course.before.length < MOST_STAGES;
     turned.current = now;
     const { ends: _, course: __, ...stage } = given as Options;
     setCourse({
@@ -68,7 +72,6 @@ export function RefinePanel({ edit }: { readonly edit: Edit }) {
     });
     setOptions({ ...weights });
   };
-  const bend = useRef(close);
   useEffect(() => {
     if (bend.current === close || close === null) return;
     bend.current = close;
@@ -83,7 +86,12 @@ export function RefinePanel({ edit }: { readonly edit: Edit }) {
       left -= stage.steps;
     }
     const stage = course.before[before.length];
-    if (stage) setOptions({ ...options, ...stage });
+    if (stage) {
+      setOptions({ ...options, ...stage });
+      // As it was then; that is no turn of a hand.
+      bend.current = closenessIn(stage);
+      bench.setCloseness(bend.current);
+    }
     setCourse({ before, steps: left });
   };
   return (
@@ -147,6 +155,11 @@ export function RefinePanel({ edit }: { readonly edit: Edit }) {
     </TriedPanel>
   );
 }
+
+const closenessIn = (options: Options): Closeness => ({
+  frames: (options['closeFrames'] as number[] | undefined) ?? [],
+  weights: (options['closeWeights'] as number[] | undefined) ?? [],
+});
 
 const isPair = ({
   closeFrames,

@@ -7,6 +7,7 @@ import type { Shot } from '../../document/shot.ts';
 import { NOTHING } from '../../document/selection.ts';
 import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
 import { placeInSpace } from '../../rig/pose.ts';
+import { curve, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 import { drawnThrow } from './aim.ts';
 
@@ -145,6 +146,21 @@ test('held until a frame: what comes after it is as it was', () => {
   const { shot } = threw(toss, { until: 120 });
   for (const frame of [121, 140, 153.5, 240])
     expect(at(shot, 'dough', frame)).toEqual(near(at(toss, 'dough', frame), 2));
+});
+
+test('what hangs on something else moves as it did before it is let go, and after it was held', () => {
+  const swinging = puppet({
+    'arm_r.rz': curve([0, 0, 12, 40, 24, -10]),
+    'arm_l.rz': curve([0, 10, 24, 60]),
+    'hips.tx': curve([0, 0, 24, 50]),
+  });
+  const told = runEdit('motion.aim', swinging, NOTHING, {
+    ...{ control: 'hand_r', from: 'hips', to: 'hand_l', release: 5, catch: 11, until: 15 },
+  });
+  expect(told.report.status).toBe('changed');
+  for (const frame of [0, 3, 4, 5, 16, 18, 21, 24])
+    expect(at(told.shot, 'hand_r', frame)).toEqual(near(at(swinging, 'hand_r', frame), 2));
+  expect(measure(told, 'off the catch').value).toBeLessThan(1e-6);
 });
 
 test('a tray that has its switch: thrown to the other hand under the moon’s gravity, without a second relation', () => {

@@ -10,7 +10,6 @@ import type { Work } from '../../base/work.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { curveOf, framesPerSecond, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
-import { LOOKS_PER_FRAME } from '../../evaluation/measure.ts';
 import type { Triple } from '../../math/euler.ts';
 import { placeOn, topAt } from '../../motion/flight.ts';
 import { TRANSFORM } from '../../rig/node.ts';
@@ -25,6 +24,7 @@ import { keepMotion } from '../spaces/keep-motion.ts';
 import type { Rewrite } from '../spaces/keep-motion.ts';
 import { withTargets } from '../spaces/set-relation.ts';
 import { spansOf, switchThrough, withTarget } from '../spaces/switch-curve.ts';
+import { apart, strayOf } from './flight-report.ts';
 import type { FlightDrawn } from './flight.ts';
 import { carrierAt, followsOf, placeOf, thrownBy } from './thrown.ts';
 import type { Thrown } from './thrown.ts';
@@ -76,7 +76,7 @@ export const aim = defineEdit({
   *run(shot, selection, given): Work<Outcome, Shot> {
     const { control } = given;
     const plan = planned(shot, given);
-    const { thrown, made, carried, held, isHeld } = plan;
+    const { thrown, made, carried, held, isHeld, later } = plan;
     const { air, row, unit } = thrown;
     const by = made.relation.switch;
     const place = (node: string | null) => made.relation.targets.findIndex((target) => target.node === node);
@@ -94,9 +94,10 @@ export const aim = defineEdit({
       { node: control, range: flown, keys: given.turn === 'keeps' ? 'needed' : [flown.start, flown.end] },
       // What it does in the hand that has it already stays; else it goes with that hand from there on.
       ...(isHeld ? [] : [{ node: control, range: held, keys: 'hold' as const }]),
+      ...(later ? [{ node: control, range: later, keys: 'existing' as const }] : []),
     ];
     const wanted = (_: string, frame: number): Seat | null => {
-      if (frame < air.start) return null;
+      if (frame < air.start || frame > held.end) return null;
       const { matrix, turn } = thrown.lay(given.turn === 'still' ? air.start : frame);
       const at = Float64Array.from(matrix);
       at.set(flownAt(shot, thrown, Math.min(frame, air.end)), 12);
@@ -106,8 +107,12 @@ export const aim = defineEdit({
     const overwritten = keysWithin(shot, row, { start: air.start, end: isHeld ? flown.end : held.end });
     const after = thrownBy(kept.shot, given, true);
     const miss = 10 * unit * apart(placeOf(after.lay(air.end)), thrown.goal);
-    const strays = strayed(shot, thrown, after, flown);
-    const starts = [carried, flown, held].flatMap((range) => (range ? [range.start] : []));
+    const strays = strayOf(
+      (frame) => placeOf(after.lay(frame)),
+      flown,
+      (frame) => flownAt(shot, thrown, frame),
+    );
+    const starts = [carried, flown, held, later].flatMap((range) => (range ? [range.start] : []));
     const speed = metresASecond(thrown.flight.speed, unit);
     const hand = metresASecond(thrown.hand, unit);
     return outcome(shot, kept.shot, selection, {
@@ -168,6 +173,8 @@ interface Planned {
   /** Frames on which it comes to be carried by what throws it; null where it is already. */
   readonly carried: FrameRange | null;
   readonly held: FrameRange;
+  /** Frames past that on which the world carries it from now on, where something else did; null where it is carried as it was. */
+  readonly later: FrameRange | null;
   /** Whether it is in the other hand when it is caught, before this. */
   readonly isHeld: boolean;
 }
@@ -186,11 +193,16 @@ function planned(shot: Shot, given: Given): Planned {
   const next = spans.find(({ start }) => start > given.catch);
   const end = given.until ?? (next ? next.start - 1 : shot.range.end);
   if (end < given.catch) refuse('heldBefore', {}, given.catch, end);
+  const rig = rigOf(shot);
+  const isFree = rig.parents[thrown.row]! < 0 && !rig.relations[thrown.row];
+  const held = { start: given.catch, end: Math.min(end, shot.range.end) };
   return {
     thrown,
     made,
+    later:
+      present || isFree || held.end >= shot.range.end ? null : { start: held.end + 1, end: shot.range.end },
     carried: !ahead || targetOn(release - 1) === from ? null : { start: ahead.start, end: release - 1 },
-    held: { start: given.catch, end: Math.min(end, shot.range.end) },
+    held,
     isHeld,
   };
 }
@@ -230,22 +242,12 @@ const flownAt = (shot: Shot, thrown: Thrown, frame: number): Triple =>
 const topOf = (shot: Shot, thrown: Thrown): Triple =>
   placeOn(thrown.flight, Math.min(topAt(thrown.flight), secondsIn(shot, thrown, thrown.air.end)));
 
-function strayed(shot: Shot, thrown: Thrown, after: Thrown, range: FrameRange) {
-  let [greatest, at] = [0, range.start];
-  for (const frame of framesOf(range, 1 / LOOKS_PER_FRAME)) {
-    const off = apart(placeOf(after.lay(frame)), flownAt(shot, thrown, frame));
-    if (off > greatest) [greatest, at] = [off, frame];
-  }
-  return { greatest, frame: at };
-}
-
 function keysWithin(shot: Shot, row: number, { start, end }: FrameRange): number {
   return Object.entries<Curve>(shot.curves[row] ?? {})
     .filter(([name]) => TRANSFORM.includes(name))
     .reduce((sum, [, { times }]) => sum + times.filter((time) => time >= start && time <= end).length, 0);
 }
 
-const apart = (p: Readonly<Triple>, q: Readonly<Triple>) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
 const metresASecond = (speed: Readonly<Triple>, unit: number) => (Math.hypot(...speed) * unit) / 100;
 
 /** Degrees between two ways; 0 where one of them is none. */

@@ -18,18 +18,18 @@ import { framesPerSecond, rigOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { retimeShot } from '../../document/retime.ts';
 import type { Selection } from '../../document/selection.ts';
-import { LOOKS_PER_FRAME } from '../../evaluation/measure.ts';
 import type { Triple } from '../../math/euler.ts';
 import { freeFlightOf, GRAVITY, leapSeconds, parabolaThrough, placeOn, topAt } from '../../motion/flight.ts';
 import type { Parabola } from '../../motion/flight.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
-import type { Measure, Outcome } from '../edit.ts';
+import type { Outcome } from '../edit.ts';
 import { characterOption, meantCharacter, nameOfCharacter } from '../shared/meant-character.ts';
 import { frameOption } from '../shared/frame-option.ts';
 import { whichCharacter } from '../shared/targets.ts';
 import { retimedFindings } from '../timing/scope.ts';
 import { flyingCharacter, flyingControl, pathReader } from './flying.ts';
 import type { Flying } from './flying.ts';
+import { flightMeasures, strayOf } from './flight-report.ts';
 import { shiftedKeys } from './shifted-keys.ts';
 import type { ShiftRequest } from './shifted-keys.ts';
 import { shiftedOnPasses } from './shifted-on-passes.ts';
@@ -362,48 +362,6 @@ function timedLonger(shot: Shot, span: FrameRange, landing: number) {
     touched: changes.touched,
     pieces: changes.pieces,
   };
-}
-
-interface Strayed {
-  readonly greatest: number;
-  readonly frame: number;
-  readonly rms: number;
-}
-
-/** How far it is from where it should be, on frames and between them. */
-function strayOf(now: (frame: number) => Triple, air: FrameRange, flown: (frame: number) => Triple): Strayed {
-  let [greatest, at, sum, count] = [0, air.start, 0, 0];
-  for (const frame of framesOf(air, 1 / LOOKS_PER_FRAME)) {
-    const off = Math.hypot(...minus(now(frame), flown(frame)));
-    sum += off * off;
-    count += 1;
-    if (off > greatest) [greatest, at] = [off, frame];
-  }
-  return { greatest, frame: at, rms: Math.sqrt(sum / Math.max(1, count)) };
-}
-
-function flightMeasures(
-  span: FrameRange,
-  frames: number,
-  top: number,
-  present: { readonly greatest: number; readonly rms: number },
-  strays: Strayed,
-  keys: number,
-  mm: (length: number) => number,
-): Measure[] {
-  return [
-    { name: 'frames in the air', value: frames, before: span.end - span.start, unit: '' },
-    { name: 'top', value: top, unit: 'cm' },
-    {
-      name: 'off the parabola',
-      value: mm(strays.greatest),
-      before: mm(present.greatest),
-      unit: 'mm',
-      where: { frame: strays.frame },
-    },
-    { name: 'off the parabola, rms', value: mm(strays.rms), before: mm(present.rms), unit: 'mm' },
-    { name: 'keys written', value: keys, unit: '' },
-  ];
 }
 
 const minus = (p: Readonly<Triple>, q: Readonly<Triple>): Triple => [p[0] - q[0], p[1] - q[1], p[2] - q[2]];

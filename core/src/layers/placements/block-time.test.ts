@@ -14,16 +14,17 @@ const frames = fc.uniqueArray(fc.integer({ min: 0, max: 90 }), { maxLength: 20 }
 
 test('keys of the part that shows land in the block, rising, wherever the action shows them; none of those outside it does', () => {
   fc.assert(
-    fc.property(times, frames, (time, keys) => {
-      const landings = landingsOf(time, keys);
-      const [first, end] = [time.first, time.first + lengthOf(time)];
-      const length = (time.to - time.from) * time.factor;
+    fc.property(times, frames, (block, keys) => {
+      const landings = landingsOf(block, keys);
+      const [first, end] = [block.first, block.first + lengthOf(block)];
+      const length = (block.to - block.from) * block.factor;
       expect([landings[0], landings.at(-1)]).toEqual([first, end]);
       landings.slice(1).forEach((landing, i) => expect(landing).toBeGreaterThan(landings[i]!));
-      const meant = [time.from, time.to, ...keys.filter((key) => key > time.from && key < time.to)];
-      const expected = Array.from({ length: Math.ceil(time.repeats) }, (_, round) =>
+      const meant = [block.from, block.to, ...keys.filter((key) => key > block.from && key < block.to)];
+      const expected = Array.from({ length: Math.ceil(block.repeats) }, (_, round) =>
         meant.map(
-          (key) => first + round * length + time.factor * (time.backward ? time.to - key : key - time.from),
+          (key) =>
+            first + round * length + block.factor * (block.backward ? block.to - key : key - block.from),
         ),
       )
         .flat()
@@ -32,24 +33,24 @@ test('keys of the part that shows land in the block, rising, wherever the action
         expect(landings.some((landing) => Math.abs(landing - frame) < 1e-6)).toBe(true);
       for (const landing of landings.slice(0, -1))
         expect(expected.some((frame) => Math.abs(landing - frame) < 1e-6)).toBe(true);
-      expect(roundAt(time, end + 100)).toBe(Math.ceil(time.repeats) - 1);
+      expect(roundAt(block, end + 100)).toBe(Math.ceil(block.repeats) - 1);
     }),
   );
 });
 
 test('each time round runs through the part, forward or backward; past its end it holds what it ended with', () => {
   fc.assert(
-    fc.property(times, fc.double({ min: 0, max: 1, noNaN: true }), (time, share) => {
-      const length = time.to - time.from;
-      const passed = share * length * time.repeats;
-      const round = Math.min(Math.floor(passed / length + 1e-9), Math.ceil(time.repeats) - 1);
+    fc.property(times, fc.double({ min: 0, max: 1, noNaN: true }), (block, share) => {
+      const length = block.to - block.from;
+      const passed = share * length * block.repeats;
+      const round = Math.min(Math.floor(passed / length + 1e-9), Math.ceil(block.repeats) - 1);
       const inside = passed - round * length;
-      expect(sourceAt(time, time.first + passed * time.factor)).toBeCloseTo(
-        time.backward ? time.to - inside : time.from + inside,
+      expect(sourceAt(block, block.first + passed * block.factor)).toBeCloseTo(
+        block.backward ? block.to - inside : block.from + inside,
         6,
       );
-      const end = time.first + lengthOf(time);
-      expect(sourceAt(time, end + 7.3)).toBeCloseTo(sourceAt(time, end), 9);
+      const end = block.first + lengthOf(block);
+      expect(sourceAt(block, end + 7.3)).toBeCloseTo(sourceAt(block, end), 9);
     }),
   );
 });
