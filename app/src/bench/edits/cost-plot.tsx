@@ -2,6 +2,9 @@ import { Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YA
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 
+/** Pixels left and right of the steps: the axis, and room for its last number. */
+const [LEFT, RIGHT] = [44, 6];
+
 interface CostPlotProps {
   /** % of what it cost at first, by step. */
   readonly costs: readonly number[];
@@ -18,6 +21,12 @@ export default function CostPlot({ costs, stages, onStep }: CostPlotProps) {
   return (
     <div
       className="cost-plot"
+      onClick={({ clientX, currentTarget }) => {
+        const { left, width } = currentTarget.getBoundingClientRect();
+        const last = costs.length - 1;
+        const step = Math.round(((clientX - left - LEFT) / Math.max(width - LEFT - RIGHT, 1)) * last);
+        if (last > 0) onStep(Math.min(Math.max(step, 1), last));
+      }}
       role="img"
       aria-label={
         costs.length === 0
@@ -28,9 +37,8 @@ export default function CostPlot({ costs, stages, onStep }: CostPlotProps) {
       <ResponsiveContainer width="100%" height="100%">
         <LineChart
           data={data}
-          margin={{ top: 6, right: 6, bottom: 0, left: 0 }}
+          margin={{ top: 6, right: RIGHT, bottom: 0, left: 0 }}
           accessibilityLayer={false}
-          onClick={({ activeLabel }) => activeLabel !== undefined && onStep(Number(activeLabel))}
         >
           <XAxis
             dataKey="step"
@@ -40,7 +48,7 @@ export default function CostPlot({ costs, stages, onStep }: CostPlotProps) {
             height={20}
             allowDecimals={false}
           />
-          <YAxis width={44} domain={[0, 100]} ticks={[0, 50, 100]} tick={font} unit=" %" />
+          <YAxis width={LEFT} domain={[0, 100]} ticks={[0, 50, 100]} tick={font} unit=" %" />
           <Tooltip
             isAnimationActive={false}
             formatter={(value) => [`${Number(value).toFixed(1)} %`, 'cost']}

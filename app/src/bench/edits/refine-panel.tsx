@@ -112,7 +112,7 @@ export function RefinePanel({ edit }: { readonly edit: Edit }) {
         <Button
           size="small"
           icon={<UndoOutlined />}
-          disabled={done === 0}
+          disabled={done <= 1}
           title="A step back"
           onClick={() => upTo(done - 1)}
         >
