@@ -248,8 +248,10 @@ test('Kneading loop: filters laid, turned while it plays, posed under, baked and
     await page.locator('.pass-name', { hasText: 'Spring 1' }).click();
     const sprung = await plain(10);
     await page.getByRole('button', { name: 'Play', exact: true }).click();
-    await edits(page).getByRole('slider', { name: 'Frequency, slider' }).focus();
-    for (let i = 0; i < 6; i += 1) await page.keyboard.press('ArrowUp');
+    const frequency = edits(page).getByRole('slider', { name: 'Frequency, slider' });
+    const slow = await frequency.getAttribute('aria-valuenow');
+    for (let i = 0; i < 6; i += 1) await frequency.press('ArrowUp');
+    await expect(frequency).not.toHaveAttribute('aria-valuenow', slow!);
     await expect(history(page).getByRole('button', { name: 'Turn Spring 1' })).toHaveCount(1);
     await page.getByRole('button', { name: 'Stop' }).click();
     await expect.poll(() => plain(10)).not.toBe(sprung);
