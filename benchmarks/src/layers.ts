@@ -96,7 +96,8 @@ function followSlider(): Row {
     null,
     new Map(CHANNELS.map((name, i) => [`${nodes[0]!.id}.${name}`, wave(i)])),
   );
-  const shot = { ...keyed, layers: [filter('follow', 'follow', keyed)] };
+  const members = nodes.slice(1).map(({ id }) => id);
+  const shot = { ...keyed, layers: [layer('follow', 'follow', keyed, { members })] };
   const selection = { nodes: [], channels: [], keys: {}, range: null, layer: null };
   const out = new Float64Array(rigOf(shot).channels.length);
   const times = Array.from({ length: 9 }, (_, i) =>
