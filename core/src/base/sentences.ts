@@ -365,8 +365,8 @@ export const sentences = {
     `No goal leads the ${nodes.length === 1 ? 'limb' : 'limbs'} of ${listed(nodes)}, so nothing can hold ${nodes.length === 1 ? 'it' : 'them'}: “Add goals” gives limbs their goals.`,
   jointsLead: (nodes: readonly string[]) =>
     `Joints lead ${listed(nodes)} there, not the goals that hold: bring the limbs to their goals first.`,
-  rollsThere: (point: string, mm: number, start: number, end: number) =>
-    `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: another point of the foot stands meanwhile, and it rolls. Shorten one of them.`,
+  rollsThere: (point: string, mm: number, start: number, end: number, turns: boolean) =>
+    `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: another point of the foot stands meanwhile, and it rolls${turns ? ' or twists. Hold its heading too, or shorten one of them.' : '. Shorten one of them.'}`,
   notReached: (point: string, mm: number, start: number, end: number) =>
     `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: its limb does not reach so far. Let the hips give way.`,
   steppedStay: (channels: readonly string[]) =>

@@ -29,6 +29,10 @@ const HAIR = 1e-6;
 export const factorOf = ({ from, to, old }: PieceOfTime): number =>
   old.to === old.from ? 0 : (to - from) / (old.to - old.from);
 
+/** How long a ramp of so many frames is in a piece; a hold leaves it. */
+export const rampIn = (piece: PieceOfTime, frames: number): number =>
+  frames * (Math.abs(factorOf(piece)) || 1);
+
 /** The piece in which a new frame lies. Where two meet it is the later one's, but a piece that runs backward keeps both its ends. */
 export function pieceAt(pieces: TimePieces, frame: number): PieceOfTime {
   const found = pieces.findIndex(({ to }) => frame < to - 1e-9);

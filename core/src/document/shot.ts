@@ -72,6 +72,15 @@ export interface Variant {
 }
 
 /** A span in which a point of a body stands. */
+export interface ContactHold {
+  /** On which of its frames it stands as it lies. */
+  readonly lies: 'first' | 'middle' | 'last';
+  /** Frames in which it comes over and goes. */
+  readonly ramp: number;
+  /** What of its turn stands too: where it heads about the upright, or all; left out, none. */
+  readonly turn?: 'heading' | 'whole';
+}
+
 export interface Contact extends FrameRange {
   readonly id: string;
   readonly node: string;
@@ -81,8 +90,8 @@ export interface Contact extends FrameRange {
   readonly at: Vector;
   /** Set by hand: it stays when contacts are found anew. */
   readonly byHand: boolean;
-  /** How it is held, where it is: on which of its frames it stands as it lies, and how many frames it comes over and goes. */
-  readonly hold?: { readonly lies: 'first' | 'middle' | 'last'; readonly ramp: number };
+  /** How it is held, where it is. */
+  readonly hold?: ContactHold;
   /** The placement that brings it, of one that is not the shot's own; in no file. */
   readonly block?: string;
 }

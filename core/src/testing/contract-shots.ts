@@ -206,7 +206,7 @@ function outOfReach(): Shot {
   return {
     ...shot,
     contacts: [
-      { ...contact, byHand: true, hold: { lies: 'middle', ramp: 3 } },
+      { ...contact, byHand: true, hold: { lies: 'middle', ramp: 3, turn: 'heading' } },
       { ...contact, id: 'contact-2', start: 18, end: 21, byHand: true },
     ],
     relations: [
@@ -218,7 +218,10 @@ function outOfReach(): Shot {
         targets: [{ node: null, offset: NO_OFFSET, share: null }],
         weight: null,
         switch: null,
-        settings: { spans: [{ node: 'tip_l', at: [1, 0, 0], start: 9, end: 14, lies: 12 }], ramp: 3 },
+        settings: {
+          spans: [{ node: 'tip_l', at: [1, 0, 0], start: 9, end: 14, lies: 12, turn: 'heading' }],
+          ramp: 3,
+        },
       },
     ],
   };

@@ -312,7 +312,7 @@ export function crowdedShot(crowd: Crowd): Shot {
           settings: {
             spans: [
               { node: 'a_hand_l', at: [2, 1, 0], start: 3, end: 9, lies: 5 },
-              { node: 'a_hand_l', at: [-3, 0, 1], start: 7, end: 14, lies: 10 },
+              { node: 'a_hand_l', at: [-3, 0, 1], start: 7, end: 14, lies: 10, turn: 'heading', ramp: 2 },
             ],
             ramp: 3,
           },

@@ -1,9 +1,12 @@
 /** Contacts in a file and in memory, and how they go through time. */
+import { dequal } from 'dequal/lite';
 import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
-import { imagesOf } from '../../base/time-pieces.ts';
+import { factorOf, imagesOf, rampIn } from '../../base/time-pieces.ts';
+import type { PieceOfTime } from '../../base/time-pieces.ts';
 import { freshContactId } from '../contacts.ts';
 import type { Contact } from '../contacts.ts';
+import type { ContactHold } from '../shot.ts';
 import { sameList } from './going.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
@@ -24,9 +27,21 @@ const contact = z.looseObject({
     .object({
       lies: z.enum(['first', 'middle', 'last']).describe('On which of its frames it stands as it lies'),
       ramp: z.number().min(0).describe('Frames'),
+      turn: z
+        .enum(['heading', 'whole'])
+        .optional()
+        .describe('What of its turn stands too: its heading, or all; left out, none'),
     })
     .optional()
     .describe('How it is held, by a relation that stands; left out, it is not'),
+});
+
+/** Played backward, what stood as it lay at first stands as it lies at last. */
+const MIRRORED = { first: 'last', middle: 'middle', last: 'first' } as const;
+const heldIn = (piece: PieceOfTime, hold: ContactHold): ContactHold => ({
+  ...hold,
+  ...(factorOf(piece) < 0 && { lies: MIRRORED[hold.lies] }),
+  ramp: rampIn(piece, hold.ramp),
 });
 
 export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
@@ -37,19 +52,23 @@ export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
       time(contacts, { pieces }) {
         const taken = new Set(contacts.map(({ id }) => id));
         const carried = contacts.flatMap((one): Contact[] => {
-          const spans: { start: number; end: number }[] = [];
-          for (const { start, end } of imagesOf(pieces, one)) {
+          const spans: { piece: PieceOfTime; start: number; end: number }[] = [];
+          for (const { piece, start, end } of imagesOf(pieces, one)) {
             const last = spans.at(-1);
             if (last && start <= last.end + 1e-6) last.end = Math.max(last.end, end);
-            else spans.push({ start, end });
+            else spans.push({ piece, start, end });
           }
-          return spans.map(({ start, end }, k) => {
-            if (k === 0 && start === one.start && end === one.end) return one;
+          return spans.map(({ piece, start, end }, k) => {
+            const hold = one.hold && heldIn(piece, one.hold);
+            if (k === 0 && start === one.start && end === one.end && dequal(hold, one.hold)) return one;
             const id = k === 0 ? one.id : freshContactId(taken);
-            return { ...one, id, start, end };
+            return { ...one, id, start, end, ...(hold && { hold }) };
           });
         });
-        return sameList(contacts, carried);
+        return sameList(
+          contacts,
+          carried.sort((a, b) => a.start - b.start),
+        );
       },
       check(contacts, around, wrong) {
         const ids = new Set<string>();
@@ -66,7 +85,7 @@ export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
   write: (contacts) =>
     contacts.map(({ id, node, point, at, start, end, byHand, hold, ...more }) => ({
       ...{ id, node, point, at, start, end, byHand },
-      ...(hold ? { hold: { lies: hold.lies, ramp: hold.ramp } } : {}),
+      ...(hold ? { hold: { lies: hold.lies, ramp: hold.ramp, ...(hold.turn && { turn: hold.turn }) } } : {}),
       ...more,
     })),
 };

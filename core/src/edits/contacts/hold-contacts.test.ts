@@ -9,6 +9,7 @@ import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { NOTHING } from '../../document/selection.ts';
 import { worldAt } from '../../evaluation/evaluation.ts';
+import { angleBetween, mirrorX } from '../../math/quaternion.ts';
 import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
 import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { curve } from '../../testing/shot-literals.ts';
@@ -135,12 +136,111 @@ describe('a contact that is held', () => {
     for (const k of [0, 1]) expect(slideOf(walk.shot, k)).toBeLessThan(1e-6);
   });
 
+  test('each comes over in a time of its own; played backward, its first frame is its last', () => {
+    const two = withContact({ ...BALL, start: 6, end: 8 }, { ...BALL, id: 'contact-2', start: 12, end: 14 });
+    const first = run(two, 'contacts.hold', { contacts: ['contact-1'], ramp: 1, lies: 'first' }).shot;
+    const { shot } = run(first, 'contacts.hold', { contacts: ['contact-2'], ramp: 2, lies: 'first' });
+    const row = rigOf(shot).indexOf('foot_goal_r') * 16;
+    const off = (frame: number) =>
+      Math.abs(worldAt(shot, frame).matrices[row + 14]! - worldAt(slides, frame).matrices[row + 14]!);
+    expect([off(4.5), off(9.5)]).toEqual([0, 0]);
+    expect(off(15)).toBeGreaterThan(0.01);
+    const back = run(shot, 'timing.reverse').shot;
+    expect(contactsOf(back).map(({ hold }) => hold)).toEqual([
+      { lies: 'last', ramp: 2 },
+      { lies: 'last', ramp: 1 },
+    ]);
+  });
+
   test('an edge that is dragged changes when it stands; a contact that goes lets it go', () => {
     const later = run(held, 'contacts.set', { contact: 'contact-1', end: 8 }).shot;
     expect(later.relations.find(({ kind }) => kind === 'stand')!.settings['spans']).toMatchObject([
       { start: 3, end: 8 },
     ]);
     expect(run(held, 'contacts.remove').shot.relations).toEqual(slides.relations);
+  });
+
+  describe('its turn by choice', () => {
+    /** Beside its slide the foot twists on the ground. */
+    const twisting = withCurves(
+      withContact(BALL, HEEL),
+      null,
+      new Map([['foot_goal_r.ry', curve([0, -8, 16, 32])]]),
+    );
+    const of = (turn: string) => run(twisting, 'contacts.hold', { turn });
+    /** mm that a point goes while both stand. */
+    const both = (shot: Shot, { node, at }: typeof BALL | typeof HEEL) => {
+      const places = tracksOf(
+        shot,
+        [{ node: rigOf(shot).indexOf(node), at: [...at] }],
+        framesOf({ start: 3, end: 9 }, 0.2),
+      )[0]!;
+      return Math.max(...places.map(([x, , z]) => 10 * Math.hypot(x - places[0]![0], z - places[0]![2])));
+    };
+    const turnOf = (shot: Shot, node: string, frame: number) =>
+      worldAt(shot, frame).turns.slice(4 * rigOf(shot).indexOf(node), 4 * rigOf(shot).indexOf(node) + 4);
+
+    test('with its heading held a foot that stands on heel and ball does not twist', () => {
+      const [keyed, heading] = [of('keyed'), of('heading')];
+      expect(both(keyed.shot, BALL)).toBeGreaterThan(5);
+      expect(keyed.report.findings.map(({ sentence }) => sentence).join()).toMatch(/Hold its heading too/);
+      expect(both(heading.shot, BALL)).toBeLessThan(2);
+      expect(both(heading.shot, HEEL)).toBeLessThan(2);
+      // It rolls all the same: the heel comes down as it is keyed.
+      const tilt = (shot: Shot, frame: number) => {
+        const [x, , z] = turnOf(shot, 'foot_r', frame);
+        return 1 - 2 * (x! * x! + z! * z!);
+      };
+      for (const frame of [2, 2.6, 4])
+        expect(tilt(heading.shot, frame)).toBeCloseTo(tilt(twisting, frame), 9);
+    });
+
+    test('held whole, it lies as it lies on the frame that was chosen', () => {
+      const { shot } = run({ ...twisting, contacts: [BALL] }, 'contacts.hold', { turn: 'whole' });
+      const lies = turnOf(twisting, 'toe_r', 9);
+      for (const frame of [3, 7.3, 14])
+        expect(angleBetween(turnOf(shot, 'toe_r', frame), lies)).toBeLessThan(1e-6);
+      expect(slideOf(shot)).toBeLessThan(1e-6);
+    });
+
+    test('goes through time, a flip, a bake and a file', () => {
+      const { shot } = of('heading');
+      const stretched = run(shot, 'timing.stretch', { factor: 1.3 }).shot;
+      // Its ramps are longer, as all is: ahead of it, within, past it.
+      for (const frame of [0.4, 2, 5.2, 13, 15.1])
+        expect(
+          angleBetween(
+            turnOf(stretched, 'foot_goal_r', (frame * 21) / 16),
+            turnOf(shot, 'foot_goal_r', frame),
+          ),
+        ).toBeLessThan(1e-4);
+      const flipped = runEdit('poses.flipRange', shot, everything(shot), { plane: 'world' }).shot;
+      for (const frame of [2, 5.2, 13])
+        expect(
+          angleBetween(turnOf(flipped, 'toe_l', frame), mirrorX(turnOf(shot, 'toe_r', frame))),
+        ).toBeLessThan(1e-4);
+      const baked = runEdit('spaces.bake', shot, { ...NOTHING, nodes: ['foot_goal_r'] }, { space: 0.5 }).shot;
+      expect(baked.relations.filter(({ kind }) => kind === 'stand')).toHaveLength(0);
+      for (const frame of [2, 5, 13])
+        expect(angleBetween(turnOf(baked, 'foot_r', frame), turnOf(shot, 'foot_r', frame))).toBeLessThan(0.5);
+      const again = readShotFile(writeShotFile(shot));
+      expect(worldAt(again, 5.2).matrices).toEqual(worldAt(shot, 5.2).matrices);
+    });
+
+    test('comes over in its ramp without a step', () => {
+      const { shot } = run({ ...twisting, contacts: [{ ...BALL, start: 6, end: 10 }] }, 'contacts.hold', {
+        turn: 'heading',
+        ramp: 3,
+      });
+      const off = (frame: number) =>
+        angleBetween(turnOf(shot, 'foot_goal_r', frame), turnOf(twisting, 'foot_goal_r', frame));
+      expect([off(2.9), off(13.1)]).toEqual([0, 0]);
+      expect(off(5)).toBeGreaterThan(0.5);
+      let most = 0;
+      for (let frame = 2.95; frame < 13.2; frame += 0.05)
+        most = Math.max(most, Math.abs(off(frame) - off(frame - 0.05)));
+      expect(most).toBeLessThan(0.4);
+    });
   });
 
   test('comes back from a file', () => {

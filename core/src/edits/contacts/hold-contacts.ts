@@ -1,4 +1,5 @@
 /** Hold contacts: what stands does not slide, by the goals of its limbs; or they are let go again. */
+import { dequal } from 'dequal/lite';
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
@@ -42,6 +43,15 @@ export const holdContacts = defineEdit({
         labels: { first: 'on its first frame', middle: 'in its middle', last: 'on its last frame' },
         description: 'On which frame of its span a point stands as it lies.',
       }),
+    turn: z
+      .enum(['keyed', 'heading', 'whole'])
+      .default('keyed')
+      .meta({
+        title: 'Its turn',
+        when: { hold: true },
+        labels: { keyed: 'as its keys say', heading: 'heading held', whole: 'held whole' },
+        description: 'Held in its heading a foot rolls but does not twist on the ground.',
+      }),
     ramp: z
       .number()
       .min(0)
@@ -56,7 +66,7 @@ export const holdContacts = defineEdit({
         description: 'How long it comes to where it stands, and goes; null: a fifth of a second.',
       }),
   }),
-  run(shot, selection, { contacts: ids, hold, lies, ramp }) {
+  run(shot, selection, { contacts: ids, hold, lies, turn, ramp }) {
     const known = contactsOf(shot);
     const unknown = ids.find((id) => !known.some((one) => one.id === id));
     if (unknown !== undefined) return refused(shot, selection, finding('unknownContact', {}, unknown));
@@ -78,8 +88,8 @@ export const holdContacts = defineEdit({
       if (!ledIds.has(given.id)) return one;
       const { hold: was, ...bare } = one;
       if (!hold) return was ? bare : one;
-      if (was && was.lies === lies && was.ramp === frames) return one;
-      return { ...bare, hold: { lies, ramp: frames } };
+      const meant = { lies, ramp: frames, ...(turn !== 'keyed' && { turn }) };
+      return was && dequal(was, meant) ? one : { ...bare, hold: meant };
     });
     const after = withStands(withContacts(shot, changed));
     const slide = (of: Shot) =>
@@ -118,7 +128,7 @@ function notHeld(shot: Shot, contacts: readonly Contact[]): Finding[] {
     ...(byJoints.length > 0
       ? [finding('jointsLead', {}, [...new Set(byJoints.map(({ node }) => node))])]
       : []),
-    ...told.map(({ contact: { node, point, start, end }, greatest }) => {
+    ...told.map(({ contact: { node, point, start, end, hold }, greatest }) => {
       const misses = missesBy(shot, { start, end }, chainOver(rig, node)!);
       return finding(
         misses * 10 > HELD ? 'notReached' : 'rollsThere',
@@ -127,6 +137,7 @@ function notHeld(shot: Shot, contacts: readonly Contact[]): Finding[] {
         greatest * 10,
         start,
         end,
+        hold?.turn === undefined,
       );
     }),
   ];

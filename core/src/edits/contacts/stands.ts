@@ -46,6 +46,7 @@ export function withStands(shot: Shot): Shot {
   let after: Shot = { ...shot, relations: shot.relations.filter((one) => !before.includes(one)) };
   for (const [node, contacts] of byGoal) {
     const known = before.find((one) => one.node === node);
+    const longest = Math.max(...contacts.map(({ hold }) => hold!.ramp));
     const relation: Relation = {
       id: known?.id ?? freshRelationId({ relations: [...before, ...after.relations] }),
       kind: stand.kind,
@@ -56,8 +57,10 @@ export function withStands(shot: Shot): Shot {
       settings: {
         spans: contacts.map((one) => ({
           ...{ node: one.node, at: [...one.at], start: one.start, end: one.end, lies: liesOn(one) },
+          ...(one.hold!.turn && { turn: one.hold!.turn }),
+          ...(one.hold!.ramp !== longest && { ramp: one.hold!.ramp }),
         })),
-        ramp: Math.max(...contacts.map(({ hold }) => hold!.ramp)),
+        ramp: longest,
       },
     };
     after = { ...after, relations: [...after.relations, relation] };
