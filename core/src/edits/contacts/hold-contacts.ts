@@ -99,7 +99,7 @@ export const holdContacts = defineEdit({
       findings: [
         ...(free.length > 0 ? [finding('noGoalHolds', {}, free)] : []),
         ...(brought.length > 0 ? [finding('contactsAdopted', {}, brought.length)] : []),
-        ...(hold ? notHeld(after, led) : []),
+        ...(hold ? notHeld(after, led, turn === 'keyed') : []),
       ],
       measures: [
         { name: 'contacts', value: led.length, unit: '' },
@@ -112,8 +112,8 @@ export const holdContacts = defineEdit({
 /** mm: what slides less is held. */
 const HELD = 1;
 
-/** What slides all the same: limbs that do not reach, and limbs that their joints lead. */
-function notHeld(shot: Shot, contacts: readonly Contact[]): Finding[] {
+/** What slides all the same: limbs that do not reach, and limbs that their joints lead. @param turns whether what stands turns as it is keyed */
+function notHeld(shot: Shot, contacts: readonly Contact[], turns: boolean): Finding[] {
   const rig = rigOf(shot);
   const byJoints = contacts.filter(({ node, start }) => {
     const { blend } = chainOver(rig, node)!;
@@ -128,7 +128,7 @@ function notHeld(shot: Shot, contacts: readonly Contact[]): Finding[] {
     ...(byJoints.length > 0
       ? [finding('jointsLead', {}, [...new Set(byJoints.map(({ node }) => node))])]
       : []),
-    ...told.map(({ contact: { node, point, start, end, hold }, greatest }) => {
+    ...told.map(({ contact: { node, point, start, end }, greatest }) => {
       const misses = missesBy(shot, { start, end }, chainOver(rig, node)!);
       return finding(
         misses * 10 > HELD ? 'notReached' : 'rollsThere',
@@ -137,7 +137,7 @@ function notHeld(shot: Shot, contacts: readonly Contact[]): Finding[] {
         greatest * 10,
         start,
         end,
-        hold?.turn === undefined,
+        turns,
       );
     }),
   ];
