@@ -183,8 +183,11 @@ function linesOf({ characters, rate }: ReturnType<typeof measureShot>): string[]
           : ` By its own leaps a unit is ${short(unitByFlights)} cm: ${short(stands * unitByFlights)} cm tall.`),
       `${contacts.length} contacts: they slide by up to ${short(slid)} mm and lie up to ${short(deep)} mm below the ground.`,
       ...flights.map(
-        ({ start, end, gravity, greatest, rms }) =>
-          `Flies from ${start} to ${end} (${short((end - start) / rate)} s): ${short(greatest * 10)} mm off free flight at most, ${short(rms * 10)} mm rms; it falls as under ${short((gravity * unit) / 980.665)} g.`,
+        ({ start, end, gravity, greatest, rms, turning }) =>
+          `Flies from ${start} to ${end} (${short((end - start) / rate)} s): ${short(greatest * 10)} mm off free flight at most, ${short(rms * 10)} mm rms; it falls as under ${short((gravity * unit) / 980.665)} g.` +
+          (turning
+            ? ` Its turning changes most at ${turning.frame}, by ${Math.round(100 * turning.part)} % in a frame.`
+            : ''),
       ),
     ];
   });

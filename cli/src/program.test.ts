@@ -88,7 +88,12 @@ describe('kneader', () => {
       characters: {
         height: { unitByFlights: number };
         contacts: { slideGreatest: number; start: number; end: number }[];
-        flights: { start: number; end: number; gravity: number }[];
+        flights: {
+          start: number;
+          end: number;
+          gravity: number;
+          turning: { frame: number; part: number };
+        }[];
         roughest: { frame: number; node: string }[];
       }[];
     };
@@ -99,11 +104,17 @@ describe('kneader', () => {
     expect(figure!.contacts.every(({ start, end, slideGreatest }) => end > start && slideGreatest >= 0)).toBe(
       true,
     );
+    for (const { start, end, turning } of figure!.flights) {
+      expect(turning.frame).toBeGreaterThan(start);
+      expect(turning.frame).toBeLessThanOrEqual(end);
+      expect(turning.part).toBeGreaterThan(0);
+    }
     expect(figure!.roughest).toHaveLength(3);
     printed = [];
     const out = at('measured.csv');
     expect(await kneader('measure', CAPTURED, '-o', out)).toBe(0);
     expect(printed.join('\n')).toMatch(/By its own leaps a unit is 5\.\d+ cm/);
+    expect(printed.join('\n')).toMatch(/Its turning changes most at \d+, by \d+ % in a frame/);
     const [head, ...rows] = readFileSync(out, 'utf8').trim().split('\n');
     expect(head).toBe('frame,character,x,y,z,speed,acceleration,lean,roughness,stands');
     expect(rows).toHaveLength(2752);

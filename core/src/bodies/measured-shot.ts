@@ -8,6 +8,8 @@ import { bodyOf } from './body-of.ts';
 import { centrePath } from './centre-of-mass.ts';
 import { measureContacts } from './contact-measures.ts';
 import { findContacts } from './found-contacts.ts';
+import { momentumChange } from './momentum.ts';
+import type { MomentumChange } from './momentum.ts';
 import { flightsOf, unitByFlights } from './flights.ts';
 import type { Flight } from './flights.ts';
 import { roughnessOf, weighingPoints } from './roughness.ts';
@@ -25,6 +27,11 @@ interface MeasuredContact {
   readonly belowGround: number;
 }
 
+interface MeasuredFlight extends Flight {
+  /** Where its angular momentum about its centre changes most in the air, and by how much of its greatest in a frame; null where nothing turns. */
+  readonly turning: MomentumChange | null;
+}
+
 interface MeasuredCharacter {
   readonly id: string;
   readonly name: string;
@@ -39,7 +46,7 @@ interface MeasuredCharacter {
   /** Whether the contacts are those of the shot, or found for this measure. */
   readonly contactsFrom: 'shot' | 'found';
   readonly contacts: readonly MeasuredContact[];
-  readonly flights: readonly Flight[];
+  readonly flights: readonly MeasuredFlight[];
   /** Where its motion is roughest, worst first: the joint that jerks most there, and its share of that frame's roughness. */
   readonly roughest: Roughness['worst'];
 }
@@ -105,7 +112,7 @@ export function measureShot(given: Shot): MeasuredShot {
           slideTotal: total * 10,
           belowGround: depth * 10,
         })),
-        flights,
+        flights: flights.map((one) => ({ ...one, turning: momentumChange(shot, id, one) })),
         roughest: roughnessOf(shot, weighingPoints(shot, id), shot.range).worst,
       };
     }),
