@@ -2,6 +2,8 @@
  * A chain of rods that follows through: driven by what carries it, sprung to what its own keys say, frame after frame. Knows numbers alone; whose they are is said by
  * `layers/filters/follow.ts`.
  */
+import { putOut } from './obstacles.ts';
+import type { Obstacles } from './obstacles.ts';
 import { Rods } from './rods.ts';
 
 /** A rod as a control: where it points in its own axes, and how long it is. */
@@ -24,6 +26,8 @@ export interface Drive {
   readonly axes: Float64Array;
   /** How its links are turned in what carries them: four numbers for each link and row. */
   readonly turns: Float64Array;
+  /** What is in its way. */
+  readonly obstacles: Obstacles | null;
 }
 
 export interface Followed {
@@ -108,10 +112,11 @@ class ChainRun {
   private readonly walk: Walk;
   private readonly drive: Drive;
   private readonly given: Followed;
+  private readonly lengths: readonly number[];
 
   constructor(links: readonly Link[], drive: Drive, given: Followed) {
     [this.walk, this.drive, this.given] = [new Walk(links, drive), drive, given];
-    const lengths = links.map(({ length }) => length);
+    const lengths = (this.lengths = links.map(({ length }) => length));
     // As thick everywhere.
     const masses = lengths;
     const inertia = lengths.map((_, i) => inertiaFrom(lengths, masses, i));
@@ -142,7 +147,7 @@ class ChainRun {
 
   /** From step k to the next. */
   advance(k: number, seconds: number): void {
-    const { places, steps } = this.drive;
+    const { places, steps, obstacles } = this.drive;
     const { step: h, gravity, loop, frequency, sags } = this.given;
     const wind = this.given.wind(seconds + h / 2);
     // Rows begin one before the first step.
@@ -157,6 +162,8 @@ class ChainRun {
     this.walk.look(k + 1, 0.5);
     this.rods.held = !sags && frequency > 0 ? gravity : 0;
     this.rods.step(pull(0), pull(1) - gravity, pull(2), air(0), air(1), air(2), this.aim);
+    const { ways, speeds } = this.rods;
+    if (obstacles) putOut({ ways, speeds, lengths: this.lengths }, obstacles, k + 2, places, h);
   }
 
   private readonly aim = (rods: Float64Array, out: Float64Array): void => this.walk.down(rods, out, null);

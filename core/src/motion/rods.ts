@@ -9,6 +9,7 @@
  * dampers of the joints taken implicitly as far as they are linear: the matrix of a step is constant, and no stiffness blows it up. The λ are found so that each rod stays as long as it is.
  */
 import { assert } from '../base/assert.ts';
+import { dot, normalise } from './packed-vectors.ts';
 
 export interface RodsMake {
   /** cm, each above 0. */
@@ -279,16 +280,6 @@ function between(strengths: readonly number[]): Float64Array {
     matrix[(i - 1) * n + i]! -= strength;
   });
   return matrix;
-}
-
-const dot = (p: Float64Array, i: number, q: Float64Array, j: number): number =>
-  p[i]! * q[j]! + p[i + 1]! * q[j + 1]! + p[i + 2]! * q[j + 2]!;
-
-function normalise(v: Float64Array, at: number): void {
-  const length = Math.sqrt(dot(v, at, v, at)) || 1;
-  v[at]! /= length;
-  v[at + 1]! /= length;
-  v[at + 2]! /= length;
 }
 
 /** Solves S x = b in place, S symmetric and positive, its lower half given (L D Lᵀ). */

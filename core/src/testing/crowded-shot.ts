@@ -27,6 +27,10 @@ import { bareNode, curve, filter, pass } from './shot-literals.ts';
 
 const FILTERS = LAYER_KINDS.filter(isFilter).map(({ kind }) => kind);
 const RELATIONS = RELATION_KINDS.map(({ kind }) => kind);
+/** What is in the way of what follows through. */
+const BELLY: Node['solids'] = [
+  { kind: 'ellipsoid', centre: [0, 10, 0], radii: [14, 26, 12], colour: 'body' },
+];
 const LEADS: readonly Lead[] = ['hold', 'slope', 'loop', 'loopCarry', 'swing'];
 
 export interface Crowd {
@@ -129,6 +133,7 @@ export function crowdedShot(crowd: Crowd): Shot {
         rest: { translation, rotation: stands ? turned() : AT_REST.rotation, scale },
         order: oneOf(['xyz', 'zyx', 'yzx'] as const),
         character: id[0]!,
+        solids: id.endsWith('hips') ? BELLY : [],
         ...pairs.get(id)!,
       }),
     );
@@ -205,9 +210,10 @@ export function crowdedShot(crowd: Crowd): Shot {
   const settingsOf = (kind: string) =>
     kind === 'retime'
       ? { at: [0, 6, LAST], shows: [0, 9, LAST], between: chance(0.5) ? 'smooth' : 'straight' }
-      : chance(0.3)
-        ? { loop: true }
-        : {};
+      : {
+          ...(chance(0.3) && { loop: true }),
+          ...(kind === 'follow' && { collides: true, untimely: 0.05 }),
+        };
   for (const kind of crowd.filters)
     layers.push(
       filter(kind, someMembers(), settingsOf(kind), {

@@ -272,3 +272,83 @@ test.each([
   for (const frame of [0, 7, 8, 25.5, 48, 60])
     expect(valuesAt(over, frame).every(Number.isFinite)).toBe(true);
 });
+
+describe('a body in the way', () => {
+  /** The body is as thick as the tail begins far behind it, and turns on the spot: the tail is thrown against it. */
+  const solids: Node['solids'] = [
+    { kind: 'capsule', from: [0, -40, 0], to: [0, 4, 0], radiusFrom: 9, radiusTo: 9, colour: 'body' },
+  ];
+  const blown = (rate: number, collides: boolean, body: Node['solids'] = solids) =>
+    followed(
+      shotOf({ 'body.tz': seconds(rate, [0, 0, 0.3, -60, 0.6, 20, 1.2, 0, 2, 0]) }, rate, 2 * rate, {
+        body: { solids: body },
+      }),
+      { frequency: 0.4, sags: true, collides },
+    );
+  /** How near the end of the tail comes to the axis of the body, on frames and at fifths. */
+  const nearest = (shot: Shot) => {
+    let least = Infinity;
+    for (let frame = 0; frame <= shot.range.end; frame += 0.2) {
+      const [x, y, z] = place(shot, 'end', frame);
+      const [bx, by, bz] = place(shot, 'body', frame);
+      if (y < by + 4 && y > by - 40) least = Math.min(least, Math.hypot(x - bx, z - bz));
+    }
+    return least;
+  };
+
+  test('is not gone through: without it the tail hangs in it', () => {
+    expect(nearest(blown(24, false))).toBeLessThan(8);
+    expect(nearest(blown(24, true))).toBeGreaterThan(8.95);
+    // A long ellipsoid counts as a capsule along its longest axis.
+    const long: Node['solids'] = [
+      { kind: 'ellipsoid', centre: [0, -18, 0], radii: [9, 31, 9], colour: 'body' },
+    ];
+    expect(nearest(blown(24, true, long))).toBeGreaterThan(8.95);
+  });
+
+  test('is the same at every rate', () => {
+    for (const second of [0.5, 1, 1.9])
+      for (const rate of [30, 60, 120]) {
+        const now = place(blown(rate, true), 'end', second * rate);
+        const then = place(blown(24, true), 'end', second * 24);
+        expect(Math.hypot(...now.map((value, axis) => value - then[axis]!))).toBeLessThan(0.2);
+      }
+  });
+
+  test('what lies in it at rest may lie as deep as it does then', () => {
+    const thick: Node['solids'] = [
+      { ...solids[0]!, kind: 'ellipsoid', centre: [0, 0, 0], radii: [30, 30, 30], colour: 'body' },
+    ];
+    const still = followed(shotOf({}, 24, 48, { body: { solids: thick } }), { collides: true });
+    for (const id of ['a.rx', 'b.rx', 'c.rx']) expect(Math.abs(at(still, id, 40))).toBeLessThan(1e-6);
+  });
+});
+
+test('chains that are out of time differ though nothing springs them; at 0 they are twins', () => {
+  const twins = (untimely: number) => {
+    const pair = ['ear_l', 'ear_r'].flatMap((id) => [
+      bareNode(id, 'body', { rest: { ...AT_REST, translation: [0, 5, -10] }, channels: ['rx', 'ry', 'rz'] }),
+      bareNode(`${id}_tip`, id, {
+        rest: { ...AT_REST, translation: [0, -12, 0] },
+        channels: ['rx', 'ry', 'rz'],
+      }),
+    ]);
+    const body = bareNode('body', null, { channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz'] });
+    const shot = withCurves(
+      newShot('Ears', [body, ...pair], [], { numerator: 24, denominator: 1 }, { start: 0, end: 48 }),
+      null,
+      new Map([['body.tx', curve([0, 0, 10, 30, 20, -20, 48, 40])]]),
+    );
+    const layer = filter('follow', ['ear_l', 'ear_l_tip', 'ear_r', 'ear_r_tip'], {
+      frequency: 0,
+      unlike: 0,
+      untimely,
+    });
+    const done: Shot = { ...shot, layers: [layer] };
+    return Math.max(
+      ...[12, 24, 40].map((frame) => Math.abs(at(done, 'ear_l.rz', frame) - at(done, 'ear_r.rz', frame))),
+    );
+  };
+  expect(twins(0)).toBe(0);
+  expect(twins(0.1)).toBeGreaterThan(0.5);
+});

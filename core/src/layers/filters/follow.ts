@@ -75,10 +75,20 @@ const settings = z.object({
     title: 'First control keyed',
     description: 'The first control of each chain keeps to its keys, and leads the others.',
   }),
+  collides: z.boolean().default(false).meta({
+    title: 'Body in the way',
+    description:
+      'Ends of links stay out of the body: spheres and capsules in place of its solids, no deeper in them than they are at rest.',
+  }),
   unlike: z.number().min(0).max(0.1).default(0.03).meta({
     title: 'Unlike',
     step: 0.01,
     description: 'How much chains differ in stiffness, so that two ears are no twins.',
+  }),
+  untimely: z.number().min(0).max(0.1).default(0).meta({
+    title: 'Out of time',
+    step: 0.01,
+    description: 'How much chains differ in how fast their time goes: weight, springs and air together.',
   }),
   seed: z.number().int().min(0).max(1e9).default(1).meta({
     title: 'Seed',
@@ -137,27 +147,50 @@ function chainOver(context: Context, layer: Layer, chain: Chain, below: Signals)
     ...chain.flatMap((row) => [...rig.slots.subarray(row * 9, row * 9 + 6)]),
   ]);
   const signals = [...moving].filter((c) => c >= 0).map((c) => below[c]!);
-  const unlike =
-    1 + given.unlike * (2 * seededRandom((given.seed + numberOf(rig.nodes[first]!.id)) >>> 0).next() - 1);
+  const random = seededRandom((given.seed + numberOf(rig.nodes[first]!.id)) >>> 0);
+  const unlike = 1 + given.unlike * (2 * random.next() - 1);
+  // As if its seconds were as much shorter: speeds go with it, accelerations with its square.
+  const time = 1 + given.untimely * (2 * random.next() - 1);
   const step = 1 / (framesPerSecond * pace);
   const grid = gridOver(span, pace);
   const from = signals[0] ?? rig;
   const drive = () =>
-    shared(from, ['follow drive', rig, chain.join(), span.start, grid.steps, pace, ...signals], () =>
-      driveOf(rig, below, chain, grid),
+    shared(
+      from,
+      [
+        'follow drive',
+        rig,
+        chain.join(),
+        span.start,
+        grid.steps,
+        pace,
+        given.collides,
+        ...(given.collides ? below : signals),
+      ],
+      () => driveOf(rig, below, chain, grid, given.collides),
     );
   const numbers = Object.keys(settings.shape).map((name) => given[name as keyof Settings]);
   return shared(
     from,
-    ['follow', rig, chain.join(), span.start, span.end, pace, step, ...numbers, ...signals],
+    [
+      'follow',
+      rig,
+      chain.join(),
+      span.start,
+      span.end,
+      pace,
+      step,
+      ...numbers,
+      ...(given.collides ? below : signals),
+    ],
     () =>
       new FollowedChain(rig, below, chain, span, pace, drive, {
-        frequency: given.frequency * unlike,
+        frequency: given.frequency * unlike * time,
         damping: given.damping,
         growth: given.growth,
-        gravity: given.gravity * GRAVITY,
+        gravity: given.gravity * GRAVITY * time * time,
         sags: given.sags,
-        drag: given.drag,
+        drag: given.drag * time,
         wind: windOf(given, (span.end - span.start) / framesPerSecond),
         moving: given.starts === 'moving',
         loop: given.loop,

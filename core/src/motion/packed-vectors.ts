@@ -1,0 +1,12 @@
+/** Vectors of three numbers that stand one behind the other in an array. */
+
+export const dot = (p: Float64Array, i: number, q: Float64Array, j: number): number =>
+  p[i]! * q[j]! + p[i + 1]! * q[j + 1]! + p[i + 2]! * q[j + 2]!;
+
+/** Makes the vector that begins there as long as 1; one of no length stays. */
+export function normalise(v: Float64Array, at: number): void {
+  const length = Math.sqrt(dot(v, at, v, at)) || 1;
+  v[at]! /= length;
+  v[at + 1]! /= length;
+  v[at + 2]! /= length;
+}
