@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { measureContacts } from '../../bodies/contact-measures.ts';
 import { tracksOf } from '../../bodies/found-contacts.ts';
 import { framesOf } from '../../base/frame-range.ts';
+import { lateRound } from '../../demo/late-round.ts';
 import { nightRound } from '../../demo/night-round.ts';
 import { contactsOf } from '../../document/contacts.ts';
 import type { Contact } from '../../document/contacts.ts';
@@ -99,6 +100,14 @@ describe('a contact that is held', () => {
     const plain = tracksOf(slides, [ball as never], frames)[0]!;
     const usual = plain.slice(1).map((place, k) => apart(place, plain[k]!));
     expect(Math.max(...steps)).toBeLessThan(Math.max(...usual) + 0.12);
+  });
+
+  test('two that begin together stand as the first of them does: a run whose feet slide', () => {
+    const found = run(lateRound(), 'contacts.find').shot;
+    const most = (shot: Shot) => Math.max(...contactsOf(shot).map((_, k) => slideOf(shot, k)));
+    expect(contactsOf(found)).toHaveLength(8);
+    expect(most(found)).toBeGreaterThan(20);
+    expect(most(run(found, 'contacts.hold').shot)).toBeLessThan(0.5);
   });
 
   test('baked it is keys, and shows the same; taken away with its motion likewise', () => {

@@ -154,12 +154,12 @@ function wayOf(ask: Asked, one: Span, now: number): Way {
   return { shift: minus(minus(stands.place, rotate(turn, ...arm)), origin), turn };
 }
 
-/** Where and how it stands: as an earlier one that lasts when it begins holds it there, else as it lies on its frame. */
+/** Where and how it stands: as an earlier one that lasts when it begins holds it there (of two that begin together the first), else as it lies on its frame. */
 function standsAt(ask: Asked, one: Span): { place: Triple; turn: Quaternion } {
   const at = ask.spans.indexOf(one);
   const before = ask.spans
     .slice(0, Math.max(at, 0))
-    .findLast(({ start, end }) => start < one.start && end >= one.start);
+    .findLast(({ start, end }) => start <= one.start && end >= one.start);
   if (!before) return { place: placeOf(ask, one, one.lies), turn: turnOf(ask, one, one.lies) };
   const { shift, turn } = wayOf(ask, before, one.start);
   const [lies, lie] = [placeOf(ask, one, one.start), turnOf(ask, one, one.start)];
