@@ -1,5 +1,6 @@
 /** Weight, contacts and flight on the shot that was made for them: Over the puddle. */
 import type { Page } from '@playwright/test';
+import { PNG } from 'pngjs';
 import {
   applyOpen,
   edits,
@@ -15,6 +16,7 @@ import {
   saved,
   takeDemo,
   test,
+  touchControl,
 } from './helpers.ts';
 
 const field = (page: Page, name: string) => edits(page).getByRole('spinbutton', { name, exact: true });
@@ -86,6 +88,89 @@ test('Over the puddle: contacts found, the leap made farther and higher, on keys
     const root = await exportedGlb(page);
     expect(root.listAnimations()).toHaveLength(1);
   });
+});
+
+/** Where the beads of a flight lie on the stage, from left to right: what is of their colour and as thick as they are. */
+async function beads(page: Page): Promise<{ x: number; y: number }[]> {
+  const stage = page.locator('canvas').nth(1);
+  const box = (await stage.boundingBox())!;
+  const { data, width, height } = PNG.sync.read(await stage.screenshot());
+  const is = (x: number, y: number) => {
+    const at = 4 * (y * width + x);
+    return Math.abs(data[at]! - 0xa9) + Math.abs(data[at + 1]! - 0x53) + Math.abs(data[at + 2]! - 0x1f) < 40;
+  };
+  const found: { x: number; y: number }[] = [];
+  for (let x = 5; x < width - 5; x += 1)
+    for (let y = 5; y < height - 5; y += 1) {
+      const thick = [-4, -2, 0, 2, 4].every((d) => is(x + d, y) && is(x, y + d));
+      if (thick && !found.some((one) => Math.hypot(one.x - x, one.y - y) < 14)) found.push({ x, y });
+    }
+  return found.map(({ x, y }) => ({ x: box.x + x, y: box.y + y }));
+}
+
+test('Over the puddle: take-off, landing and top are dragged on the stage', async ({ page }) => {
+  await takeDemo(page, 'Over the puddle');
+  await openEdit(page, 'Find contacts');
+  await applyOpen(page);
+  await page.getByText('Side', { exact: true }).click();
+  await openEdit(page, 'Flight');
+  await expect.poll(async () => (await beads(page)).length).toBe(3);
+  const dragged = async (which: number, by: readonly [number, number]) => {
+    const { x, y } = (await beads(page))[which]!;
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + by[0], y + by[1], { steps: 6 });
+    await page.mouse.up();
+  };
+  const number = async (name: string) => Number(await field(page, name).inputValue());
+  // In the picture from the side the one end lies left, the other right; which is which, the numbers say.
+  const places = await beads(page);
+  await dragged(places.length - 1, [0, -30]);
+  const landed = await number('Lands at, y');
+  const left = await number('Takes off at, y');
+  expect([landed, left].filter((value) => value > 0)).toHaveLength(1);
+  const top = await number('Top');
+  await dragged(1, [0, -40]);
+  await expect.poll(() => number('Top')).toBeGreaterThan(top);
+  await expect(edits(page).getByText('frames in the air', { exact: true })).toBeVisible();
+  await applyOpen(page);
+  await expect(history(page).getByRole('button', { name: 'Flight' })).toHaveCount(1);
+});
+
+test('Late round: feet that slide are found and held by name, with their heading; cut and set by hand', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Late round');
+  await openEdit(page, 'Hold contacts');
+  await edits(page).getByRole('button', { name: 'Find contacts' }).click();
+  await applyOpen(page);
+  await expect(contacts(page)).toHaveCount(8);
+  await openEdit(page, 'Hold contacts');
+  await edits(page).getByRole('combobox', { name: 'Contacts' }).click();
+  for (const name of ['toe_r ball, 2–10', 'foot_r heel, 2–8'])
+    await page.locator('.ant-select-dropdown:visible').getByTitle(name).click();
+  await page.keyboard.press('Escape');
+  await expect.poll(() => reportNumber(page, 'contacts')).toBe(2);
+  await pick(page, 'Its turn', 'heading held');
+  await expect.poll(() => reportNumber(page, 'slides at most')).toBeLessThan(1);
+  await applyOpen(page);
+  await openEdit(page, 'Set contact');
+  await pick(page, 'Contact', 'toe_r ball, 2–10, held');
+  await goToFrame(page, 6);
+  await edits(page).getByRole('button', { name: 'Cut at the play-head, 6' }).click();
+  await applyOpen(page);
+  await expect(contacts(page)).toHaveCount(9);
+  await openEdit(page, 'Give at the hips');
+  await expect(edits(page).getByText('3 of 9 contacts are held')).toBeVisible();
+  await openEdit(page, 'Set mass');
+  await touchControl(page, 'head');
+  await field(page, 'Mass').fill('20');
+  await expect.poll(() => reportNumber(page, 'mass')).toBe(20);
+  await applyOpen(page);
+  await openEdit(page, 'Set height');
+  await field(page, 'Height').fill('180');
+  await applyOpen(page);
+  await expect(history(page).getByRole('button', { name: 'Set height' })).toHaveCount(1);
 });
 
 test('Dough toss: the dough leaves one hand and is caught by the other, aimed', async ({ page }) => {

@@ -23,6 +23,7 @@ import { SpaceUsed } from './space-used.tsx';
 const DEMOS = [
   { id: 'dough-toss', needs: 'a key on every frame, noise and spikes: unwrap, thin, offset' },
   { id: 'night-round', needs: 'half a walk with the tray: flip the range, loop it, carry it on' },
+  { id: 'late-round', needs: 'four quick steps whose feet slide: find contacts, hold them' },
   { id: 'first-tray', needs: 'stepped blocking, even gaps: complete, spline, retime' },
   { id: 'oven-door', needs: 'a tray that stays in one hand, a moving camera: switch spaces, steady, bake' },
   { id: 'over-the-puddle', needs: 'a leap that hangs and falls short: contacts, flight, feet that stand' },

@@ -27,6 +27,8 @@ import { HistoryList } from './history-list.tsx';
 import { AddFilterPanel, SetFilterPanel } from './filter-panels.tsx';
 import { BakeOutPanel } from './bake-out-panel.tsx';
 import { AimPanel } from './aim-panel.tsx';
+import { HeightPanel, MassPanel } from './body-panels.tsx';
+import { ContactsPanel, FindContactsPanel, GivePanel, SetContactPanel } from './contacts-panels.tsx';
 import { FlightPanel } from './flight-panel.tsx';
 import { RefinePanel } from './refine-panel.tsx';
 import { MergePanel } from './merge-panel.tsx';
@@ -93,6 +95,13 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.place': ApplyActionPanel,
   'actions.record': RecordPanel,
   'actions.setPlacement': PlacementPanel,
+  'contacts.find': FindContactsPanel,
+  'contacts.hold': ContactsPanel,
+  'contacts.remove': ContactsPanel,
+  'contacts.set': SetContactPanel,
+  'contacts.giveAtHips': GivePanel,
+  'motion.setHeight': HeightPanel,
+  'motion.setMass': MassPanel,
   'motion.flight': FlightPanel,
   'motion.aim': AimPanel,
   'motion.refine': RefinePanel,

@@ -49,7 +49,7 @@ export const holdContacts = defineEdit({
       .meta({
         title: 'Its turn',
         when: { hold: true },
-        labels: { keyed: 'as its keys say', heading: 'heading held', whole: 'held whole' },
+        labels: { keyed: 'as keyed', heading: 'heading held', whole: 'all held' },
         description: 'Held in its heading a foot rolls but does not twist on the ground.',
       }),
     ramp: z
