@@ -113,6 +113,9 @@ class ChainRun {
   private readonly drive: Drive;
   private readonly given: Followed;
   private readonly lengths: readonly number[];
+  /** What pulls at all mass beside gravity, and the air's speed against what it hangs on. */
+  private readonly pull = new Float64Array(3);
+  private readonly air = new Float64Array(3);
 
   constructor(links: readonly Link[], drive: Drive, given: Followed) {
     [this.walk, this.drive, this.given] = [new Walk(links, drive), drive, given];
@@ -150,18 +153,21 @@ class ChainRun {
     const { places, steps, obstacles } = this.drive;
     const { step: h, gravity, loop, frequency, sags } = this.given;
     const wind = this.given.wind(seconds + h / 2);
-    // Rows begin one before the first step.
-    const at = (row: number, axis: number) => places[3 * row + axis]!;
-    const travel = (axis: number) => (loop ? at(steps + 1, axis) - at(1, axis) : 0);
-    const before = (axis: number) => (loop && k === 0 ? at(steps, axis) - travel(axis) : at(k, axis));
-    const after = (axis: number) =>
-      loop && k === steps - 1 ? at(2, axis) + travel(axis) : at(Math.min(k + 3, steps + 2), axis);
-    const pull = (axis: number) =>
-      -(after(axis) - at(k + 2, axis) - at(k + 1, axis) + before(axis)) / (2 * h * h);
-    const air = (axis: 0 | 1 | 2) => wind[axis] - (at(k + 2, axis) - at(k + 1, axis)) / h;
+    // Rows begin one before the first step; round a loop the ends lead over, its travel aside.
+    const [first, last] = [loop && k === 0, loop && k === steps - 1];
+    const [before, after] = [3 * (first ? steps : k), 3 * (last ? 2 : Math.min(k + 3, steps + 2))];
+    const { pull, air } = this;
+    for (let axis = 0; axis < 3; axis += 1) {
+      const travel = places[3 * (steps + 1) + axis]! - places[3 + axis]!;
+      const [was, is] = [places[3 * (k + 1) + axis]!, places[3 * (k + 2) + axis]!];
+      const came = places[before + axis]! - (first ? travel : 0);
+      const goes = places[after + axis]! + (last ? travel : 0);
+      pull[axis] = -(goes - is - was + came) / (2 * h * h);
+      air[axis] = wind[axis]! - (is - was) / h;
+    }
     this.walk.look(k + 1, 0.5);
     this.rods.held = !sags && frequency > 0 ? gravity : 0;
-    this.rods.step(pull(0), pull(1) - gravity, pull(2), air(0), air(1), air(2), this.aim);
+    this.rods.step(pull[0]!, pull[1]! - gravity, pull[2]!, air[0]!, air[1]!, air[2]!, this.aim);
     const { ways, speeds } = this.rods;
     if (obstacles) putOut({ ways, speeds, lengths: this.lengths }, obstacles, k + 2, places, h);
   }
@@ -236,15 +242,22 @@ function inertiaFrom(lengths: readonly number[], masses: readonly number[], i: n
 }
 
 function keyedTurn(out: Float64Array, turns: Float64Array, at: number, next: number, part: number): void {
-  for (let k = 0; k < 4; k += 1)
-    out[k] = next < 0 ? turns[at + k]! : turns[at + k]! + part * (turns[next + k]! - turns[at + k]!);
-  if (next < 0) return;
+  let turned = 0;
+  for (let k = 0; k < 4; k += 1) {
+    out[k] = turns[at + k]!;
+    if (next >= 0) turned += Math.abs(turns[next + k]! - turns[at + k]!);
+  }
+  if (turned === 0) return;
+  for (let k = 0; k < 4; k += 1) out[k]! += part * (turns[next + k]! - turns[at + k]!);
   const size = Math.sqrt(out[0]! ** 2 + out[1]! ** 2 + out[2]! ** 2 + out[3]! ** 2) || 1;
   for (let k = 0; k < 4; k += 1) out[k]! /= size;
 }
 
 function turnInto(out: Float64Array, q: Float64Array, x: number, y: number, z: number): void {
-  const [qx, qy, qz, qw] = [q[0]!, q[1]!, q[2]!, q[3]!];
+  const qx = q[0]!;
+  const qy = q[1]!;
+  const qz = q[2]!;
+  const qw = q[3]!;
   const tx = 2 * (qy * z - qz * y);
   const ty = 2 * (qz * x - qx * z);
   const tz = 2 * (qx * y - qy * x);
@@ -262,7 +275,9 @@ function towardRod(
   at: number,
 ): void {
   // The rod in the frame's axes, whatever scales those: Cramer's rule.
-  const [x, y, z] = [rods[at]!, rods[at + 1]!, rods[at + 2]!];
+  const x = rods[at]!;
+  const y = rods[at + 1]!;
+  const z = rods[at + 2]!;
   const c0 = f[4]! * f[8]! - f[5]! * f[7]!;
   const c1 = f[5]! * f[6]! - f[3]! * f[8]!;
   const c2 = f[3]! * f[7]! - f[4]! * f[6]!;
@@ -281,14 +296,27 @@ function towardRod(
     whole;
   const size = Math.sqrt(u * u + v * v + w * w) || 1;
   const length = Math.sqrt(bone[0]! ** 2 + bone[1]! ** 2 + bone[2]! ** 2) || 1;
-  [u, v, w] = [u / size, v / size, w / size];
-  const [a, b, c] = [bone[0]! / length, bone[1]! / length, bone[2]! / length];
-  let [ax, ay, az, aw] = [b * w - c * v, c * u - a * w, a * v - b * u, 1 + a * u + b * v + c * w];
+  u /= size;
+  v /= size;
+  w /= size;
+  const a = bone[0]! / length;
+  const b = bone[1]! / length;
+  const c = bone[2]! / length;
+  let ax = b * w - c * v;
+  let ay = c * u - a * w;
+  let az = a * v - b * u;
+  let aw = 1 + a * u + b * v + c * w;
   // Half a turn: about any axis across the bone.
   if (aw < 1e-9) [ax, ay, az, aw] = Math.abs(a) < 0.9 ? [0, -c, b, 0] : [c, 0, -a, 0];
   const norm = Math.sqrt(ax * ax + ay * ay + az * az + aw * aw);
-  [ax, ay, az, aw] = [ax / norm, ay / norm, az / norm, aw / norm];
-  const [ox, oy, oz, ow] = [own[0]!, own[1]!, own[2]!, own[3]!];
+  ax /= norm;
+  ay /= norm;
+  az /= norm;
+  aw /= norm;
+  const ox = own[0]!;
+  const oy = own[1]!;
+  const oz = own[2]!;
+  const ow = own[3]!;
   own[0] = aw * ox + ax * ow + ay * oz - az * oy;
   own[1] = aw * oy + ay * ow + az * ox - ax * oz;
   own[2] = aw * oz + az * ow + ax * oy - ay * ox;
@@ -297,15 +325,19 @@ function towardRod(
 
 /** The frame of what a link carries. */
 function carryOn(out: Float64Array, f: Float64Array, q: Float64Array, scale: readonly number[]): void {
-  const [x, y, z, w] = [q[0]!, q[1]!, q[2]!, q[3]!];
-  for (let column = 0; column < 3; column += 1) {
-    const s = scale[column]!;
-    const a =
-      column === 0 ? 1 - 2 * (y * y + z * z) : column === 1 ? 2 * (x * y - z * w) : 2 * (x * z + y * w);
-    const b =
-      column === 0 ? 2 * (x * y + z * w) : column === 1 ? 1 - 2 * (x * x + z * z) : 2 * (y * z - x * w);
-    const c =
-      column === 0 ? 2 * (x * z - y * w) : column === 1 ? 2 * (y * z + x * w) : 1 - 2 * (x * x + y * y);
-    for (let k = 0; k < 3; k += 1) out[3 * column + k] = s * (f[k]! * a + f[3 + k]! * b + f[6 + k]! * c);
-  }
+  const x = q[0]!;
+  const y = q[1]!;
+  const z = q[2]!;
+  const w = q[3]!;
+  const [s, t, u] = scale as readonly [number, number, number];
+  column(out, 0, f, s * (1 - 2 * (y * y + z * z)), s * 2 * (x * y + z * w), s * 2 * (x * z - y * w));
+  column(out, 3, f, t * 2 * (x * y - z * w), t * (1 - 2 * (x * x + z * z)), t * 2 * (y * z + x * w));
+  column(out, 6, f, u * 2 * (x * z + y * w), u * 2 * (y * z - x * w), u * (1 - 2 * (x * x + y * y)));
+}
+
+/** A column of a frame times what its axes are mixed by. */
+function column(out: Float64Array, at: number, f: Float64Array, a: number, b: number, c: number): void {
+  out[at] = f[0]! * a + f[3]! * b + f[6]! * c;
+  out[at + 1] = f[1]! * a + f[4]! * b + f[7]! * c;
+  out[at + 2] = f[2]! * a + f[5]! * b + f[8]! * c;
 }

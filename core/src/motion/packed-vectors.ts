@@ -5,8 +5,8 @@ export const dot = (p: Float64Array, i: number, q: Float64Array, j: number): num
 
 /** Makes the vector that begins there as long as 1; one of no length stays. */
 export function normalise(v: Float64Array, at: number): void {
-  const length = Math.sqrt(dot(v, at, v, at)) || 1;
-  v[at]! /= length;
-  v[at + 1]! /= length;
-  v[at + 2]! /= length;
+  const scale = 1 / (Math.sqrt(dot(v, at, v, at)) || 1);
+  v[at]! *= scale;
+  v[at + 1]! *= scale;
+  v[at + 2]! *= scale;
 }

@@ -34,7 +34,7 @@ export type Aim = (rods: Float64Array, out: Float64Array) => void;
 /** Rounds in which the rods' lengths are met. */
 const ROUNDS = 3;
 /** A rod that grows by less than this part of itself in a step is met. */
-const MET = 1e-6;
+const MET = 1e-5;
 
 export class Rods {
   readonly count: number;
@@ -58,10 +58,13 @@ export class Rods {
   held = 0;
   private readonly middle: Float64Array;
   private readonly force: Float64Array;
+  private readonly pushed: Float64Array;
   private readonly free: Float64Array;
   private readonly mean: Float64Array;
   private readonly lengths: Float64Array;
   private readonly lambdas: Float64Array;
+  /** The speeds a step ago. */
+  private readonly before: Float64Array;
 
   constructor(make: RodsMake) {
     const n = (this.count = make.lengths.length);
@@ -87,6 +90,7 @@ export class Rods {
     [this.middle, this.force] = [new Float64Array(3 * n), new Float64Array(3 * n)];
     [this.free, this.mean] = [new Float64Array(3 * n), new Float64Array(3 * n)];
     [this.lengths, this.lambdas] = [new Float64Array(n * n), new Float64Array(n)];
+    [this.before, this.pushed] = [new Float64Array(3 * n), new Float64Array(3 * n)];
   }
 
   /** Forgets what its joints were sprung to a step ago: before a state is set. */
@@ -112,27 +116,21 @@ export class Rods {
     }
     if (aim) this.sprung(aim);
     // Momenta, and what the implicit part takes off again.
-    const [momenta, springs] = [aim ? this.momenta : this.momentaAlone, this.springs];
+    const { springs, pushed } = this;
+    times(aim ? this.momenta : this.momentaAlone, n, speeds, pushed);
     for (let i = 0; i < n; i += 1) {
-      let x1 = 0;
-      let y1 = 0;
-      let z1 = 0;
-      for (let j = 0; j < n; j += 1) {
-        const m = momenta[i * n + j]!;
-        x1 += m * speeds[3 * j]!;
-        y1 += m * speeds[3 * j + 1]!;
-        z1 += m * speeds[3 * j + 2]!;
-        if (!aim || Math.abs(i - j) > 1) continue;
+      const row = 3 * i;
+      for (let a = row; a < row + 3; a += 1) force[a]! += pushed[a]!;
+      // Only neighbours spring each other.
+      for (let j = aim ? Math.max(0, i - 1) : n; j < n && j <= i + 1; j += 1) {
         const s = springs[i * n + j]!;
-        x1 += s * (middle[3 * j]! - ways[3 * j]!);
-        y1 += s * (middle[3 * j + 1]! - ways[3 * j + 1]!);
-        z1 += s * (middle[3 * j + 2]! - ways[3 * j + 2]!);
+        const from = 3 * j;
+        force[row]! += s * (middle[from]! - ways[from]!);
+        force[row + 1]! += s * (middle[from + 1]! - ways[from + 1]!);
+        force[row + 2]! += s * (middle[from + 2]! - ways[from + 2]!);
       }
-      force[3 * i]! += x1;
-      force[3 * i + 1]! += y1;
-      force[3 * i + 2]! += z1;
     }
-    this.applied(force, this.free);
+    times(this.inverse, n, force, this.free);
     this.constrained();
     for (let k = 0; k < 3 * n; k += 1) {
       ways[k]! += h * this.mean[k]!;
@@ -189,29 +187,13 @@ export class Rods {
     lastAims.set(aims);
   }
 
-  private applied(from: Float64Array, to: Float64Array): void {
-    const { count: n, inverse } = this;
-    for (let i = 0; i < n; i += 1) {
-      let x = 0;
-      let y = 0;
-      let z = 0;
-      for (let j = 0; j < n; j += 1) {
-        const w = inverse[i * n + j]!;
-        x += w * from[3 * j]!;
-        y += w * from[3 * j + 1]!;
-        z += w * from[3 * j + 2]!;
-      }
-      to[3 * i] = x;
-      to[3 * i + 1] = y;
-      to[3 * i + 2] = z;
-    }
-  }
-
   /** The speeds in the middle of the step with which no rod grows: (d + h/2 v) · v = 0 for each. */
   private constrained(): void {
-    const { count: n, ways, speeds, middle, free, mean, make } = this;
+    const { count: n, ways, speeds, before, middle, free, mean, make } = this;
     const h = make.step;
-    for (let k = 0; k < 3 * n; k += 1) middle[k] = ways[k]! + (h / 2) * speeds[k]!;
+    // As they would go on, half a step ahead: mostly the first round meets them then.
+    for (let k = 0; k < 3 * n; k += 1) middle[k] = ways[k]! + (h / 4) * (3 * speeds[k]! - before[k]!);
+    before.set(speeds);
     for (let round = 0; round < ROUNDS; round += 1) {
       this.across(middle, this.inverse, free, mean);
       let grown = 0;
@@ -225,27 +207,38 @@ export class Rods {
 
   /** Speeds changed along the rods until none goes along its own. @param weights what makes speeds of such a push */
   private across(rods: Float64Array, weights: Float64Array, from: Float64Array, to: Float64Array): void {
-    const { count: n, lengths, lambdas } = this;
-    for (let i = 0; i < n; i += 1) {
-      for (let j = 0; j <= i; j += 1)
-        lengths[i * n + j] = weights[i * n + j]! * dot(rods, 3 * i, rods, 3 * j);
+    const { count: n, lengths, lambdas, pushed } = this;
+    for (let i = 0, row = 0; i < n; i += 1, row += n) {
+      for (let j = 0; j <= i; j += 1) lengths[row + j] = weights[row + j]! * dot(rods, 3 * i, rods, 3 * j);
       lambdas[i] = -dot(rods, 3 * i, from, 3 * i);
     }
     solveSymmetric(lengths, lambdas, n);
-    for (let i = 0; i < n; i += 1) {
-      let x = from[3 * i]!;
-      let y = from[3 * i + 1]!;
-      let z = from[3 * i + 2]!;
-      for (let j = 0; j < n; j += 1) {
-        const w = weights[i * n + j]! * lambdas[j]!;
-        x += w * rods[3 * j]!;
-        y += w * rods[3 * j + 1]!;
-        z += w * rods[3 * j + 2]!;
-      }
-      to[3 * i] = x;
-      to[3 * i + 1] = y;
-      to[3 * i + 2] = z;
+    for (let i = 0, at = 0; i < n; i += 1, at += 3) {
+      const push = lambdas[i]!;
+      pushed[at] = push * rods[at]!;
+      pushed[at + 1] = push * rods[at + 1]!;
+      pushed[at + 2] = push * rods[at + 2]!;
     }
+    times(weights, n, pushed, to);
+    for (let k = 0; k < 3 * n; k += 1) to[k]! += from[k]!;
+  }
+}
+
+/** A square matrix times vectors that stand one behind the other: where nearly all of the time goes. */
+function times(matrix: Float64Array, n: number, from: Float64Array, to: Float64Array): void {
+  for (let i = 0, row = 0; i < n; i += 1, row += n) {
+    let x = 0;
+    let y = 0;
+    let z = 0;
+    for (let j = 0, at = 0; j < n; j += 1, at += 3) {
+      const weight = matrix[row + j]!;
+      x += weight * from[at]!;
+      y += weight * from[at + 1]!;
+      z += weight * from[at + 2]!;
+    }
+    to[3 * i] = x;
+    to[3 * i + 1] = y;
+    to[3 * i + 2] = z;
   }
 }
 
@@ -282,30 +275,29 @@ function between(strengths: readonly number[]): Float64Array {
   return matrix;
 }
 
-/** Solves S x = b in place, S symmetric and positive, its lower half given (L D Lᵀ). */
+/** Solves S x = b in place, S symmetric and positive, its lower half given (L D Lᵀ; where D stood, one over it stands then: to divide is slow). */
 function solveSymmetric(s: Float64Array, b: Float64Array, n: number): void {
-  for (let i = 0; i < n; i += 1) {
-    const row = i * n;
+  for (let i = 0, row = 0; i < n; i += 1, row += n) {
     let rest = s[row + i]!;
     let value = b[i]!;
-    for (let j = 0; j < i; j += 1) {
-      let sum = s[row + j]!;
-      for (let k = 0; k < j; k += 1) sum -= s[row + k]! * s[j * n + k]!;
+    for (let j = 0, above = 0; j < i; j += 1, above += n) {
       // Until the row is done it is L times D.
+      let sum = s[row + j]!;
+      for (let k = 0; k < j; k += 1) sum -= s[row + k]! * s[above + k]!;
       s[row + j] = sum;
     }
-    for (let j = 0; j < i; j += 1) {
+    for (let j = 0, above = 0; j < i; j += 1, above += n) {
       const part = s[row + j]!;
-      const scaled = part / s[j * n + j]!;
+      const scaled = part * s[above + j]!;
       rest -= part * scaled;
       value -= scaled * b[j]!;
       s[row + j] = scaled;
     }
-    s[row + i] = rest;
+    s[row + i] = 1 / rest;
     b[i] = value;
   }
   for (let i = n - 1; i >= 0; i -= 1) {
-    let sum = b[i]! / s[i * n + i]!;
+    let sum = b[i]! * s[i * n + i]!;
     for (let k = i + 1; k < n; k += 1) sum -= s[k * n + i]! * b[k]!;
     b[i] = sum;
   }

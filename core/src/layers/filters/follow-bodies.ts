@@ -45,25 +45,21 @@ export function bodiesOver(
   const part = partFor(rig, rows);
   const signals = part.channels.map((c) => below[c]!);
   const { over, pace, steps, frameOf } = grid;
-  const ends = shared(
-    signals[0] ?? rig,
-    ['follow bodies', rig, first, over.start, steps, pace, ...signals],
-    () => {
-      const result = new Float64Array(6 * capsules.length * (steps + 3));
-      const values = new Float64Array(rig.channels.length);
-      const pose = newWorldPose(rig);
-      for (let row = 0; row < steps + 3; row += 1) {
-        for (const c of part.channels) values[c] = below[c]!.at(frameOf(row));
-        computeWorld(rig, values, pose, null, part.order);
-        capsules.forEach(({ node, from, to }, k) => {
-          const at = 6 * (row * capsules.length + k);
-          result.set(pointIn(pose, { node, at: from }), at);
-          result.set(pointIn(pose, { node, at: to }), at + 3);
-        });
-      }
-      return result;
-    },
-  );
+  const ends = shared(chain, ['follow bodies', rig, over.start, steps, pace, ...signals], () => {
+    const result = new Float64Array(6 * capsules.length * (steps + 3));
+    const values = new Float64Array(rig.channels.length);
+    const pose = newWorldPose(rig);
+    for (let row = 0; row < steps + 3; row += 1) {
+      for (const c of part.channels) values[c] = below[c]!.at(frameOf(row));
+      computeWorld(rig, values, pose, null, part.order);
+      capsules.forEach(({ node, from, to }, k) => {
+        const at = 6 * (row * capsules.length + k);
+        result.set(pointIn(pose, { node, at: from }), at);
+        result.set(pointIn(pose, { node, at: to }), at + 3);
+      });
+    }
+    return result;
+  });
   return { count: capsules.length, ends, radii: nearest(rig, chain, links, capsules) };
 }
 

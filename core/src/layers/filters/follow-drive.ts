@@ -22,8 +22,23 @@ const SHORT = 1e-4;
 /** Rows of a chain, from the first on. */
 export type Chain = readonly number[];
 
+/** By whose controls they are: the same chains while those are the same, so that what is worked out for one can be kept by it. */
+const kept = new WeakMap<
+  readonly string[],
+  { readonly of: readonly unknown[]; readonly chains: readonly Chain[] }
+>();
+
 /** Controls that hang on one another; where several hang on one, the first goes on with its chain. */
-export function chainsOf({ rig, base }: Context, { members }: Layer, led: boolean): Chain[] {
+export function chainsOf(context: Context, { members }: Layer, led: boolean): readonly Chain[] {
+  const of = [context.rig, context.base, led];
+  const known = kept.get(members);
+  if (known?.of.every((one, i) => one === of[i])) return known.chains;
+  const chains = foundChains(context, members, led);
+  kept.set(members, { of, chains });
+  return chains;
+}
+
+function foundChains({ rig, base }: Context, members: readonly string[], led: boolean): Chain[] {
   const turns = (row: number) =>
     [3, 4, 5].some((slot) => {
       const c = rig.slots[row * 9 + slot]!;

@@ -153,14 +153,12 @@ function chainOver(context: Context, layer: Layer, chain: Chain, below: Signals)
   const time = 1 + given.untimely * (2 * random.next() - 1);
   const step = 1 / (framesPerSecond * pace);
   const grid = gridOver(span, pace);
-  const from = signals[0] ?? rig;
   const drive = () =>
     shared(
-      from,
+      chain,
       [
         'follow drive',
         rig,
-        chain.join(),
         span.start,
         grid.steps,
         pace,
@@ -171,18 +169,8 @@ function chainOver(context: Context, layer: Layer, chain: Chain, below: Signals)
     );
   const numbers = Object.keys(settings.shape).map((name) => given[name as keyof Settings]);
   return shared(
-    from,
-    [
-      'follow',
-      rig,
-      chain.join(),
-      span.start,
-      span.end,
-      pace,
-      step,
-      ...numbers,
-      ...(given.collides ? below : signals),
-    ],
+    chain,
+    ['follow', rig, span.start, span.end, pace, step, ...numbers, ...(given.collides ? below : signals)],
     () =>
       new FollowedChain(rig, below, chain, span, pace, drive, {
         frequency: given.frequency * unlike * time,
