@@ -10,6 +10,7 @@ import { growthRows } from './growth.ts';
 import { largeShotRows } from './large-shot.ts';
 import { layersRows } from './layers.ts';
 import type { Row } from './measure.ts';
+import { manyShotsRows } from './many-shots.ts';
 import { mappingRows } from './mapping.ts';
 import { motionRows } from './motion.ts';
 import { oneEditRows } from './one-edit.ts';
@@ -34,6 +35,7 @@ const ALL = {
   'curve-lane': curveLaneRows,
   dragging: draggingRows,
   'at-hand': atHandRows,
+  'many-shots': manyShotsRows,
   pantry: pantryRows,
   'large-shot': largeShotRows,
 };

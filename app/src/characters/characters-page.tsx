@@ -19,7 +19,7 @@ export function CharactersPage() {
   const { id } = useParams();
   const list = useShotList();
   const navigate = useNavigate();
-  const entries = list.data?.entries ?? [];
+  const entries = list.data?.heads ?? [];
   return (
     <main className="page">
       <PageHead />

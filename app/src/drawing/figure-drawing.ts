@@ -1,8 +1,10 @@
 /**
  * Drawing a figure from its solids on a flat canvas: for cards, pose columns and the touchable figure. Each solid becomes
- * a rounded shape; what is farther away is drawn first.
+ * a rounded shape; what is farther away is drawn first (`far-to-near.ts`).
  */
 import type { Node, Solid } from '@kneader/core';
+import { farToNear } from './far-to-near.ts';
+import type { Overlapping } from './far-to-near.ts';
 import { HAS_GRAPHICS_CARD } from './graphics-card.ts';
 
 export interface View {
@@ -21,8 +23,7 @@ export interface FigureStyle {
   readonly lineWidth?: number;
 }
 
-interface Shape {
-  readonly depth: number;
+interface Shape extends Overlapping {
   readonly draw: (context: CanvasRenderingContext2D) => void;
   readonly colour: string;
 }
@@ -47,20 +48,20 @@ function apply(
   return [row(at), row(at + 1), row(at + 2)];
 }
 
-/** Draws all solids of the nodes in a pose. */
+/** Draws all solids of the nodes in a pose. @param known the order in which they are painted, of the same pose seen the same way @returns that order */
 export function drawFigure(
   context: CanvasRenderingContext2D,
   nodes: readonly Pick<Node, 'solids'>[],
   matrices: Matrices,
   view: View,
   style: FigureStyle,
-): void {
-  const shapes = nodes.flatMap((node, i) =>
-    node.solids.map((solid) => shapeOf(solid, matrices, i * 16, view)),
-  );
-  shapes.sort((a, b) => a.depth - b.depth);
+  known: readonly number[] | null = null,
+): readonly number[] {
   context.lineJoin = 'round';
-  for (const shape of shapes) {
+  const shapes = shapesOf(nodes, matrices, view);
+  const order = known ?? farToNear(shapes);
+  for (const row of order) {
+    const shape = shapes[row]!;
     context.beginPath();
     shape.draw(context);
     if (style.line) {
@@ -71,7 +72,16 @@ export function drawFigure(
     context.fillStyle = style.fill(shape.colour);
     context.fill();
   }
+  return order;
 }
+
+/** All solids as shapes on the canvas. */
+export const shapesOf = (
+  nodes: readonly Pick<Node, 'solids'>[],
+  matrices: Matrices,
+  view: View,
+): readonly Shape[] =>
+  nodes.flatMap((node, i) => node.solids.map((solid) => shapeOf(solid, matrices, i * 16, view)));
 
 function shapeOf(solid: Solid, matrices: Matrices, at: number, view: View): Shape {
   switch (solid.kind) {
@@ -97,8 +107,21 @@ function capsule(
   const angle = Math.atan2(y1 - y0, x1 - x0);
   const length = Math.hypot(x1 - x0, y1 - y0);
   const tilt = length > Math.abs(r0 - r1) ? Math.acos((r0 - r1) / length) : Math.PI / 2;
+  const [dx, dy] = [x1 - x0, y1 - y0];
   return {
     depth: (z0 + z1) / 2 + Math.max(solid.radiusFrom, solid.radiusTo) * 0.5,
+    left: Math.min(x0 - r0, x1 - r1),
+    right: Math.max(x0 + r0, x1 + r1),
+    top: Math.min(y0 - r0, y1 - r1),
+    bottom: Math.max(y0 + r0, y1 + r1),
+    // As far along it as the place is, or seen from its end the end that is nearer.
+    nearAt: (x, y) => {
+      const along = length < 1e-6 ? (z1 > z0 ? 1 : 0) : ((x - x0) * dx + (y - y0) * dy) / length ** 2;
+      const part = Math.min(Math.max(along, 0), 1);
+      const radius = solid.radiusFrom + part * (solid.radiusTo - solid.radiusFrom);
+      const off = Math.hypot(x - x0 - part * dx, y - y0 - part * dy) / view.scale;
+      return off > radius ? null : z0 + part * (z1 - z0) + Math.sqrt(radius * radius - off * off);
+    },
     colour: solid.colour,
     draw: (context) => {
       context.arc(x0, y0, r0, angle + tilt, angle - tilt + 2 * Math.PI);
@@ -122,6 +145,7 @@ function ellipse(
   let a = 0;
   let b = 0;
   let c = 0;
+  const axes: [number, number, number][] = [];
   let deep = 0;
   for (let axis = 0; axis < 3; axis += 1) {
     const tip = [...centre] as [number, number, number];
@@ -131,13 +155,30 @@ function ellipse(
     b += (tx - x) * (ty - y);
     c += (ty - y) ** 2;
     deep += (tz - z) ** 2;
+    axes.push([tx - x, ty - y, tz - z]);
   }
+  const area = a * c - b * b;
+  const [xz, yz] = axes.reduce(([m, n], [ax, ay, az]) => [m + ax * az, n + ay * az], [0, 0]);
+  // Over a place of the canvas: how its middle surface leans there, and the half of it that is nearer; what of the depth no way over the canvas explains.
+  const [leanX, leanY] = [(c * xz - b * yz) / area, (a * yz - b * xz) / area];
+  const rest = Math.max(0, deep - leanX * xz - leanY * yz);
+  const nearAt = (px: number, py: number) => {
+    const dx = px - x;
+    const dy = py - y;
+    const within = (c * dx * dx - 2 * b * dx * dy + a * dy * dy) / area;
+    return within <= 1 ? z + leanX * dx + leanY * dy + Math.sqrt(rest * (1 - within)) : null;
+  };
   const half = Math.sqrt(((a - c) / 2) ** 2 + b * b);
   const long = Math.sqrt(Math.max((a + c) / 2 + half, 0));
   const short = Math.sqrt(Math.max((a + c) / 2 - half, 0));
   const turn = Math.atan2(2 * b, a - c) / 2;
   return {
     depth: z + Math.sqrt(deep) * 0.5,
+    left: x - Math.sqrt(a),
+    right: x + Math.sqrt(a),
+    top: y - Math.sqrt(c),
+    bottom: y + Math.sqrt(c),
+    nearAt,
     colour,
     draw: (context) => context.ellipse(x, y, long, short, turn, 0, 2 * Math.PI),
   };
@@ -159,8 +200,15 @@ function box(solid: Extract<Solid, { kind: 'box' }>, matrices: Matrices, at: num
     ),
   );
   const outline = hull(corners.map(([x, y]) => [x, y]));
+  const middle = corners.reduce((sum, [, , z]) => sum + z, 0) / 8;
   return {
-    depth: corners.reduce((sum, [, , z]) => sum + z, 0) / 8,
+    depth: middle,
+    left: Math.min(...corners.map(([x]) => x)),
+    right: Math.max(...corners.map(([x]) => x)),
+    top: Math.min(...corners.map(([, y]) => y)),
+    bottom: Math.max(...corners.map(([, y]) => y)),
+    // Flat pieces of scenery: as deep as they are in their middle.
+    nearAt: () => middle,
     colour: solid.colour,
     draw: (context) => {
       outline.forEach(([x, y], i) => (i === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));

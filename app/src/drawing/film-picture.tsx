@@ -69,8 +69,9 @@ function penFor(
   );
   const style = { fill: solidFill, line: ink, lineWidth: 1.6 };
   const view = fitView(extent, width, height, TURN);
+  const orders: (readonly number[])[] = [];
   return (pose) => {
     const context = prepareCanvas(element, width, height);
-    if (context) drawFigure(context, body, film.poses[pose]!, view, style);
+    if (context) orders[pose] = drawFigure(context, body, film.poses[pose]!, view, style, orders[pose]);
   };
 }

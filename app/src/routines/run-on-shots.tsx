@@ -22,7 +22,7 @@ export function RunOnShots({ stored, onClose }: RunOnShotsProps) {
   const [done, setDone] = useState<readonly ShotDone[]>([]);
   const [share, setShare] = useState<number | null>(null);
   const left = useRef(new AbortController());
-  const entries = list.data?.entries ?? [];
+  const entries = list.data?.heads ?? [];
   const run = async () => {
     left.current = new AbortController();
     const { signal } = left.current;

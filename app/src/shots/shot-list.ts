@@ -1,5 +1,5 @@
 /** Which shots are shown, in which order. */
-import type { ShotEntry } from '../store/shot-record.ts';
+import type { ShotHead } from '../store/shot-record.ts';
 
 export const SHOT_ORDERS = ['newest', 'name', 'longest'] as const;
 
@@ -8,7 +8,7 @@ export interface ListView {
   readonly order: (typeof SHOT_ORDERS)[number];
 }
 
-type Listed = Pick<ShotEntry, 'name' | 'savedAt' | 'frames' | 'fps'>;
+type Listed = Pick<ShotHead, 'name' | 'savedAt' | 'frames' | 'fps'>;
 
 const byNumbers = new Intl.Collator('en', { numeric: true });
 const BEFORE: Readonly<Record<ListView['order'], (a: Listed, b: Listed) => number>> = {

@@ -1,20 +1,18 @@
-import { DeleteOutlined, DownloadOutlined, UploadOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Popconfirm, Tooltip, Upload } from 'antd';
-import { useEffect, useState } from 'react';
+import { DownOutlined, UploadOutlined } from '@ant-design/icons';
+import { Alert, App, Button, Popconfirm, Upload } from 'antd';
+import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
-import { FORMATS, formatOf, InputError } from '@kneader/core';
-
+import { FORMATS, formatOf } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import { FilmPicture } from '../drawing/film-picture.tsx';
 import { fetchBenchInPeace } from '../shell/load-bench.ts';
 import { PageHead } from '../shell/page-head.tsx';
-import { loadRecord } from '../store/record-store.ts';
-import type { ShotEntry } from '../store/shot-record.ts';
 import { recordText, useAddShot, useRemoveShot, useShotList } from '../store/shot-queries.ts';
 import { storageProblem } from '../store/storage.ts';
 import { saveFile } from './save-file.ts';
-import { changedOn, shotsInView } from './shot-list.ts';
+import { ShotCards } from './shot-cards.tsx';
+import { shotsInView } from './shot-list.ts';
 import type { ListView } from './shot-list.ts';
 import { ShotSearch } from './shot-search.tsx';
 import { SpaceUsed } from './space-used.tsx';
@@ -53,8 +51,9 @@ export function ShotsPage() {
   const add = useAddShot();
   const navigate = useNavigate();
   const [over, setOver] = useState(false);
+  const demos = useRef<HTMLHeadingElement>(null);
   const [view, setView] = useState<ListView>({ sought: '', order: 'newest' });
-  const found = shotsInView(list.data?.entries ?? [], view);
+  const found = shotsInView(list.data?.heads ?? [], view);
   const listed = list.data !== undefined;
   useEffect(() => (listed ? fetchBenchInPeace() : undefined), [listed]);
 
@@ -144,20 +143,27 @@ export function ShotsPage() {
       {list.error && <Alert type="error" showIcon title={storageProblem(list.error)} />}
       <div className="section-head">
         <h2 className="section-title">Your shots</h2>
-        {(list.data?.entries.length ?? 0) > 1 && <ShotSearch view={view} setView={setView} />}
+        {(list.data?.heads.length ?? 0) > 1 && <ShotSearch view={view} setView={setView} />}
+        {(list.data?.heads.length ?? 0) > 8 && (
+          <Button
+            size="small"
+            icon={<DownOutlined />}
+            onClick={() => demos.current?.scrollIntoView({ block: 'start' })}
+          >
+            Demo shots
+          </Button>
+        )}
       </div>
-      <div className="cards">
-        {found.map((entry) => (
-          <ShotCard key={entry.id} entry={entry} />
-        ))}
-      </div>
-      {list.data && list.data.entries.length > 0 && found.length === 0 && (
+      <ShotCards heads={found} />
+      {list.data && list.data.heads.length > 0 && found.length === 0 && (
         <p className="soft">No shot is called that.</p>
       )}
-      {list.data?.entries.length === 0 && (
+      {list.data?.heads.length === 0 && (
         <p className="soft">None yet. Open a file, or take a demo shot below.</p>
       )}
-      <h2 className="section-title">Demo shots: Lantern Row Bakery, the night shift</h2>
+      <h2 ref={demos} className="section-title">
+        Demo shots: Lantern Row Bakery, the night shift
+      </h2>
       <div className="cards">
         {DEMOS.map((demo) => (
           <DemoCard key={demo.id} id={demo.id} needs={demo.needs} />
@@ -165,62 +171,6 @@ export function ShotsPage() {
       </div>
       <SpaceUsed />
     </main>
-  );
-}
-
-function ShotCard({ entry }: { readonly entry: ShotEntry }) {
-  const navigate = useNavigate();
-  const remove = useRemoveShot();
-  const { notification } = App.useApp();
-  const open = () => void navigate(`/shots/${entry.id}`);
-  const backUp = async () => {
-    try {
-      const { session } = (await loadRecord(entry.id))!;
-      saveFile(
-        `${entry.name}.kneader.json`,
-        await bridge.file(session.shot, '.kneader.json'),
-        'application/json',
-      );
-    } catch (error) {
-      const sentence =
-        error instanceof InputError ? error.finding.sentence : 'The stored record cannot be read.';
-      notification.error({ title: `“${entry.name}” was not saved to a file`, description: sentence });
-    }
-  };
-  return (
-    <article className="card" aria-label={entry.name}>
-      <FilmPicture film={entry.film} label={`${entry.name}, moving`} />
-      <div className="card-text">
-        <h3 title={entry.name}>{entry.name}</h3>
-        <span className="soft">
-          {entry.frames.toLocaleString('en')} frames at {Math.round(entry.fps * 100) / 100} ·{' '}
-          {entry.keys.toLocaleString('en')} keys on {entry.channels} channels
-          <br />
-          {changedOn(entry.savedAt, Date.now())}
-        </span>
-        <div className="card-foot">
-          <Button type="primary" size="small" onClick={open}>
-            Open
-          </Button>
-          <Tooltip title="Save to a file">
-            <Button
-              size="small"
-              aria-label={`Save ${entry.name} to a file`}
-              icon={<DownloadOutlined />}
-              onClick={() => void backUp()}
-            />
-          </Tooltip>
-          <Popconfirm
-            title="Remove this shot from the browser?"
-            description="A file that you saved stays where it is."
-            okText="Remove"
-            onConfirm={() => remove.mutate(entry.id)}
-          >
-            <Button size="small" aria-label={`Remove ${entry.name}`} icon={<DeleteOutlined />} />
-          </Popconfirm>
-        </div>
-      </div>
-    </article>
   );
 }
 

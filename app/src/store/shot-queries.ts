@@ -1,51 +1,19 @@
 /** Shots in the browser's storage, through TanStack Query. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { bytesOf, framesPerSecond, keyCount, openSession, rigOf } from '@kneader/core';
+import { bytesOf, openSession, perform } from '@kneader/core';
 import type { Session, Shot } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
 import { journalSchema, replay } from './journal.ts';
 import { loadRecord, removeRecord, storeRecord } from './record-store.ts';
-import { entrySchema, recordOf, viewSchema } from './shot-record.ts';
-import type { BenchView, ShotEntry, ShotRecord } from './shot-record.ts';
+import { headOf, keepShotFilm, listShots, removeHead, writeHead } from './shot-index.ts';
+import { recordOf, viewSchema } from './shot-record.ts';
+import type { BenchView, ShotRecord } from './shot-record.ts';
 import { ownName } from './own-name.ts';
-import { entryStore, journalStore, onOtherTabs, recordStore, tellOtherTabs, viewStore } from './storage.ts';
-
-/** What the cards show: entries that read, newest first, and the ids of those that do not. */
-interface ShotList {
-  readonly entries: readonly ShotEntry[];
-  readonly broken: readonly string[];
-}
-
-async function listShots(): Promise<ShotList> {
-  const entries: ShotEntry[] = [];
-  const broken: string[] = [];
-  const listed = new Set(await entryStore.keys());
-  for (const id of await recordStore.keys()) {
-    const parsed = entrySchema.safeParse(listed.has(id) ? await entryStore.getItem(id) : null);
-    if (parsed.success) {
-      entries.push(parsed.data);
-      continue;
-    }
-    // A tab that was closed between the two writings left a record without an entry: it is made again from the record.
-    const made = await entryAgain(id).catch(() => null);
-    if (made) entries.push(made);
-    else broken.push(id);
-  }
-  entries.sort((a, b) => b.savedAt - a.savedAt);
-  return { entries, broken };
-}
-
-async function entryAgain(id: string): Promise<ShotEntry> {
-  const { session } = (await loadRecord(id))!;
-  const entry = entryOf(id, session.shot, NO_FILM);
-  await entryStore.setItem(id, entry);
-  return entry;
-}
-
-/** Until the worker has drawn one. */
-const NO_FILM: Film = { nodes: [], poses: [] };
+import { whileHeld } from './shot-hold.ts';
+import { journalStore, onOtherTabs, recordStore, tellOtherTabs, viewStore } from './storage.ts';
 
 export function useShotList() {
   const queries = useQueryClient();
@@ -99,9 +67,8 @@ interface SaveRequest {
 /** Stores the record, then the card. Nothing waits for the worker: it draws the card's picture afterwards. */
 async function saveShot({ id, session, view, film, acts }: SaveRequest): Promise<void> {
   await storeRecord(recordOf(id, session, view, acts));
-  const known = entrySchema.safeParse(await entryStore.getItem(id));
-  const entry = entryOf(id, session.shot, film ?? known.data?.film ?? NO_FILM);
-  await entryStore.setItem(id, entry);
+  await writeHead(id, session.shot);
+  if (film) await keepShotFilm(id, film);
   tellOtherTabs({ kind: 'shot', id });
 }
 
@@ -109,27 +76,11 @@ async function saveShot({ id, session, view, film, acts }: SaveRequest): Promise
 const MOST_FILMED = 48e6;
 
 /** Draws the moving picture of a shot's card; where the shot was stored again meanwhile that one draws its own. */
-async function drawCard(id: string, shot: Shot): Promise<boolean> {
-  const before = entrySchema.safeParse(await entryStore.getItem(id));
+async function drawCard(id: string, shot: Shot): Promise<void> {
+  const before = await headOf(id);
   const film = await bridge.film(shot);
-  const now = entrySchema.safeParse(await entryStore.getItem(id));
-  if (!now.success || now.data.savedAt !== before.data?.savedAt) return false;
-  await entryStore.setItem(id, { ...now.data, film });
-  return true;
-}
-
-function entryOf(id: string, shot: Shot, film: Film) {
-  return {
-    id,
-    name: shot.name,
-    savedAt: Date.now(),
-    frames: Math.round(shot.range.end - shot.range.start + 1),
-    fps: framesPerSecond(shot.rate),
-    nodes: shot.nodes.length,
-    channels: rigOf(shot).channels.length,
-    keys: keyCount(shot),
-    film,
-  };
+  const now = await headOf(id);
+  if (now && now.savedAt === before?.savedAt) await keepShotFilm(id, film);
 }
 
 /** Saves a session; the list is read again afterwards. */
@@ -139,14 +90,18 @@ export function useSaveShot() {
     mutationFn: saveShot,
     onSuccess: (_, { id, session, film }) => {
       void queries.invalidateQueries({ queryKey: ['shots'] });
-      if (film || bytesOf(session.shot) > MOST_FILMED) return;
-      drawCard(id, session.shot).then(
-        (isNew) => (isNew ? queries.invalidateQueries({ queryKey: ['shots'] }) : undefined),
-        // A card without its picture is no loss.
-        () => undefined,
-      );
+      if (!film) drawLater(queries, id, session.shot);
     },
   });
+}
+
+/** A card without its picture is no loss. */
+function drawLater(queries: QueryClient, id: string, shot: Shot): void {
+  if (bytesOf(shot) > MOST_FILMED) return;
+  drawCard(id, shot).then(
+    () => queries.invalidateQueries({ queryKey: ['shot film', id] }),
+    () => undefined,
+  );
 }
 
 interface NewShot {
@@ -155,28 +110,49 @@ interface NewShot {
   readonly id?: string;
 }
 
-/** A film, or none where it takes more than a moment. */
-const drawn = (shot: Shot): Promise<Film | undefined> =>
-  Promise.race([
-    bridge.film(shot).catch(() => undefined),
-    new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), 3000)),
-  ]);
-
 /** Stores a new shot and gives its id. */
 export function useAddShot() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async ({ shot, film, id = crypto.randomUUID() }: NewShot) => {
-      const { entries } = await listShots();
+      const { heads } = await listShots();
       const name = ownName(
         shot.name,
-        entries.map((entry) => entry.name),
+        heads.map((head) => head.name),
       );
       const session = openSession({ ...shot, name });
-      await saveShot({ id, session, view: null, film: film ?? (await drawn(shot)) });
+      await saveShot({ id, session, view: null, film });
       // Who opens it now need not read it again.
       queries.setQueryData<OpenedShot>(['shot', id], { ...recordOf(id, session, null), recovered: 0 });
       return id;
+    },
+    // Whoever opens it does not wait for the list.
+    onSuccess: (id, { shot, film }) => {
+      void queries.invalidateQueries({ queryKey: ['shots'] });
+      if (!film) drawLater(queries, id, shot);
+    },
+  });
+}
+
+/** Another tab works on the shot: nothing is done to it here. */
+export class HeldElsewhere extends Error {
+  override readonly name = 'HeldElsewhere';
+}
+
+/** Gives a stored shot another name, as a step of its history; throws `HeldElsewhere` where a tab has it open. */
+export function useRenameShot() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async ({ id, name }: { readonly id: string; readonly name: string }) => {
+      const done = await whileHeld(id, async () => {
+        const record = await openShot(id);
+        if (record === null) return false;
+        const { session } = perform(record.session, 'shot.rename', { name });
+        await saveShot({ id, session, view: record.view, acts: record.acts });
+        await journalStore.removeItem(id);
+        return true;
+      });
+      if (done === null) throw new HeldElsewhere();
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['shots'] }),
   });
@@ -194,7 +170,7 @@ export function useRemoveShot() {
   return useMutation({
     mutationFn: async (id: string) => {
       await removeRecord(id);
-      await entryStore.removeItem(id);
+      await removeHead(id);
       await viewStore.removeItem(id);
       await journalStore.removeItem(id);
       tellOtherTabs({ kind: 'shot', id });

@@ -10,7 +10,7 @@ import { filmSchema } from '../worker/film.ts';
 /** 1: the session whole; 2: in parts. */
 export const RECORD_VERSION = 2;
 
-export const entrySchema = z.object({
+export const headSchema = z.object({
   id: z.string().min(1),
   name: z.string(),
   savedAt: z.number(),
@@ -19,9 +19,10 @@ export const entrySchema = z.object({
   nodes: z.number(),
   channels: z.number(),
   keys: z.number(),
-  film: filmSchema,
 });
-export type ShotEntry = z.infer<typeof entrySchema>;
+export type ShotHead = z.infer<typeof headSchema>;
+/** As the version before kept it. */
+export const entrySchema = headSchema.extend({ film: filmSchema });
 
 /** How the bench looked: not part of the shot, and not part of its history. */
 export const viewSchema = z.object({

@@ -3,6 +3,10 @@ import localforage from 'localforage';
 
 const options = { name: 'kneader', driver: localforage.INDEXEDDB };
 
+/** What the cards are drawn from, and apart from it their moving pictures (`shot-index.ts`). */
+export const headStore = localforage.createInstance({ ...options, storeName: 'heads' });
+export const shotFilmStore = localforage.createInstance({ ...options, storeName: 'shot-films' });
+/** Heads with their pictures in them, of the version before. */
 export const entryStore = localforage.createInstance({ ...options, storeName: 'entries' });
 export const recordStore = localforage.createInstance({ ...options, storeName: 'records' });
 /** How the bench looked at each shot; nobody's work. */

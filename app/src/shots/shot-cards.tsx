@@ -1,0 +1,167 @@
+import { CopyOutlined, DeleteOutlined, DownloadOutlined } from '@ant-design/icons';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { App, Button, Popconfirm, Tooltip, Typography } from 'antd';
+import { memo, useLayoutEffect, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { InputError } from '@kneader/core';
+import { useSize } from '../bench/use-size.ts';
+import { bridge } from '../bridge/bridge.ts';
+import { FilmPicture } from '../drawing/film-picture.tsx';
+import { useShotFilm } from '../store/shot-index.ts';
+import { HeldElsewhere, openShot, useAddShot, useRemoveShot, useRenameShot } from '../store/shot-queries.ts';
+import type { ShotHead } from '../store/shot-record.ts';
+import { storageProblem } from '../store/storage.ts';
+import { saveFile } from './save-file.ts';
+import { changedOn } from './shot-list.ts';
+
+/** A card and the gap beside it, pixels. */
+const [NARROWEST, TALL, GAP] = [264, 302, 16];
+
+/** What scrolls. */
+const pageOf = (element: HTMLElement | null) => element?.closest<HTMLElement>('.page') ?? null;
+
+/** The cards in rows, as they scroll with the page; only those in sight are made. */
+export function ShotCards({ heads }: { readonly heads: readonly ShotHead[] }) {
+  const holder = useRef<HTMLDivElement>(null);
+  const { width } = useSize(holder);
+  const across = Math.max(1, Math.floor((width + GAP) / (NARROWEST + GAP)));
+  const [top, setTop] = useState(0);
+  useLayoutEffect(() => {
+    const [page, own] = [pageOf(holder.current), holder.current];
+    if (page && own)
+      setTop(own.getBoundingClientRect().top - page.getBoundingClientRect().top + page.scrollTop);
+  }, [heads.length]);
+  const rows = useVirtualizer({
+    getScrollElement: () => pageOf(holder.current),
+    count: width === 0 ? 0 : Math.ceil(heads.length / across),
+    estimateSize: () => TALL + GAP,
+    overscan: 1,
+    scrollMargin: top,
+    useFlushSync: false,
+    useScrollendEvent: true,
+  });
+  return (
+    <div ref={holder} style={{ height: Math.max(0, rows.getTotalSize() - GAP), position: 'relative' }}>
+      {rows.getVirtualItems().map(({ index, start }) => (
+        <div
+          key={index}
+          ref={rows.measureElement}
+          data-index={index}
+          className="shot-row"
+          style={{
+            transform: `translateY(${start - top}px)`,
+            gridTemplateColumns: `repeat(${across}, 1fr)`,
+          }}
+        >
+          {heads.slice(index * across, (index + 1) * across).map((head) => (
+            <ShotCard key={head.id} head={head} />
+          ))}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+const ShotCard = memo(function ShotCard({ head }: { readonly head: ShotHead }) {
+  const { id, name } = head;
+  const navigate = useNavigate();
+  const film = useShotFilm(head);
+  const remove = useRemoveShot();
+  const rename = useRenameShot();
+  const add = useAddShot();
+  const { notification } = App.useApp();
+  const said = (title: string, error: unknown) =>
+    notification.error({
+      title,
+      description:
+        error instanceof HeldElsewhere
+          ? 'It is open in another tab: do it there.'
+          : error instanceof InputError
+            ? error.finding.sentence
+            : storageProblem(error),
+    });
+  const stored = async () => (await openShot(id))!.session.shot;
+  const backUp = async () => {
+    try {
+      saveFile(
+        `${name}.kneader.json`,
+        await bridge.file(await stored(), '.kneader.json'),
+        'application/json',
+      );
+    } catch (error) {
+      said(`“${name}” was not saved to a file`, error);
+    }
+  };
+  const copy = async () => {
+    try {
+      await add.mutateAsync({ shot: await stored() });
+    } catch (error) {
+      said(`“${name}” was not copied`, error);
+    }
+  };
+  const call = (next: string) => {
+    const given = next.trim();
+    if (given === '' || given === name) return;
+    rename.mutate({ id, name: given }, { onError: (error) => said(`“${name}” keeps its name`, error) });
+  };
+  return (
+    <article className="card" aria-label={name}>
+      {film && film.poses.length > 0 ? (
+        <FilmPicture film={film} label={`${name}, moving`} />
+      ) : (
+        <p className="no-picture" />
+      )}
+      <div className="card-text">
+        <Typography.Title
+          level={3}
+          title={name}
+          ellipsis
+          editable={{
+            onChange: call,
+            maxLength: 60,
+            tooltip: `Rename ${name}`,
+            enterIcon: null,
+          }}
+        >
+          {name}
+        </Typography.Title>
+        <span className="soft">
+          {head.frames.toLocaleString('en')} frames at {Math.round(head.fps * 100) / 100} ·{' '}
+          {head.keys.toLocaleString('en')} keys on {head.channels} channels
+          <br />
+          {changedOn(head.savedAt, Date.now())}
+        </span>
+        <div className="card-foot">
+          <Button type="primary" size="small" onClick={() => void navigate(`/shots/${id}`)}>
+            Open
+          </Button>
+          <Tooltip title="Save to a file">
+            <Button
+              size="small"
+              aria-label={`Save ${name} to a file`}
+              icon={<DownloadOutlined />}
+              onClick={() => void backUp()}
+            />
+          </Tooltip>
+          <Tooltip title="Make a copy">
+            <Button
+              size="small"
+              aria-label={`Make a copy of ${name}`}
+              icon={<CopyOutlined />}
+              loading={add.isPending}
+              onClick={() => void copy()}
+            />
+          </Tooltip>
+          <Popconfirm
+            title="Remove this shot from the browser?"
+            description="A file that you saved stays where it is."
+            okText="Remove"
+            onConfirm={() => remove.mutate(id)}
+          >
+            <Button size="small" aria-label={`Remove ${name}`} icon={<DeleteOutlined />} />
+          </Popconfirm>
+        </div>
+      </div>
+    </article>
+  );
+});
