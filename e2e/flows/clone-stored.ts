@@ -23,7 +23,7 @@ export async function cloneStored(page: Page, count: number): Promise<void> {
       }),
     );
     for (let i = 1; i <= count; i += 1)
-      for (const [name, key, value] of all.flat()) {
+      for (const [name, key, value] of all.flat().filter(([, one]) => one.startsWith(id!))) {
         const copy = key.replace(id!, `copy-${i}`);
         const head = { ...value, id: copy, name: `Copy ${i}`, savedAt: Date.now() - i * 60_000 };
         store(name).put(name === 'heads' ? head : name === 'records' ? { ...value, id: copy } : value, copy);

@@ -8,6 +8,9 @@
 export interface Overlapping {
   /** Of the whole, toward the eye. */
   readonly depth: number;
+  /** How far from the eye it begins and how near to it it ends. */
+  readonly far: number;
+  readonly near: number;
   readonly left: number;
   readonly right: number;
   readonly top: number;
@@ -25,26 +28,14 @@ export function farToNear(shapes: readonly Overlapping[]): number[] {
   const byDepth = rows.map((row) => shapes[row]!);
   const covers: number[][] = byDepth.map(() => []);
   const waits = new Uint16Array(byDepth.length);
-  byDepth.forEach((a, i) => {
+  for (let i = 0; i < byDepth.length; i += 1)
     for (let j = i + 1; j < byDepth.length; j += 1) {
-      const b = byDepth[j]!;
-      const [left, right] = [Math.max(a.left, b.left), Math.min(a.right, b.right)];
-      const [top, bottom] = [Math.max(a.top, b.top), Math.min(a.bottom, b.bottom)];
-      if (left >= right || top >= bottom) continue;
-      // Where two have grown into each other the one that shows at more places is the nearer one.
-      let nearer = 0;
-      for (const across of PLACES)
-        for (const down of PLACES) {
-          const [x, y] = [left + across * (right - left), top + down * (bottom - top)];
-          const [nearA, nearB] = [a.nearAt(x, y), b.nearAt(x, y)];
-          if (nearA !== null && nearB !== null) nearer += Math.sign(nearB - nearA);
-        }
+      const nearer = nearerOf(byDepth[i]!, byDepth[j]!);
       if (nearer === 0) continue;
       const [under, over] = nearer > 0 ? [i, j] : [j, i];
       covers[under]!.push(over);
       waits[over]! += 1;
     }
-  });
   const order: number[] = [];
   const open = byDepth.map((_, i) => i);
   while (open.length > 0) {
@@ -57,4 +48,27 @@ export function farToNear(shapes: readonly Overlapping[]): number[] {
     for (const over of covers[next]!) waits[over]! -= waits[over]! > 0 ? 1 : 0;
   }
   return order;
+}
+
+/** Above 0 where b is nearer than a, below where a is; 0 where they do not meet on the canvas. */
+function nearerOf(a: Overlapping, b: Overlapping): number {
+  const left = Math.max(a.left, b.left);
+  const width = Math.min(a.right, b.right) - left;
+  const top = Math.max(a.top, b.top);
+  const height = Math.min(a.bottom, b.bottom) - top;
+  if (width <= 0 || height <= 0) return 0;
+  if (a.near <= b.far) return 1;
+  if (b.near <= a.far) return -1;
+  // Where two have grown into each other the one that shows at more places is the nearer one.
+  let nearer = 0;
+  for (const across of PLACES)
+    for (const down of PLACES) {
+      const x = left + across * width;
+      const y = top + down * height;
+      const nearA = a.nearAt(x, y);
+      if (nearA === null) continue;
+      const nearB = b.nearAt(x, y);
+      if (nearB !== null) nearer += nearB > nearA ? 1 : -1;
+    }
+  return nearer;
 }

@@ -110,6 +110,8 @@ function capsule(
   const [dx, dy] = [x1 - x0, y1 - y0];
   return {
     depth: (z0 + z1) / 2 + Math.max(solid.radiusFrom, solid.radiusTo) * 0.5,
+    far: Math.min(z0 - solid.radiusFrom, z1 - solid.radiusTo),
+    near: Math.max(z0 + solid.radiusFrom, z1 + solid.radiusTo),
     left: Math.min(x0 - r0, x1 - r1),
     right: Math.max(x0 + r0, x1 + r1),
     top: Math.min(y0 - r0, y1 - r1),
@@ -174,6 +176,8 @@ function ellipse(
   const turn = Math.atan2(2 * b, a - c) / 2;
   return {
     depth: z + Math.sqrt(deep) * 0.5,
+    far: z - Math.sqrt(deep),
+    near: z + Math.sqrt(deep),
     left: x - Math.sqrt(a),
     right: x + Math.sqrt(a),
     top: y - Math.sqrt(c),
@@ -203,6 +207,8 @@ function box(solid: Extract<Solid, { kind: 'box' }>, matrices: Matrices, at: num
   const middle = corners.reduce((sum, [, , z]) => sum + z, 0) / 8;
   return {
     depth: middle,
+    far: middle,
+    near: middle,
     left: Math.min(...corners.map(([x]) => x)),
     right: Math.max(...corners.map(([x]) => x)),
     top: Math.min(...corners.map(([, y]) => y)),

@@ -26,6 +26,10 @@ export function FilmPicture({ film, label, moves = true }: FilmPictureProps) {
     const runs = moves && there > 0 && !window.matchMedia('(prefers-reduced-motion: reduce)').matches;
     let last = moves ? 0 : film.poses.length >> 1;
     let [waits, timer] = [0, 0];
+    // Scrolled out of sight it costs nothing.
+    let seen = true;
+    const sight = new IntersectionObserver((entries) => (seen = entries.at(-1)!.isIntersecting));
+    sight.observe(element);
     // Told by the browser, the size costs no layout; and each is drawn in a task of its own: twenty cards that come into sight together must not be
     // one long one.
     const observer = new ResizeObserver(([entry]) => {
@@ -39,13 +43,14 @@ export function FilmPicture({ film, label, moves = true }: FilmPictureProps) {
         timer = window.setInterval(() => {
           const beat = Math.floor(performance.now() / STEP_MS) % (2 * there);
           const at = beat <= there ? beat : 2 * there - beat;
-          if (at !== last && !document.hidden) draw((last = at));
+          if (at !== last && seen && !document.hidden) draw((last = at));
         }, STEP_MS / 2);
       });
     });
     observer.observe(element);
     return () => {
       observer.disconnect();
+      sight.disconnect();
       window.clearTimeout(waits);
       window.clearInterval(timer);
     };

@@ -9,8 +9,9 @@ import type { Film } from '../worker/film.ts';
 import { journalSchema, replay } from './journal.ts';
 import { loadRecord, removeRecord, storeRecord } from './record-store.ts';
 import { headOf, keepShotFilm, listShots, removeHead, writeHead } from './shot-index.ts';
+import type { ShotList } from './shot-index.ts';
 import { recordOf, viewSchema } from './shot-record.ts';
-import type { BenchView, ShotRecord } from './shot-record.ts';
+import type { BenchView, ShotHead, ShotRecord } from './shot-record.ts';
 import { ownName } from './own-name.ts';
 import { whileHeld } from './shot-hold.ts';
 import { journalStore, onOtherTabs, recordStore, tellOtherTabs, viewStore } from './storage.ts';
@@ -65,11 +66,12 @@ interface SaveRequest {
 }
 
 /** Stores the record, then the card. Nothing waits for the worker: it draws the card's picture afterwards. */
-async function saveShot({ id, session, view, film, acts }: SaveRequest): Promise<void> {
+async function saveShot({ id, session, view, film, acts }: SaveRequest): Promise<ShotHead> {
   await storeRecord(recordOf(id, session, view, acts));
-  await writeHead(id, session.shot);
+  const head = await writeHead(id, session.shot);
   if (film) await keepShotFilm(id, film);
   tellOtherTabs({ kind: 'shot', id });
+  return head;
 }
 
 /** Shots of more bytes keep the picture that they came with: sending one to the worker would hold the page. */
@@ -115,20 +117,23 @@ export function useAddShot() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async ({ shot, film, id = crypto.randomUUID() }: NewShot) => {
-      const { heads } = await listShots();
+      const { heads } = await queries.fetchQuery({ queryKey: ['shots'], queryFn: listShots });
       const name = ownName(
         shot.name,
         heads.map((head) => head.name),
       );
       const session = openSession({ ...shot, name });
-      await saveShot({ id, session, view: null, film });
+      const head = await saveShot({ id, session, view: null, film });
+      // Nobody need read the list again for it.
+      queries.setQueryData<ShotList>(
+        ['shots'],
+        (list) => list && { ...list, heads: [head, ...list.heads.filter((one) => one.id !== id)] },
+      );
       // Who opens it now need not read it again.
       queries.setQueryData<OpenedShot>(['shot', id], { ...recordOf(id, session, null), recovered: 0 });
       return id;
     },
-    // Whoever opens it does not wait for the list.
     onSuccess: (id, { shot, film }) => {
-      void queries.invalidateQueries({ queryKey: ['shots'] });
       if (!film) drawLater(queries, id, shot);
     },
   });
