@@ -57,7 +57,7 @@ export default {
     {
       name: 'only-the-stage-knows-webgl',
       severity: 'error',
-      from: { path: '^app/src/', pathNot: '^app/src/bench/stage/' },
+      from: { path: '^app/src/', pathNot: '^app/src/bench/stage/|\\.test\\.tsx?$' },
       to: { path: 'node_modules/(three|@react-three)' },
     },
   ],

@@ -1,5 +1,7 @@
 /** Reports lead to the curve that they speak of, saved actions come back from files, and a character's facing is shown and set. */
 import { readFileSync } from 'node:fs';
+import { shelf } from '@kneader/core';
+import { strToU8, unzipSync, zipSync } from 'fflate';
 import { dropFiles, edits, expect, openEdit, takeDemo, test } from './helpers.ts';
 
 test('each step that unwrapping takes out leads to its frame, and to its curve alone', async ({ page }) => {
@@ -51,6 +53,35 @@ test('an action that was saved to a file is opened again from it; what is none i
   });
   await expect(page.getByText('One file was not opened')).toBeVisible();
   await expect(page.getByText('other.json')).toBeVisible();
+});
+
+test('a zip with an action of more than 160 kB is brought in, and saved again', async ({ page }) => {
+  const { action } = shelf()[0]!;
+  const channel = (k: number) => ({
+    times: Array.from({ length: 900 }, (_, i) => i),
+    values: Array.from({ length: 900 }, (_, i) => Math.sin(i * (k + 1) * 0.37) * 9),
+    tangentsIn: 4,
+    tangentsOut: 4,
+  });
+  const curves = Object.fromEntries(Array.from({ length: 20 }, (_, k) => [`chest.r${k}`, channel(k)]));
+  const large = { ...action, name: 'Large', length: 899, curves };
+  const members = {
+    'big/large.kneader-action.json': strToU8(JSON.stringify(large)),
+    'blink.kneader-action.json': strToU8(JSON.stringify(action)),
+  };
+  await page.goto('/pantry');
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'both.zip',
+    mimeType: 'application/zip',
+    buffer: Buffer.from(zipSync(members)),
+  });
+  await expect(page.getByRole('article', { name: 'Large' })).toBeVisible();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save all 2' }).click(),
+  ]);
+  const saved = unzipSync(readFileSync(await download.path()));
+  expect(Object.keys(saved).sort()).toEqual(['Blink.kneader-action.json', 'big/Large.kneader-action.json']);
 });
 
 test('Characters shows where a character faces, and takes another facing', async ({ page }) => {

@@ -3,6 +3,7 @@ import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
 import { bytesOf } from '@kneader/core';
 import type { ActionJson, Finding, Outcome, Routine, RoutineRun, Selection, Shot } from '@kneader/core';
+import type { OpenedAction, OpenedFiles } from '../pantry/action-files.ts';
 import type { Film } from '../worker/film.ts';
 import type { Made, Reading, Services } from '../worker/worker.ts';
 import { unpackOutcome } from './packed-outcome.ts';
@@ -80,6 +81,20 @@ export const bridge = {
       const reading = await worker.read(name, bytes, beside);
       return 'refusal' in reading ? reading : { ...reading, shot: table.unpack(reading.shot) };
     }),
+  /** A file of actions opened, or a zip of many; what `onShare` answers says whether it goes on. */
+  openActions: (name: string, bytes: Uint8Array, onShare: (share: number) => boolean): Promise<OpenedFiles> =>
+    host.ask((worker, alive) =>
+      worker.openActions(
+        name,
+        bytes,
+        proxy((share: number) => {
+          alive();
+          return onShare(share);
+        }),
+      ),
+    ),
+  packActions: (actions: readonly OpenedAction[]): Promise<Uint8Array> =>
+    host.ask((worker) => worker.packActions(actions)),
   demo: (id: string): Promise<Made | null> =>
     host.ask(async (worker) => {
       const table = tableFor(worker, null);

@@ -5,7 +5,7 @@ import { memo, useRef, useState } from 'react';
 import { useSize } from '../bench/use-size.ts';
 import { saveFile } from '../shots/save-file.ts';
 import type { PantryItem } from '../store/pantry-record.ts';
-import { actionFileName } from './action-files.ts';
+import { actionFileName } from './action-file-name.ts';
 import { ActionPicture } from './action-picture.tsx';
 import { useTurntable } from './use-turntable.ts';
 

@@ -1,13 +1,22 @@
-/** Actions as files: one as JSON, many as a zip of such files in their folders. */
-import { strFromU8, strToU8, unzip, zip } from 'fflate';
+/** Actions as files: one as JSON, many as a zip of such files in their folders. Runs in the worker. */
 import { InputError, readAction, readJson } from '@kneader/core';
 import type { ActionJson } from '@kneader/core';
+import {
+  TextReader,
+  Uint8ArrayReader,
+  Uint8ArrayWriter,
+  ZipReader,
+  ZipWriter,
+} from '@zip.js/zip.js/lib/zip-core-native.js';
+import type { FileEntry } from '@zip.js/zip.js/lib/zip-core-native.js';
+import { ACTION_ENDING, fileName } from './action-file-name.ts';
 
-export const ACTION_ENDING = '.kneader-action.json';
+/** The bytes that all members of a zip may come to, and how many there may be: more was packed to fill the memory. */
+const MOST = { bytes: 256e6, members: 5000 } as const;
+/** It is worked on where this is called: the page calls it in its worker. */
+const HERE = { useWebWorkers: false } as const;
 
-/** The bytes that all members of a zip may have together, and how many there may be: more was packed to fill the memory. */
-const MOST_BYTES = 512e6;
-const MOST_MEMBERS = 5000;
+type Most = { readonly bytes: number; readonly members: number };
 
 export interface OpenedAction {
   readonly action: ActionJson;
@@ -23,83 +32,139 @@ export interface OpenedFiles {
   readonly unopened: readonly Unopened[];
 }
 
-/** A name that every system takes for a file. */
-const fileName = (name: string) => name.replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_').slice(0, 80) || 'action';
-
-export const actionFileName = ({ name }: ActionJson) => `${fileName(name)}${ACTION_ENDING}`;
+/** The folders of a way, those left out that lead elsewhere. */
+const foldersIn = (way: string): string[] =>
+  way
+    .split(/[\\/]/)
+    .map((word) => word.trim())
+    .filter((word) => word !== '' && word !== '.' && word !== '..' && !/^[a-z]:$/i.test(word));
 
 /** Each action under its folder; names that clash get a number. */
-export function zipOf(actions: readonly OpenedAction[]): Promise<Uint8Array> {
-  const members: Record<string, Uint8Array> = {};
+export async function zipOf(actions: readonly OpenedAction[]): Promise<Uint8Array> {
+  const zip = new ZipWriter(new Uint8ArrayWriter(), { ...HERE, level: 6 });
+  const taken = new Set<string>();
   for (const { action, folder } of actions) {
-    const way = folder
-      .split('/')
-      .map((word) => word.trim())
-      .filter(Boolean)
-      .map(fileName);
+    const way = foldersIn(folder).map(fileName);
     for (let number = 1; ; number += 1) {
       const name = number === 1 ? action.name : `${action.name} ${number}`;
       const path = [...way, `${fileName(name)}${ACTION_ENDING}`].join('/');
-      if (path in members) continue;
-      members[path] = strToU8(JSON.stringify(action));
+      // Some systems know no difference of case.
+      if (taken.has(path.toLowerCase())) continue;
+      taken.add(path.toLowerCase());
+      await zip.add(path, new TextReader(JSON.stringify(action)));
       break;
     }
   }
-  return new Promise((resolve, reject) =>
-    zip(members, { level: 6 }, (error, data) => (error ? reject(error) : resolve(data))),
-  );
+  return zip.close();
 }
+
+/** Told between members the share that is read; false leaves it there. */
+export type OnShare = (share: number) => boolean | Promise<boolean>;
 
 /** Opens a file of one action, or a zip of many. What cannot be opened is said, and the rest is there. */
-export async function openActionFile(name: string, bytes: Uint8Array): Promise<OpenedFiles> {
-  if (!/\.zip$/i.test(name)) return openedAll([[name, bytes]]);
-  const members = await unzipped(bytes).catch((error: unknown) =>
-    error instanceof Error ? error.message : '',
-  );
-  if (typeof members === 'string')
-    return {
-      actions: [],
-      unopened: [{ file: name, sentence: `It is no zip that can be read: ${members}.` }],
-    };
-  const files = Object.entries(members).filter(([path]) => !path.endsWith('/'));
-  if (files.length === 0)
-    return { actions: [], unopened: [{ file: name, sentence: 'There is no file in it.' }] };
-  return openedAll(files);
+export async function openActionFile(
+  name: string,
+  bytes: Uint8Array,
+  onShare: OnShare = () => true,
+  most: Most = MOST,
+): Promise<OpenedFiles> {
+  const opened = new Opened();
+  if (!/\.zip$/i.test(name)) opened.take(name, bytes);
+  else await unzip(name, bytes, opened, onShare, most);
+  return opened;
 }
 
-function unzipped(bytes: Uint8Array): Promise<Record<string, Uint8Array>> {
-  let [size, count] = [0, 0];
-  return new Promise((resolve, reject) =>
-    unzip(
-      bytes,
-      {
-        filter: ({ originalSize }) => {
-          size += originalSize;
-          count += 1;
-          return size <= MOST_BYTES && count <= MOST_MEMBERS;
-        },
-      },
-      (error, data) => {
-        if (error) reject(error);
-        else if (size > MOST_BYTES || count > MOST_MEMBERS)
-          reject(new Error('it holds more than can be read at once'));
-        else resolve(data);
-      },
-    ),
-  );
-}
+/** What a file came to so far. */
+class Opened implements OpenedFiles {
+  readonly actions: OpenedAction[] = [];
+  readonly unopened: Unopened[] = [];
 
-function openedAll(files: readonly (readonly [string, Uint8Array])[]): OpenedFiles {
-  const actions: OpenedAction[] = [];
-  const unopened: Unopened[] = [];
-  for (const [path, bytes] of files) {
+  say(file: string, sentence: string): void {
+    this.unopened.push({ file, sentence });
+  }
+
+  take(path: string, bytes: Uint8Array): void {
     try {
-      const { json } = readAction(readJson(strFromU8(bytes)));
-      actions.push({ action: json, folder: path.split('/').slice(0, -1).join('/') });
+      const { json } = readAction(readJson(new TextDecoder().decode(bytes)));
+      this.actions.push({ action: json, folder: foldersIn(path).slice(0, -1).join('/') });
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
-      unopened.push({ file: path, sentence: error.finding.sentence });
+      this.say(path, error.finding.sentence);
     }
   }
-  return { actions, unopened };
+}
+
+async function unzip(
+  name: string,
+  bytes: Uint8Array,
+  opened: Opened,
+  onShare: OnShare,
+  most: Most,
+): Promise<void> {
+  const zip = new ZipReader(new Uint8ArrayReader(bytes), { ...HERE, checkSignature: true });
+  // Names are read here alone, as folders of the pantry, and no way out of it is gone.
+  const entries = await zip.getEntries({ filenameValidation: 'tolerant' }).catch(() => null);
+  if (entries === null) return opened.say(name, 'It is no zip that can be read.');
+  const files = entries.filter((entry): entry is FileEntry => !entry.directory);
+  if (files.length === 0) return opened.say(name, 'There is no file in it.');
+  const seen = new Set<string>();
+  let room = most.bytes;
+  for (const [i, entry] of files.entries()) {
+    const { filename: path } = entry;
+    if (i >= most.members)
+      return opened.say(name, `It holds ${files.length} files; the first ${most.members} were looked at.`);
+    if (i % 16 === 0 && !(await onShare(i / files.length)))
+      return opened.say(name, `It was left after ${i} of ${files.length} files.`);
+    if (seen.has(path)) {
+      opened.say(path, 'Another file of that name stands before it in the zip: that one was taken.');
+      continue;
+    }
+    seen.add(path);
+    try {
+      const member = await contentOf(entry, room);
+      room -= member.length;
+      opened.take(path, member);
+    } catch (error) {
+      // What it says of its size is not believed: what comes out counts.
+      if (error instanceof TooMuch)
+        return opened.say(
+          path,
+          `It came to more than ${most.bytes / 1e6} MB with those before it; nothing after it was read.`,
+        );
+      opened.say(path, 'It is damaged: its bytes are not those that were packed.');
+    }
+  }
+}
+
+class TooMuch extends Error {}
+
+/** The bytes of a member, as long as they are no more than there is room for. */
+async function contentOf(entry: FileEntry, room: number): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = [];
+  let size = 0;
+  let tooMuch = false;
+  const leave = new AbortController();
+  const taken = new WritableStream<Uint8Array>({
+    write(chunk) {
+      size += chunk.length;
+      if (size > room) {
+        tooMuch = true;
+        leave.abort();
+        throw new TooMuch();
+      }
+      chunks.push(chunk);
+    },
+  });
+  try {
+    await entry.getData(taken, { ...HERE, checkSignature: true, signal: leave.signal });
+  } catch (error) {
+    throw tooMuch ? new TooMuch() : error;
+  }
+  const bytes = new Uint8Array(size);
+  let at = 0;
+  for (const chunk of chunks) {
+    bytes.set(chunk, at);
+    at += chunk.length;
+  }
+  return bytes;
 }

@@ -1,9 +1,7 @@
-/** What the pantry shows, and its actions as files and zips. */
+/** What the pantry shows. */
 import { describe, expect, test } from '@jest/globals';
-import { strToU8, unzipSync, zipSync } from 'fflate';
-import { contentOf, readAction, shelf } from '@kneader/core';
+import { shelf } from '@kneader/core';
 import type { PantryItem } from '../store/pantry-record.ts';
-import { openActionFile, zipOf } from './action-files.ts';
 import { folderName, foldersOf, rearranged, shownActions, tagsOf, WHOLE_PANTRY } from './pantry-list.ts';
 
 const actions = shelf().map(({ action }) => action);
@@ -54,41 +52,5 @@ describe('what shows', () => {
     expect(tagsOf(items).slice(0, 2)).toEqual(['head', 'small']);
     expect(tagsOf(items)).not.toContain('greeting');
     expect(folderName(' head //  small/ ')).toBe('head/small');
-  });
-});
-
-describe('as files', () => {
-  const all = actions.map((action, i) => ({ action, folder: i % 2 === 0 ? '' : 'head/small' }));
-
-  test('a zip opens as it was packed, names that clash beside each other', async () => {
-    const odd = { action: { ...actions[0]!, name: 'a/b: c?' }, folder: '../up' };
-    const bytes = await zipOf([...all, all[0]!, odd]);
-    expect(Object.keys(unzipSync(bytes)).filter((path) => path.startsWith('Blink'))).toHaveLength(2);
-    expect(Object.keys(unzipSync(bytes)).some((path) => /[?:]/.test(path))).toBe(false);
-    const { actions: opened, unopened } = await openActionFile('all.zip', bytes);
-    expect(unopened).toEqual([]);
-    const told = (some: readonly { action: (typeof actions)[0]; folder: string }[]) =>
-      some.map(({ action, folder }) => [action.name, folder, contentOf(readAction(action))]);
-    expect(told(opened.slice(0, 6))).toEqual(told(all));
-    expect(opened).toHaveLength(8);
-  });
-
-  test('a bad member is named, and the others are there; what is no zip is said', async () => {
-    const bytes = zipSync({
-      'good.kneader-action.json': strToU8(JSON.stringify(actions[2])),
-      'cut.kneader-action.json': strToU8(JSON.stringify(actions[2]).slice(0, 99)),
-      'folder/other.json': strToU8('{"format": "kneader-shot"}'),
-      'newer.kneader-action.json': strToU8(JSON.stringify({ ...actions[2], version: 7 })),
-    });
-    const { actions: opened, unopened } = await openActionFile('some.zip', bytes);
-    expect(opened.map(({ action }) => action.name)).toEqual(['Shrug']);
-    expect(unopened.map(({ file }) => file).sort()).toEqual([
-      'cut.kneader-action.json',
-      'folder/other.json',
-      'newer.kneader-action.json',
-    ]);
-    for (const { sentence } of unopened) expect(sentence).toMatch(/^[A-Z].*\.$/);
-    expect((await openActionFile('x.zip', strToU8('no zip'))).unopened[0]!.sentence).toMatch(/no zip/);
-    expect((await openActionFile('x.zip', zipSync({}))).unopened).toHaveLength(1);
   });
 });

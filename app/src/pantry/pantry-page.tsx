@@ -8,7 +8,7 @@ import {
   UploadOutlined,
 } from '@ant-design/icons';
 import { Alert, App, Button, Checkbox, Empty, Input, Menu, Popconfirm, Select, Skeleton, Upload } from 'antd';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { InputError } from '@kneader/core';
 import { counted } from '../bench/edits/numbers.ts';
 import { bridge } from '../bridge/bridge.ts';
@@ -26,7 +26,7 @@ import { ActionCards } from './action-cards.tsx';
 import { ChangeAction } from './change-action.tsx';
 import { ChangeMany } from './change-many.tsx';
 import { CompareActions } from './compare-actions.tsx';
-import { ACTION_ENDING, actionFileName, openActionFile, zipOf } from './action-files.ts';
+import { ACTION_ENDING, actionFileName } from './action-file-name.ts';
 import type { OpenedAction, Unopened } from './action-files.ts';
 import { foldersOf, shownActions, tagsOf, WHOLE_PANTRY } from './pantry-list.ts';
 
@@ -42,7 +42,8 @@ export function PantryPage() {
   const [compared, setCompared] = useState<readonly [PantryItem, PantryItem] | null>(null);
   const [changingMany, setChangingMany] = useState(false);
   const [unopened, setUnopened] = useState<readonly Unopened[]>([]);
-  const [isReading, setReading] = useState(false);
+  const [reading, setReading] = useState<number | null>(null);
+  const left = useRef(false);
   const keep = useKeepActions();
   const put = useChangeActions();
   const clear = useClearActions();
@@ -71,15 +72,20 @@ export function PantryPage() {
   };
   const openFiles = async (files: readonly File[]) => {
     const problems: Unopened[] = [];
-    setReading(true);
+    setReading(0);
+    left.current = false;
     try {
       for (const file of files) {
-        const opened = await openActionFile(file.name, new Uint8Array(await file.arrayBuffer()));
+        const bytes = new Uint8Array(await file.arrayBuffer());
+        const opened = await bridge.openActions(file.name, bytes, (share) => {
+          setReading(share);
+          return !left.current;
+        });
         problems.push(...opened.unopened);
         await bring(opened.actions);
       }
     } finally {
-      setReading(false);
+      setReading(null);
       setUnopened(problems);
     }
   };
@@ -129,7 +135,16 @@ export function PantryPage() {
     const [only] = taken;
     if (taken.length === 1 && only)
       saveFile(actionFileName(only.action), JSON.stringify(only.action), 'application/json');
-    else saveFile('actions.zip', await zipOf(taken), 'application/zip');
+    else
+      try {
+        saveFile(
+          'actions.zip',
+          await bridge.packActions(taken.map(({ action, folder }) => ({ action, folder }))),
+          'application/zip',
+        );
+      } catch (error) {
+        failed('The zip was not made', error);
+      }
   };
   const toggle = (id: string) =>
     setChosen((was) => {
@@ -209,10 +224,15 @@ export function PantryPage() {
                 return false;
               }}
             >
-              <Button icon={<UploadOutlined />} loading={isReading}>
-                Open files
+              <Button icon={<UploadOutlined />} loading={reading !== null}>
+                {reading === null || reading === 0 ? 'Open files' : `${Math.round(100 * reading)} % read`}
               </Button>
             </Upload>
+            {reading !== null && (
+              <Button onClick={() => (left.current = true)} title="What is read already stays.">
+                Stop
+              </Button>
+            )}
             <Button icon={<DownloadOutlined />} disabled={taken.length === 0} onClick={() => void save()}>
               {marked.length > 0 ? `Save ${marked.length} chosen` : `Save all ${items.length}`}
             </Button>

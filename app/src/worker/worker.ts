@@ -19,6 +19,8 @@ import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
 import type { PackedSelection } from '../bridge/packed-selection.ts';
 import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
+import { openActionFile, zipOf } from '../pantry/action-files.ts';
+import type { OnShare, OpenedAction } from '../pantry/action-files.ts';
 import { filmOf, NO_FILM } from './film.ts';
 import type { Film } from './film.ts';
 import { Heard } from './heard.ts';
@@ -65,6 +67,8 @@ const services = {
       throw error;
     }
   },
+  openActions: (name: string, bytes: Uint8Array, onShare: OnShare) => openActionFile(name, bytes, onShare),
+  packActions: (actions: readonly OpenedAction[]) => zipOf(actions),
   demo(id: string): Made<PackedShot> | null {
     const shot = DEMO_SHOTS.find((demo) => demo.id === id)?.make();
     return shot ? { shot: parts.pack(shot), film: filmOf(shot) } : null;

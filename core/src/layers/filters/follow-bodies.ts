@@ -3,7 +3,6 @@
  * is then: a string hangs from a hip, not beside it.
  */
 import type { Triple } from '../../math/euler.ts';
-import type { Link } from '../../motion/chain-run.ts';
 import type { Obstacles } from '../../motion/obstacles.ts';
 import { pointIn } from '../../rig/body-point.ts';
 import { movedBy, partFor } from '../../rig/influence.ts';
@@ -14,6 +13,7 @@ import type { WorldPose } from '../../rig/relations/relation.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { shared } from '../signal.ts';
 import type { Signals } from '../signal.ts';
+import { linkOf } from './follow-drive.ts';
 import type { Chain, Grid } from './follow-drive.ts';
 
 /** A capsule of a node, in its axes, cm; a sphere has two ends that are one. */
@@ -25,13 +25,7 @@ interface Capsule {
 }
 
 /** @returns null where nothing is in the way */
-export function bodiesOver(
-  rig: Rig,
-  below: Signals,
-  chain: Chain,
-  links: readonly Link[],
-  grid: Grid,
-): Obstacles | null {
+export function bodiesOver(rig: Rig, below: Signals, chain: Chain, grid: Grid): Obstacles | null {
   const [first] = chain as [number];
   const along = movedBy(rig, [first]);
   const { character } = rig.nodes[first]!;
@@ -60,11 +54,11 @@ export function bodiesOver(
     }
     return result;
   });
-  return { count: capsules.length, ends, radii: nearest(rig, chain, links, capsules) };
+  return { count: capsules.length, ends, radii: nearest(rig, chain, capsules) };
 }
 
 /** How near the end of each link may come to each axis: as far as its own skin and the other's reach, or as near as it is at rest. */
-function nearest(rig: Rig, chain: Chain, links: readonly Link[], capsules: readonly Capsule[]): Float64Array {
+function nearest(rig: Rig, chain: Chain, capsules: readonly Capsule[]): Float64Array {
   const rest = newWorldPose(rig);
   computeWorld(
     rig,
@@ -73,7 +67,7 @@ function nearest(rig: Rig, chain: Chain, links: readonly Link[], capsules: reado
   );
   const radii = new Float64Array(chain.length * capsules.length);
   chain.forEach((row, i) => {
-    const { bone, length, scale } = links[i]!;
+    const { bone, length, scale } = linkOf(rig, row, chain);
     const origin = pointIn(rest, { node: row, at: [0, 0, 0] });
     const along = pointIn(rest, { node: row, at: bone.map((value, axis) => value / scale[axis]!) as Triple });
     const way = along.map((value, axis) => value - origin[axis]!);

@@ -10,7 +10,6 @@ import { newSeat } from '../../rig/relations/seat.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { chooses } from '../choice.ts';
 import type { Context, Layer } from '../layer.ts';
-import { bodiesOver } from './follow-bodies.ts';
 import { shared } from '../signal.ts';
 import type { Signals } from '../signal.ts';
 
@@ -121,8 +120,14 @@ function carrierOver(rig: Rig, below: Signals, first: number, grid: Grid): Float
   });
 }
 
-/** What drives a chain over some frames. @param collides whether bodies are in its way */
-export function driveOf(rig: Rig, below: Signals, chain: Chain, grid: Grid, collides: boolean): Drive {
+/** What drives a chain over some frames. @param obstacles what is in its way */
+export function driveOf(
+  rig: Rig,
+  below: Signals,
+  chain: Chain,
+  grid: Grid,
+  obstacles: Drive['obstacles'],
+): Drive {
   const [first] = chain as [number];
   const { steps, frameOf } = grid;
   const rows = steps + 3;
@@ -166,14 +171,5 @@ export function driveOf(rig: Rig, below: Signals, chain: Chain, grid: Grid, coll
       turns.set(turn, 4 * (row * chain.length + i));
     }
   });
-  const obstacles = collides
-    ? bodiesOver(
-        rig,
-        below,
-        chain,
-        chain.map((row) => linkOf(rig, row, chain)),
-        grid,
-      )
-    : null;
   return { steps, places, axes, turns, obstacles };
 }

@@ -17,6 +17,7 @@ import type { Answers, Context, Layer } from '../layer.ts';
 import { shared } from '../signal.ts';
 import type { Signal, Signals } from '../signal.ts';
 import { mixed, WeighedSignal, weightOf } from '../weight.ts';
+import { bodiesOver } from './follow-bodies.ts';
 import { FollowedChain } from './followed-chain.ts';
 import { chainsOf, driveOf, gridOver, MOST_FRAMES } from './follow-drive.ts';
 import type { Chain } from './follow-drive.ts';
@@ -165,7 +166,7 @@ function chainOver(context: Context, layer: Layer, chain: Chain, below: Signals)
         given.collides,
         ...(given.collides ? below : signals),
       ],
-      () => driveOf(rig, below, chain, grid, given.collides),
+      () => driveOf(rig, below, chain, grid, given.collides ? bodiesOver(rig, below, chain, grid) : null),
     );
   const numbers = Object.keys(settings.shape).map((name) => given[name as keyof Settings]);
   return shared(
