@@ -59,6 +59,21 @@ const WAYS: Readonly<Record<string, (page: Page, url: string, context: BrowserCo
 };
 
 for (const [way, leave] of Object.entries(WAYS)) {
+  test(`what was asked for while it was still being tried is done, ${way}`, async ({ page, context }) => {
+    await takeDemo(page, 'Dough toss (captured)');
+    await saved(page);
+    const url = page.url();
+    page.on('dialog', (dialog) => void dialog.accept());
+    await page.getByRole('group', { name: 'Body parts' }).getByText('All', { exact: true }).click();
+    await openEdit(page, 'Thin');
+    await edits(page).getByRole('button', { name: 'Apply' }).click();
+    await expect(edits(page).getByText(/applied when tried/)).toBeVisible();
+    const next = await leave(page, url, context);
+    await expect(history(next).getByRole('button', { name: 'Thin' })).toHaveCount(1);
+  });
+}
+
+for (const [way, leave] of Object.entries(WAYS)) {
   test(`every edit is kept, ${way}, however soon`, async ({ page, context }) => {
     let now = page;
     const url = await openChest(now);

@@ -65,6 +65,8 @@ export interface BenchState {
   readonly comparison: Comparison;
   readonly openEdit: string | null;
   readonly preview: Preview | null;
+  /** Asked to be applied as soon as it was tried: done already for whoever asked, though it is still being worked out. */
+  readonly asked: { readonly edit: string; readonly options: unknown } | null;
   readonly gesture: Gesture | null;
   /** The report of the last thing done, shown where it was done. */
   readonly report: { readonly edit: string; readonly report: Report } | null;
@@ -146,6 +148,7 @@ export const useBench = create<BenchState>()(() => ({
   comparison: 'after',
   openEdit: null,
   preview: null,
+  asked: null,
   gesture: null,
   report: null,
   pose: null,
@@ -310,7 +313,10 @@ export const bench = {
   },
   openEdit: (edit: string | null): void => {
     // Opened once more it goes on as it is.
-    if (edit !== get().openEdit) set({ openEdit: edit, preview: null, report: null });
+    if (edit !== get().openEdit) set({ openEdit: edit, preview: null, report: null, asked: null });
+  },
+  setAsked: (asked: BenchState['asked']): void => {
+    if (asked !== get().asked) set({ asked });
   },
   setPreview: (preview: Preview | null): void => {
     set({ preview });

@@ -1,6 +1,8 @@
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { EDITS } from '@kneader/core';
 import { JournalKeeper, actBetween } from '../store/journal.ts';
+import type { Act } from '../store/journal.ts';
 import { holdShot } from '../store/shot-hold.ts';
 import type { ShotHold } from '../store/shot-hold.ts';
 import { journalStore, onOtherTabs, StaleRecord, storageProblem, viewStore } from '../store/storage.ts';
@@ -110,8 +112,15 @@ export function useAutosave(record: OpenedShot): Saving {
       if (useBench.getState().id === record.id) bench.commitGesture();
       if (viewTimer !== null) storeView();
       void autosave.flush();
+      // What was asked for while it was still being tried is done when the shot is opened again.
+      const { id, asked, session } = useBench.getState();
+      if (!asked || !mine || id !== record.id) return;
+      const label = EDITS.find((edit) => edit.id === asked.edit)?.title ?? asked.edit;
+      keeper.note({ kind: 'edit', ...asked, label, selection: session.selection } as Act);
+      bench.setAsked(null);
     };
     const ask = (event: BeforeUnloadEvent) => {
+      if (useBench.getState().asked) event.preventDefault();
       // In the tab that works on the shot the journal has it all.
       if (autosave.elsewhere && autosave.unsaved) event.preventDefault();
     };

@@ -62,8 +62,10 @@ export function TriedPanel({ edit, options, known, interrupts, children }: Tried
   const [asked, setAsked] = useState<string | null>(null);
   const ask = () => {
     if (!trying) return;
-    if (waiting || !fits) setAsked(key);
-    else if (changes) apply();
+    if (waiting || !fits) {
+      setAsked(key);
+      bench.setAsked({ edit: edit.id, options: given });
+    } else if (changes) apply();
   };
   const again = () => setApplied(null);
   useEffect(() => onApplyTried(ask));
@@ -72,6 +74,7 @@ export function TriedPanel({ edit, options, known, interrupts, children }: Tried
   const settle = useEffectEvent(() => {
     if (asked === null || waiting || !fits) return;
     setAsked(null);
+    bench.setAsked(null);
     if (asked === key && changes) apply();
   });
   useEffect(() => settle(), [asked, waiting, fits]);
