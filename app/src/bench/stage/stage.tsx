@@ -1,11 +1,12 @@
 import { Canvas } from '@react-three/fiber';
 import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
-import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
+import { DRAWS_SOLID, HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { frameStage, toggleArcs } from '../bench-actions.ts';
 import { FIELD_OF_VIEW, variantsOf } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useStrokes } from '../keys/key-map.ts';
+import { FlatStage } from './flat-stage.tsx';
 import { StageArcs } from './stage-arcs.tsx';
 import { StageCamera } from './stage-camera.tsx';
 import type { StageView } from './stage-camera.tsx';
@@ -23,8 +24,11 @@ import { StageFlight } from './stage-flight.tsx';
 import { StageWeight } from './stage-weight.tsx';
 import { StageVariants } from './stage-variants.tsx';
 
-/** The 3D view: the figure as it is, the motion before as an outline behind it, and a handle on what is selected. */
-export function Stage() {
+/** The 3D view, or what stands for it where there is none. */
+export const Stage = DRAWS_SOLID ? SolidStage : FlatStage;
+
+/** The figure as it is, the motion before as an outline behind it, and a handle on what is selected. */
+function SolidStage() {
   const [view, setView] = useState<StageView>('free');
   const [shading, setShading] = useState<Shading>('lit');
   const [weight, setWeight] = useState(false);
