@@ -195,6 +195,7 @@ function linesOf({ characters, rate }: ReturnType<typeof measureShot>): string[]
 
 /** `kneader convert IN OUT` */
 export async function convert(from: string, to: string, { warn }: Output): Promise<void> {
+  await keepApart([from], [to]);
   const { shot, findings } = await openFile(from);
   for (const { sentence } of findings) warn(sentence);
   for (const { sentence } of await saveFile(shot, to)) warn(sentence);

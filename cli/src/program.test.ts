@@ -235,8 +235,12 @@ describe('kneader', () => {
     symlinkSync(at('in.bvh'), at('link.csv'));
     expect(await kneader('sample', at('in.bvh'), '-o', at('link.csv'))).toBe(1);
     expect(readFileSync(at('in.bvh')).equals(before)).toBe(true);
-    // In place: read first, written beside, renamed.
-    expect(await kneader('convert', at('in.bvh'), at('in.bvh'))).toBe(0);
+    // In place is asked for by name: it is no conversion.
+    const text = readFileSync(at('in.bvh'), 'utf8');
+    expect(await kneader('convert', at('in.bvh'), at('in.bvh'))).toBe(1);
+    symlinkSync(at('in.bvh'), at('same.bvh'));
+    expect(await kneader('convert', at('in.bvh'), at('same.bvh'))).toBe(1);
+    expect(readFileSync(at('in.bvh'), 'utf8')).toBe(text);
     expect(readdirSync(folder).filter((name) => /^in\.bvh\./.test(name))).toEqual([]);
     mkdirSync(at('folder.csv'));
     expect(await kneader('convert', at('in.bvh'), at('folder.csv'))).toBe(1);

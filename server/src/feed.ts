@@ -19,21 +19,45 @@ export function feedOptions(url: string): FeedOptions {
   return { seed: whole(asked.get('seed'), 0, 1e9, 7), rate: whole(asked.get('rate'), 1, 240, 60) };
 }
 
-/** Sends until the other side leaves. Each sample says when it was made: a timer that is late makes none of them late. */
+/** How late a sample may be before it is left out: catching up with one client may not keep the others waiting. */
+const LATE_MS = 250;
+/** Bytes that may wait for a client who does not read; and how long it is given to hear that it was left. */
+const [MOST_WAITING, FAREWELL_MS] = [256e3, 1000];
+/** Clients at once. */
+const MOST_CLIENTS = 32;
+
+const clients = new Set<WebSocket>();
+
+/**
+ * Sends until the other side leaves. Each sample says when it was made: a timer that is late makes none of them late. What is too late to be of use is left out, and who does
+ * not read is let go.
+ */
 export function sendFeed(socket: WebSocket, { seed, rate }: FeedOptions): void {
+  if (clients.size >= MOST_CLIENTS) return socket.close(1013, 'too many listen already');
+  clients.add(socket);
   const pose = grumble(seed);
   const send = (message: object) => socket.send(JSON.stringify(message));
   send({ kind: 'hello', name: 'Grumble, a stand-in', rate, channels: GRUMBLE_CHANNELS });
   const began = performance.now();
+  const step = 1000 / rate;
   let sent = 0;
   const timer = setInterval(() => {
-    // All that is due, however late the timer comes.
-    for (; (sent * 1000) / rate <= performance.now() - began; sent += 1) {
-      // Who does not read is not sent more and more.
-      if (socket.bufferedAmount > 1e6) return socket.close(1013, 'too slow');
-      send({ kind: 'sample', time: (sent * 1000) / rate, values: pose(sent / rate) });
-    }
-  }, 1000 / rate);
-  socket.on('close', () => clearInterval(timer));
-  socket.on('error', () => clearInterval(timer));
+    if (socket.bufferedAmount > MOST_WAITING) return leave();
+    const now = performance.now() - began;
+    if (now - sent * step > LATE_MS) sent = Math.ceil((now - LATE_MS) / step);
+    for (; sent * step <= now; sent += 1)
+      send({ kind: 'sample', time: sent * step, values: pose(sent / rate) });
+  }, step);
+  const stop = () => {
+    clearInterval(timer);
+    clients.delete(socket);
+  };
+  const leave = () => {
+    stop();
+    socket.close(1013, 'too slow');
+    // What waits for it stands before the farewell: who does not read never hears it.
+    setTimeout(() => socket.terminate(), FAREWELL_MS).unref();
+  };
+  socket.on('close', stop);
+  socket.on('error', stop);
 }
