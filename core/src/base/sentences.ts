@@ -365,6 +365,8 @@ export const sentences = {
     `No goal leads the ${nodes.length === 1 ? 'limb' : 'limbs'} of ${listed(nodes)}, so nothing can hold ${nodes.length === 1 ? 'it' : 'them'}: “Add goals” gives limbs their goals.`,
   jointsLead: (nodes: readonly string[]) =>
     `Joints lead ${listed(nodes)} there, not the goals that hold: bring the limbs to their goals first.`,
+  leftToTheirs: (nodes: readonly string[]) =>
+    `${listed(nodes)} ${nodes.length === 1 ? 'belongs' : 'belong'} to no figure and ${nodes.length === 1 ? 'stays' : 'stay'} as ${nodes.length === 1 ? 'it is' : 'they are'}: the action goes onto another figure than its own.`,
   rollsThere: (point: string, mm: number, start: number, end: number, turns: boolean) =>
     `It still slides by ${short(mm)} mm, ${point} from ${short(start)} to ${short(end)}: another point of the foot stands meanwhile, and it rolls${turns ? ' or twists. Hold its heading too, or shorten one of them.' : '. Shorten one of them.'}`,
   notReached: (point: string, mm: number, start: number, end: number) =>

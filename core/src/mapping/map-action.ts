@@ -41,6 +41,8 @@ export interface Mapped extends Mapping {
   readonly curves: ReadonlyMap<ChannelId, Curve>;
   /** Joints of the action without a partner, whose motion goes along in what hangs on them. */
   readonly along: readonly string[];
+  /** What is of no figure and stays, since the action goes onto another one than its own. */
+  readonly left: readonly string[];
   /** Channels that have motion and that the joints here lack. */
   readonly lacking: readonly ChannelId[];
   /** What places were multiplied by. */
@@ -93,6 +95,7 @@ export function* mapAction(shot: Shot, action: Action, wishes: MappingWishes): W
       pairs: [],
       lacking: [],
       along: [],
+      left: [],
       missing: [],
       spare: [],
       unknown: [],
@@ -117,13 +120,18 @@ export function* mapAction(shot: Shot, action: Action, wishes: MappingWishes): W
     wishes.scaled,
   );
   const moving = new Set([...own.keys()].map((id) => splitChannel(id).node));
-  const rest = [...own].filter(([id]) => !bones.has(splitChannel(id).node));
+  // Onto another figure than its own it takes nothing along that is nobody's: a tray stays with who carries it, a camera with who looks.
+  const others = [...own.keys()].map((id) => splitChannel(id).node).filter((id) => !bones.has(id));
+  const isOther = wishes.character !== null && wishes.character !== characterOf(shot, bones);
+  const left = isOther ? [...new Set(others)] : [];
+  const rest = [...own].filter(([id]) => !bones.has(splitChannel(id).node) && !isOther);
   return {
     ...matching,
     curves: new Map([...rest, ...curves]),
     pairs,
     lacking,
     along,
+    left,
     size,
     shared,
     missing: matching.missing.filter(

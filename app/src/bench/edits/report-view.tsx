@@ -10,6 +10,7 @@ export function ReportView({ report, tried }: { readonly report: Report; readonl
   const steps = report.measures.filter(({ name }) => name === 'step');
   return (
     <div className={`report ${report.status}`} role="status" aria-label="Report">
+      <Whom report={report} />
       {report.status === 'unchanged' && report.findings.length === 0 && (
         <p className="soft">{tried ? 'This changes nothing.' : 'Nothing was changed.'}</p>
       )}
@@ -41,6 +42,33 @@ export function ReportView({ report, tried }: { readonly report: Report; readonl
         </p>
       ))}
     </div>
+  );
+}
+
+/** More names than these are counted. */
+const MOST_NAMES = 4;
+
+/** Whom it touches, where the shot has more than one who moves: figures by their names, what is of no figure by its own. */
+function Whom({ report: { touched } }: { readonly report: Report }) {
+  const shot = useBench((state) => state.session.shot);
+  const nodes = new Map(shot.nodes.map((node) => [node.id, node]));
+  const owners = new Set(
+    touched.flatMap((channel) => {
+      const node = nodes.get(splitChannel(channel).node);
+      if (!node) return [];
+      return shot.characters.find(({ id }) => id === node.character)?.name ?? node.id;
+    }),
+  );
+  const movers =
+    shot.characters.length +
+    shot.nodes.filter(({ character, channels }) => character === null && channels.length > 0).length;
+  if (owners.size === 0 || movers < 2) return null;
+  const names = [...owners];
+  return (
+    <p className="soft">
+      On {names.slice(0, MOST_NAMES).join(', ')}
+      {names.length > MOST_NAMES && ` and ${names.length - MOST_NAMES} more`}
+    </p>
   );
 }
 

@@ -10,7 +10,7 @@ import { angleBetween } from '../../math/quaternion.ts';
 import { readAction } from '../../document/action.ts';
 import type { ActionJson } from '../../document/action.ts';
 import { stackOf, valuesAt, worldAt } from '../../evaluation/evaluation.ts';
-import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
+import { curveOf, rigOf, withCurves, splitChannel } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { choose, curve, denseCurve, keysOf, pass, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
@@ -260,6 +260,32 @@ describe('onto another character', () => {
     const size = height(after, 'pelvis.ty') / height(shot, 'hips.ty');
     expect([size > 0.5, size < 0.9]).toEqual([true, true]);
     expect(height(onto('both', { heights: false }).shot, 'pelvis.ty')).toBe(height(shot, 'hips.ty'));
+  });
+
+  test('what is of no figure stays as it is, which is said; onto its own figure it comes along', () => {
+    const all = saved(
+      shot,
+      choose({
+        nodes: shot.nodes.filter((node) => node.character !== 'nib').map(({ id }) => id),
+        range: { start: 0, end: 40 },
+      }),
+    );
+    const onto = (character: string | null) =>
+      runEdit('actions.apply', bare, choose({}), { action: all, frame: 0, match: 'both', character });
+    const owners = (touched: readonly string[]) =>
+      new Set(
+        touched.map((channel) => {
+          const node = shot.nodes.find(({ id }) => id === splitChannel(channel).node)!;
+          return node.character ?? node.id;
+        }),
+      );
+    const nib = onto('nib');
+    expect([...owners(nib.report.touched)]).toEqual(['nib']);
+    expect(nib.report.findings.find(({ code }) => code === 'leftToTheirs')!.sentence).toMatch(
+      /tray.*camera.*|camera.*tray.*/,
+    );
+    for (const own of [onto('bram'), onto(null)])
+      expect([...owners(own.report.touched)].sort()).toEqual(['bram', 'camera', 'tray']);
   });
 
   test('by hand one goes elsewhere, another nowhere', () => {

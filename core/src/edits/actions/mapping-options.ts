@@ -92,7 +92,7 @@ export function* mappedAction(
 /** Bones that lie so many degrees apart at rest, or differ by this part of their length, are said. */
 const [OTHER_REST, OTHER_LENGTH] = [0.1, 0.05];
 
-export function mappingFindings({ pairs, along, size, unknown, doubtful, shared }: Mapped): Finding[] {
+export function mappingFindings({ pairs, along, left, size, unknown, doubtful, shared }: Mapped): Finding[] {
   const named = (some: readonly TransferredPair[]) => some.map(({ target }) => target);
   const found = pairs.filter(({ how }) => how !== 'name');
   const turned = pairs.filter((pair) => pair.turned > OTHER_REST);
@@ -114,6 +114,7 @@ export function mappingFindings({ pairs, along, size, unknown, doubtful, shared 
     ...(turned.length > 0 ? [finding('otherRest', {}, named(turned))] : []),
     ...(longer.length > 0 ? [finding('otherLength', {}, named(longer))] : []),
     ...(along.length > 0 ? [finding('carriedAlong', {}, along)] : []),
+    ...(left.length > 0 ? [finding('leftToTheirs', {}, left)] : []),
     ...(Math.abs(size - 1) > 1e-6 ? [finding('placesScaled', {}, size)] : []),
   ];
 }
