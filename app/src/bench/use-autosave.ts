@@ -1,11 +1,12 @@
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { EDITS } from '@kneader/core';
-import { JournalKeeper, actBetween } from '../store/journal.ts';
+import { actBetween } from '../store/journal.ts';
 import type { Act } from '../store/journal.ts';
+import { keeperOf } from '../store/shot-keeper.ts';
 import { holdShot } from '../store/shot-hold.ts';
 import type { ShotHold } from '../store/shot-hold.ts';
-import { journalStore, onOtherTabs, StaleRecord, storageProblem, viewStore } from '../store/storage.ts';
+import { onOtherTabs, StaleRecord, storageProblem, viewStore } from '../store/storage.ts';
 import { useAddShot, useSaveShot } from '../store/shot-queries.ts';
 import type { OpenedShot } from '../store/shot-queries.ts';
 import { Autosave } from './autosave.ts';
@@ -155,13 +156,3 @@ export function useAutosave(record: OpenedShot): Saving {
     },
   };
 }
-
-/** A full place for text is no loss yet: the record itself follows within a second. */
-const keeperOf = ({ id, acts }: OpenedShot) =>
-  new JournalKeeper(
-    {
-      write: (journal) => void journalStore.setItem(id, journal).catch(() => undefined),
-      clear: () => void journalStore.removeItem(id).catch(() => undefined),
-    },
-    acts,
-  );

@@ -8,6 +8,8 @@ import { PageHead } from '../shell/page-head.tsx';
 import { Loading } from '../shell/loading.tsx';
 import { storageProblem } from '../store/storage.ts';
 import type { BenchView } from '../store/shot-record.ts';
+import { actBetween } from '../store/journal.ts';
+import { keeperOf } from '../store/shot-keeper.ts';
 import { useSaveShot, useShotList, useShotRecord } from '../store/shot-queries.ts';
 import { HeightLine } from './height-line.tsx';
 import { massesOf } from './masses-of.ts';
@@ -105,6 +107,7 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
   const [session, setSession] = useState(loaded);
   const [sought, setSought] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
+  const [keeper] = useState(() => keeperOf({ id, acts }));
   const { mutateAsync, isPending, isSuccess } = useSaveShot();
   useAskedBeforeLeaving(isPending);
   const { shot } = session;
@@ -119,8 +122,13 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
     setProblem(outcome.report.status === 'refused' ? (outcome.report.findings[0]?.sentence ?? null) : null);
     if (outcome.report.status !== 'changed') return;
     setSession(next);
+    // Noted at once: whoever leaves now finds it done.
+    const done = actBetween(session, next);
+    if (done) keeper.note(done);
+    const noted = keeper.number;
     try {
-      await mutateAsync({ id, session: next, view, acts });
+      await mutateAsync({ id, session: next, view, acts: noted });
+      keeper.stored(noted);
     } catch (error) {
       setProblem(storageProblem(error));
     }

@@ -8,6 +8,7 @@ import {
   UploadOutlined,
 } from '@ant-design/icons';
 import { Alert, App, Button, Checkbox, Empty, Input, Menu, Popconfirm, Select, Skeleton, Upload } from 'antd';
+import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { InputError } from '@kneader/core';
 import { counted } from '../bench/edits/numbers.ts';
@@ -20,6 +21,7 @@ import {
   useKeepActions,
   usePantryAndRemoved,
 } from '../store/action-queries.ts';
+import type { PantryChange } from '../store/action-queries.ts';
 import type { Keeping, PantryItem } from '../store/pantry-record.ts';
 import { storageProblem } from '../store/storage.ts';
 import { ActionCards } from './action-cards.tsx';
@@ -46,6 +48,7 @@ export function PantryPage() {
   const left = useRef(false);
   const keep = useKeepActions();
   const put = useChangeActions();
+  const queries = useQueryClient();
   const clear = useClearActions();
   const { message, notification } = App.useApp();
   const all = pantry.data ?? [];
@@ -60,7 +63,7 @@ export function PantryPage() {
       description: error instanceof InputError ? error.finding.sentence : storageProblem(error),
       duration: 0,
     });
-  const change = (items: readonly PantryItem[]) =>
+  const change = (items: readonly PantryChange[]) =>
     put.mutate(items, { onError: (error) => failed('It was not kept', error) });
   const bring = async (opened: readonly OpenedAction[]) => {
     try {
@@ -92,7 +95,7 @@ export function PantryPage() {
   const remove = async (gone: readonly PantryItem[]) => {
     const removedAt = Date.now();
     try {
-      await put.mutateAsync(gone.map((item) => ({ ...item, removedAt })));
+      await put.mutateAsync(gone.map((from) => ({ from, to: { ...from, removedAt } })));
     } catch (error) {
       return failed('Not everything was removed', error);
     }
@@ -109,7 +112,12 @@ export function PantryPage() {
         <Button
           size="small"
           onClick={() => {
-            change(gone);
+            // As they are by now, back from where they were removed to.
+            const ids = new Set(gone.map(({ id }) => id));
+            const now = queries.getQueryData<PantryItem[]>(['actions']) ?? [];
+            change(
+              now.filter(({ id }) => ids.has(id)).map((from) => ({ from, to: { ...from, removedAt: null } })),
+            );
             notification.destroy(key);
           }}
         >
@@ -302,7 +310,7 @@ export function PantryPage() {
             onToggle={toggle}
             onChange={setChanged}
             onRemove={(item) => void remove([item])}
-            onRestore={(item) => change([{ ...item, removedAt: null }])}
+            onRestore={(from) => change([{ from, to: { ...from, removedAt: null } }])}
           />
         </section>
       </div>
@@ -312,7 +320,7 @@ export function PantryPage() {
           folders={foldersOf(all).map(([name]) => name)}
           tags={tagsOf(all)}
           onCompare={(older) => setCompared([{ ...changed, ...older }, changed])}
-          onKeep={(item) => change([item])}
+          onKeep={(to) => change([{ from: changed, to }])}
           onClose={() => setChanged(null)}
         />
       )}
@@ -321,7 +329,9 @@ export function PantryPage() {
           items={marked}
           folders={foldersOf(all).map(([name]) => name)}
           tags={tagsOf(all)}
-          onKeep={change}
+          onKeep={(items) =>
+            change(items.map((to) => ({ from: marked.find(({ id }) => id === to.id) ?? to, to })))
+          }
           onClose={() => setChangingMany(false)}
         />
       )}

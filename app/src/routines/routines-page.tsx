@@ -1,18 +1,25 @@
 import { DeleteOutlined, DownloadOutlined, PlayCircleOutlined, UploadOutlined } from '@ant-design/icons';
-import { App, Button, Empty, Popconfirm, Upload } from 'antd';
+import { Alert, App, Button, Empty, Popconfirm, Upload } from 'antd';
 import { useState } from 'react';
 import { asksOf, findEdit, InputError, readJson, readRoutine } from '@kneader/core';
 import { PageHead } from '../shell/page-head.tsx';
 import { saveFile } from '../shots/save-file.ts';
 import { changedOn } from '../shots/shot-list.ts';
-import { useKeepRoutine, useRemoveRoutine, useRoutines } from '../store/routine-queries.ts';
+import {
+  useKeepRoutine,
+  useRemoveRoutine,
+  useRoutines,
+  useUnreadRoutines,
+} from '../store/routine-queries.ts';
 import type { StoredRoutine } from '../store/routine-queries.ts';
+import { counted } from '../bench/edits/numbers.ts';
 import { storageProblem } from '../store/storage.ts';
 import { RunOnShots } from './run-on-shots.tsx';
 
 /** Saved runs of edits: run on chosen shots, brought and taken as files. */
 export function RoutinesPage() {
   const routines = useRoutines();
+  const unread = useUnreadRoutines();
   const keep = useKeepRoutine();
   const [running, setRunning] = useState<StoredRoutine | null>(null);
   const { notification } = App.useApp();
@@ -43,6 +50,13 @@ export function RoutinesPage() {
           <Button icon={<UploadOutlined />}>Open a routine file</Button>
         </Upload>
       </div>
+      {unread > 0 && (
+        <Alert
+          type="warning"
+          showIcon
+          title={`${counted(unread, 'routine')} cannot be read by this version. Nothing was removed.`}
+        />
+      )}
       {routines.data?.length === 0 && (
         <Empty description="There is no routine yet. On the bench, under History, choose “Save as routine …”." />
       )}

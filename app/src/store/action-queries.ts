@@ -5,11 +5,13 @@ import { contentOf, readAction } from '@kneader/core';
 import type { ActionJson } from '@kneader/core';
 import type { Film } from '../worker/film.ts';
 import { dropFilm, keepFilm } from './film-store.ts';
+import { keepRecord, keptFinished } from './kept-record.ts';
 import { arrive, pantrySchema } from './pantry-record.ts';
 import type { Arrival, Keeping, PantryItem } from './pantry-record.ts';
 import { actionStore, onOtherTabs, tellOtherTabs } from './storage.ts';
 
 async function listActions(): Promise<PantryItem[]> {
+  await keptFinished();
   const items: PantryItem[] = [];
   await actionStore.iterate((stored) => {
     const parsed = pantrySchema.safeParse(stored);
@@ -63,15 +65,19 @@ async function keepAll(brought: readonly Brought[]): Promise<Keeping[]> {
     kept.push({ how, name });
     if (!item) continue;
     if (film) await keepFilm(item.film, film);
-    await put(item);
+    await put(
+      item,
+      items.find(({ id }) => id === item.id),
+    );
     await Promise.all(forgotten.map(dropFilm));
     items = [item, ...items.filter(({ id }) => id !== item.id)];
   }
   return kept;
 }
 
-async function put(item: PantryItem): Promise<void> {
-  await actionStore.setItem(item.id, item);
+/** @param base as it was read when it was changed; left out, it is new */
+async function put(item: PantryItem, base?: PantryItem): Promise<void> {
+  await keepRecord('actions', item.id, item, base);
   tellOtherTabs({ kind: 'action', id: item.id });
 }
 
@@ -84,9 +90,17 @@ function usePantryChange<Given, Result>(change: (given: Given) => Promise<Result
 }
 
 export const useKeepActions = () => usePantryChange(keepAll);
+/** An action as it was when somebody began to change it, and as it shall be. */
+export interface PantryChange {
+  readonly from: PantryItem;
+  readonly to: PantryItem;
+}
+
 /** Names, folders, tags, notes; other versions; removed, or had back. */
 export const useChangeActions = () =>
-  usePantryChange((items: readonly PantryItem[]) => Promise.all(items.map(put)));
+  usePantryChange((changes: readonly PantryChange[]) =>
+    Promise.all(changes.map(({ from, to }) => put(to, from))),
+  );
 /** Gone for good. */
 export const useClearActions = () =>
   usePantryChange(async (items: readonly PantryItem[]) => {

@@ -1,6 +1,7 @@
 /** What was said by hand about which joint stands for which, kept for each pair of figures. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { z } from 'zod';
+import { keepRecord, keptFinished } from './kept-record.ts';
 import { mappingStore } from './storage.ts';
 
 const pairsSchema = z.record(z.string(), z.string().nullable());
@@ -14,6 +15,7 @@ export function useHandPairs(key: string) {
   return useQuery({
     queryKey: ['mappings', key],
     queryFn: async (): Promise<HandPairs> => {
+      await keptFinished();
       const stored = pairsSchema.safeParse(await mappingStore.getItem(key));
       return stored.success ? stored.data : {};
     },
@@ -23,7 +25,7 @@ export function useHandPairs(key: string) {
 export function useKeepHandPairs(key: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (pairs: HandPairs) => mappingStore.setItem(key, pairs),
+    mutationFn: (pairs: HandPairs) => keepRecord('mappings', key, pairs),
     onMutate: (pairs) => queries.setQueryData(['mappings', key], pairs),
     onSettled: () => queries.invalidateQueries({ queryKey: ['mappings', key] }),
   });

@@ -35,10 +35,16 @@ export class StaleRecord extends Error {
   override readonly name = 'StaleRecord';
 }
 
+/** What was to be changed has been cleared away in another tab. */
+export class RecordGone extends Error {
+  override readonly name = 'RecordGone';
+}
+
 /** A sentence for a failure to store: full, refused, or gone. */
 export function storageProblem(error: unknown): string {
   if (error instanceof StaleRecord)
     return 'Another tab has changed this shot since it was read here, and nothing was written over that. Load the page again.';
+  if (error instanceof RecordGone) return 'It has been cleared away in another tab meanwhile.';
   const name = error instanceof DOMException ? error.name : '';
   if (name === 'QuotaExceededError')
     return 'The browser has no room left for this shot. Save it to a file (Export), then remove shots that you no longer need.';
