@@ -182,3 +182,34 @@ test('what stands beside a control that says something more can be pressed at on
     expect(open, (await tools.nth(i).getAttribute('aria-label')) ?? String(i)).toBe(true);
   }
 });
+
+test('where spots lie too near to each other a list asks, and is gone with Escape or a touch elsewhere; of two figures one shows', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Oven door');
+  const choice = page.getByRole('list', { name: 'Which control?' });
+  const ask = async () => {
+    const spot = (await page.locator('[id="spot-eye_l"] circle').first().boundingBox())!;
+    const brow = (await page.locator('[id="spot-brow_l"] circle').first().boundingBox())!;
+    await page.mouse.click(
+      (spot.x + brow.x + spot.width / 2 + brow.width / 2) / 2,
+      (spot.y + brow.y + spot.height / 2 + brow.height / 2) / 2,
+    );
+    await expect(choice).toBeVisible();
+  };
+  await ask();
+  await page.keyboard.press('Escape');
+  await expect(choice).toHaveCount(0);
+  await ask();
+  await page.getByRole('application', { name: 'Curves' }).click();
+  await expect(choice).toHaveCount(0);
+  const nib = page.locator('[id="spot-pelvis"]');
+  await expect(nib).toHaveCount(0);
+  await page.locator('.figure-panel .ant-segmented-item', { hasText: 'Nib' }).click();
+  await expect(nib).toBeAttached();
+  await expect(page.locator('[id="spot-hips"]')).toHaveCount(0);
+  // What is selected elsewhere is shown.
+  await page.getByRole('group', { name: 'Body parts' }).getByRole('button', { name: 'All of Bram' }).click();
+  await expect(page.locator('[id="spot-hips"][aria-selected="true"]')).toBeAttached();
+  if (process.env['SHOTS']) await page.screenshot({ path: `${process.env['SHOTS']}/two.png` });
+});

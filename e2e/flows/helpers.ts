@@ -81,6 +81,13 @@ export async function goToFrame(page: Page, frame: number): Promise<void> {
 
 /** Touches a control on the figure; where spots lie too near to each other a list asks. */
 export async function touchControl(page: Page, name: string, modifier?: 'Shift'): Promise<void> {
+  // Of several figures one shows at a time.
+  const spot = page.locator(`[id="spot-${name}"]`);
+  if ((await spot.count()) === 0)
+    for (const tab of await page.locator('.figure-panel .ant-segmented-item').all()) {
+      await tab.click();
+      if ((await spot.count()) > 0) break;
+    }
   // The first shape of a spot is as large as what is touched.
   const box = (await page.locator(`[id="spot-${name}"] circle`).first().boundingBox())!;
   if (modifier) await page.keyboard.down(modifier);

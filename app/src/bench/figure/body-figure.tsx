@@ -19,11 +19,15 @@ interface Asked {
 /** Which nodes are touched on the figure: those that have channels and belong to the body. */
 const isTouchable = (node: Node) => node.channels.length > 0 && node.part !== 'prop';
 
+/** Of the figure that is shown, or of none; null shows all. */
+const isOf = ({ character }: Node, figure: string | null) =>
+  figure === null || character === null || character === figure;
+
 /**
  * The figure at rest, with a spot for each control. Left spots are squares, right ones are diamonds, those that another control leads
  * are pale. One stop for the keyboard, arrows inside; where spots cannot be told apart a list asks.
  */
-export function BodyFigure() {
+export function BodyFigure({ figure }: { readonly figure: string | null }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
   const { width, height } = useSize(frame);
@@ -37,6 +41,23 @@ export function BodyFigure() {
   const [asked, setAsked] = useState<Asked | null>(null);
   const shot = useBench((state) => state.session.shot);
   const still = useBench((state) => (state.playing ? state.held : state.frame));
+  const choice = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    if (!asked) return;
+    // Gone with Escape, and with a touch anywhere else.
+    const leave = (event: Event) => {
+      const inside = event.target instanceof globalThis.Node && choice.current?.contains(event.target);
+      if (event instanceof KeyboardEvent ? event.key !== 'Escape' : inside) return;
+      if (event instanceof KeyboardEvent) event.stopPropagation();
+      setAsked(null);
+    };
+    window.addEventListener('pointerdown', leave, true);
+    window.addEventListener('keydown', leave, true);
+    return () => {
+      window.removeEventListener('pointerdown', leave, true);
+      window.removeEventListener('keydown', leave, true);
+    };
+  }, [asked]);
   const worked = shot.layers.find(({ id }) => id === pass);
   const leaders = useMemo(() => ledBy(shot, still), [shot, still]);
 
@@ -48,9 +69,9 @@ export function BodyFigure() {
       rig.channels.map((channel) => channel.rest),
       pose,
     );
-    const body = nodes.map((node) => (node.part === 'prop' ? { solids: [] } : node));
+    const body = nodes.map((node) => (node.part === 'prop' || !isOf(node, figure) ? { solids: [] } : node));
     return { pose, body, extent: extentOf(body, [pose.matrices], 0) };
-  }, [nodes, relations]);
+  }, [nodes, relations, figure]);
   const view = fitView(rest.extent, Math.max(width, 1), Math.max(height, 1), 0);
 
   useEffect(() => {
@@ -69,7 +90,7 @@ export function BodyFigure() {
   // Small and hanging parts lie under the body's own controls, which are touched more.
   const order = nodes.map((_, i) => i).sort((a, b) => +!isSmall(nodes[a]!) - +!isSmall(nodes[b]!) || a - b);
   const spots = order
-    .filter((i) => isTouchable(nodes[i]!))
+    .filter((i) => isTouchable(nodes[i]!) && isOf(nodes[i]!, figure))
     .map((i) => {
       const node = nodes[i]!;
       const [x, y] = project(view, ...placeIn(rest.pose, i));
@@ -131,7 +152,12 @@ export function BodyFigure() {
         ))}
       </svg>
       {asked && (
-        <ul className="spot-choice" aria-label="Which control?" style={{ left: asked.x, top: asked.y }}>
+        <ul
+          ref={choice}
+          className="spot-choice"
+          aria-label="Which control?"
+          style={{ left: asked.x, top: asked.y }}
+        >
           {asked.names.map((name) => (
             <li key={name}>
               <button
