@@ -108,6 +108,7 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     task: 'Keep feet from sliding',
     steps: [
       '“Find contacts”, then “Hold contacts”: goals are held while the contacts last, and the keys stay.',
+      'Where a foot still twists on the ground, hold its heading too.',
       'Where a leg does not reach, “Give at the hips” lays the smallest shift on a pass.',
       '“Bake to keys” writes what shows.',
     ],
