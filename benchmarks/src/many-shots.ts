@@ -20,7 +20,10 @@ export const manyShotsRows = (): Promise<Row[]> =>
         await take.click();
         await page.getByRole('application', { name: 'Curves' }).waitFor();
       });
-      await page.getByRole('status').filter({ hasText: /^Saved$/ }).waitFor();
+      await page
+        .getByRole('status')
+        .filter({ hasText: /^Saved$/ })
+        .waitFor();
       return seconds;
     };
     const listed = () =>
