@@ -64,6 +64,8 @@ export interface BenchState {
   readonly lane: LaneView;
   readonly comparison: Comparison;
   readonly openEdit: string | null;
+  /** How often an edit was opened with options of its own: its panel begins anew. */
+  readonly opened: number;
   readonly preview: Preview | null;
   /** Asked to be applied as soon as it was tried: done already for whoever asked, though it is still being worked out. */
   readonly asked: { readonly edit: string; readonly options: unknown } | null;
@@ -147,6 +149,7 @@ export const useBench = create<BenchState>()(() => ({
   lane: PLAIN_VIEW,
   comparison: 'after',
   openEdit: null,
+  opened: 0,
   preview: null,
   asked: null,
   gesture: null,
@@ -317,6 +320,10 @@ export const bench = {
   },
   setAsked: (asked: BenchState['asked']): void => {
     if (asked !== get().asked) set({ asked });
+  },
+  /** Opens an edit whose options were chosen elsewhere, anew where it is open already. */
+  openAnew: (edit: string): void => {
+    set(({ opened }) => ({ openEdit: edit, preview: null, report: null, asked: null, opened: opened + 1 }));
   },
   setPreview: (preview: Preview | null): void => {
     set({ preview });

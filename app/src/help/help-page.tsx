@@ -1,9 +1,11 @@
+import { useSearchParams } from 'react-router';
 import { PageHead } from '../shell/page-head.tsx';
 import { StrokeTable } from './stroke-table.tsx';
 import { HOW_TO, HANDS, WORDS } from './help-texts.ts';
 
 /** Words, keystrokes and how to: all here, also without a network. */
 export function HelpPage() {
+  const [asked] = useSearchParams();
   return (
     <main className="page">
       <PageHead />
@@ -11,7 +13,7 @@ export function HelpPage() {
         <section>
           <h2>How to</h2>
           {HOW_TO.map(({ task, steps }) => (
-            <details key={task}>
+            <details key={task} open={asked.get('task') === task || undefined}>
               <summary>{task}</summary>
               <ol>
                 {steps.map((step) => (

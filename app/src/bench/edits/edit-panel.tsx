@@ -15,6 +15,12 @@ import { usePreview } from './use-preview.ts';
 /** Options stay as they were set while the bench is open. */
 const remembered = new Map<string, Record<string, unknown>>();
 
+/** Opens an edit with some of its options chosen. */
+export function openWith(id: Edit['id'], options: Record<string, unknown>): void {
+  remembered.set(id, { ...remembered.get(id), ...options });
+  bench.openAnew(id);
+}
+
 export function useOptions(edit: Edit, more: Readonly<Record<string, unknown>> = {}) {
   const [options, setOptions] = useState<Record<string, unknown>>(() => ({
     ...initialOptions(edit.options),

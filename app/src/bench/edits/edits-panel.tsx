@@ -20,7 +20,7 @@ import type { Edit, EditGroup } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import { ApplyActionPanel, PantryDrawer } from './apply-action-panel.tsx';
-import { EditSearch } from './edit-search.tsx';
+import { FindDialog } from '../find/find-dialog.tsx';
 import { GenericPanel } from './edit-panel.tsx';
 import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { HistoryList } from './history-list.tsx';
@@ -124,6 +124,7 @@ const MARKS: Readonly<Record<EditGroup, ReactNode>> = {
 /** The groups of the work as a narrow column; the edits of one of them, or the one that is open; below them the history. */
 export function EditsPanel() {
   const open = useBench((state) => state.openEdit);
+  const opened = useBench((state) => state.opened);
   const [group, setGroup] = useState<EditGroup>('clean');
   const [searching, setSearching] = useState(false);
   const strokeFor = useStrokes();
@@ -142,7 +143,7 @@ export function EditsPanel() {
           Find <kbd>{strokeFor('find')}</kbd>
         </Button>
       </div>
-      <EditSearch open={searching} setOpen={setSearching} />
+      <FindDialog open={searching} setOpen={setSearching} />
       <div className="edits-body">
         <nav className="edit-groups" aria-label="Groups of edits">
           {EDIT_GROUPS.map((name) => (
@@ -172,7 +173,7 @@ export function EditsPanel() {
               >
                 {edit.title}
               </button>
-              <Panel key={edit.id} edit={edit} />
+              <Panel key={`${edit.id} ${opened}`} edit={edit} />
             </div>
           ) : (
             <GroupList group={group} />

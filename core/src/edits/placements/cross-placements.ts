@@ -14,7 +14,7 @@ export const crossPlacements = defineEdit({
   id: 'actions.cross',
   title: 'Cross placements',
   summary: 'Lets a placed action come in while the one before it goes out, so that the two together are one.',
-  words: 'clip block crossfade blend transition overlap',
+  words: 'clip block crossfade blend transition',
   group: 'actions',
   locks: 'none',
   options: z.object({

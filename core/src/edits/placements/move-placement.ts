@@ -19,7 +19,7 @@ export const movePlacement = defineEdit({
   id: 'actions.movePlacement',
   title: 'Move placement',
   summary: 'Moves a placed action to another frame.',
-  words: 'clip block shift slide drag time',
+  words: 'clip block shift slide time',
   group: 'actions',
   locks: 'none',
   options: z.object({ placement: placementOption, frame: frameOption('Frame', 'Where it begins.') }),

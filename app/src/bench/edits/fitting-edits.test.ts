@@ -2,33 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { actsOn, EDITS } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { choose, curve, filter, pass, puppet } from '../../../../core/src/testing/shot-literals.ts';
-import { foundEdits } from './find-edits.ts';
 import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { counted, withUnit } from './numbers.ts';
-
-const first = (sought: string) => foundEdits(sought)[0]?.id;
-
-describe('finding an edit', () => {
-  test('by the words of the trade (common practice, no source)', () => {
-    for (const word of 'cycle retime ease reduce noise gimbal copy zero negate overlap blocking twos layer mirror inbetween hold reverse bake euler fps symmetry loop infinity fade breakdown additive clip drag filter simplify'.split(
-      ' ',
-    ))
-      expect([word, foundEdits(word).length > 0]).toEqual([word, true]);
-  });
-
-  test('its title comes first, then what it is also called, then what it says', () => {
-    expect(first('thin')).toBe('clean.thin');
-    expect(first('reduce')).toBe('clean.thin');
-    expect(first('fade')).toBe('passes.setWeight');
-    expect(first('fps')).toBe('timing.setShot');
-    expect(first('flip range')).toBe('poses.flipRange');
-  });
-
-  test('all for nothing asked, none for what nobody says', () => {
-    expect(foundEdits('  ')).toHaveLength(EDITS.length);
-    expect(foundEdits('thin croissant')).toEqual([]);
-  });
-});
 
 describe('edits that fit what is selected', () => {
   const shot = puppet({ 'hips.ty': curve([0, 1, 6, 2]) });

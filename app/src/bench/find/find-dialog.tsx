@@ -1,31 +1,36 @@
 import { Input, Modal } from 'antd';
 import { useEffect, useEffectEvent, useLayoutEffect, useState } from 'react';
 import { flushSync } from 'react-dom';
+import { useNavigate } from 'react-router';
 import { onFindEdit } from '../bench-actions.ts';
-import { bench } from '../bench-store.ts';
 import { takeKeys } from '../keys/key-owner.ts';
-import { foundEdits } from './find-edits.ts';
+import { found as findIn } from './find.ts';
+import { FINDABLES } from './findables.ts';
 
-interface EditSearchProps {
+interface FindDialogProps {
   readonly open: boolean;
   readonly setOpen: (open: boolean) => void;
 }
 
-/** Every edit by what it does, one keystroke away. */
-export function EditSearch({ open, setOpen }: EditSearchProps) {
+/** Further down nobody looks. */
+const MOST_SHOWN = 60;
+
+/** Whatever the bench can do, by what it does, one keystroke away. */
+export function FindDialog({ open, setOpen }: FindDialogProps) {
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
   const [taken, setTaken] = useState(false);
   // At once: the next letter may come before the page is drawn again.
   useEffect(() => onFindEdit(() => flushSync(() => setOpen(true))), [setOpen]);
-  const found = foundEdits(sought);
+  const navigate = useNavigate();
+  const found = findIn(FINDABLES, sought).slice(0, MOST_SHOWN);
   const take = (index: number) => {
-    const edit = found[index];
-    if (!edit) return;
+    const item = found[index];
+    if (!item) return;
     flushSync(() => {
       setTaken(true);
       setOpen(false);
-      bench.openEdit(edit.id);
+      item.take((path) => void navigate(path));
     });
     // The hand goes on from there with Tab; the dialog would give the focus back to where it was.
     document.querySelector<HTMLElement>('.edit.open')?.focus();
@@ -63,7 +68,7 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
       footer={null}
       closable={false}
       width={460}
-      title="Find an edit"
+      title="Find"
       // It comes and goes at once: strokes that follow mean the bench.
       transitionName=""
       maskTransitionName=""
@@ -91,15 +96,22 @@ export function EditSearch({ open, setOpen }: EditSearchProps) {
         }}
       />
       <ul className="found" aria-label="Found edits">
-        {found.map((edit, i) => (
-          <li key={edit.id} className={i === at ? 'on' : undefined}>
+        {found.map((item, i) => (
+          <li key={item.id} className={i === at ? 'on' : undefined}>
             <button type="button" onClick={() => take(i)}>
-              <b>{edit.title}</b>
-              <span className="soft">{edit.summary}</span>
+              <span className="found-title">
+                <b>{item.title}</b>
+                <span className="soft">{item.where}</span>
+              </span>
+              <span className="soft">{item.says}</span>
             </button>
           </li>
         ))}
-        {found.length === 0 && <li className="soft hint">No edit says that.</li>}
+        {found.length === 0 && (
+          <li className="soft hint">
+            Nothing here says that. Try another word of the trade, or look into Help.
+          </li>
+        )}
       </ul>
     </Modal>
   );
