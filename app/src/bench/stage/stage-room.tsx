@@ -4,14 +4,16 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { useBench } from '../bench-store.ts';
 import { figureSize } from './figure-size.ts';
+import { StageWalls, useWalls } from './stage-walls.tsx';
 
-/** Floor, back wall, and a scale in cm: a tall rule with a mark for each tenth of its height. */
+/** Floor, walls behind the figure, and a scale in cm: a tall rule with a mark for each tenth of its height. */
 export function StageRoom() {
   const palette = PALETTES[useTheme((state) => state.name)];
   const id = useBench((state) => state.id);
   const size = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
   const cell = useMemo(() => 10 ** Math.floor(Math.log10(size.height / 4)), [size]);
   const grid = useMemo(() => new GridHelper(cell * 40, 40, palette.rule, palette.rule), [cell, palette]);
+  const walls = useWalls((state) => state.shown);
   const [x, , z] = size.middle;
   return (
     <>
@@ -28,6 +30,7 @@ export function StageRoom() {
         position={[Math.round(x / cell) * cell, size.floor, Math.round(z / cell) * cell]}
         renderOrder={-1}
       />
+      {walls && <StageWalls middle={size.middle} floor={size.floor} cell={cell} colour={palette.rule} />}
       <Measure
         place={[x - size.height * 0.9, size.floor, z - size.height * 0.3]}
         cell={cell}

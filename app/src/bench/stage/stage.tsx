@@ -1,3 +1,4 @@
+import { BorderInnerOutlined } from '@ant-design/icons';
 import { Canvas } from '@react-three/fiber';
 import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
@@ -22,6 +23,7 @@ import { StagePointerReader } from './stage-pointer-reader.tsx';
 import { RecordOverlay } from '../record/record-overlay.tsx';
 import { StageFlight } from './stage-flight.tsx';
 import { StageWeight } from './stage-weight.tsx';
+import { toggleWalls, useWalls } from './stage-walls.tsx';
 import { StageVariants } from './stage-variants.tsx';
 
 /** The 3D view, or what stands for it where there is none. */
@@ -33,6 +35,7 @@ function SolidStage() {
   const [shading, setShading] = useState<Shading>('lit');
   const [weight, setWeight] = useState(false);
   const [lost, setLost] = useState(false);
+  const walls = useWalls((state) => state.shown);
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
   const arcs = useBench((state) => state.arcs);
   const beside = useBench((state) => state.beside.length > 1 && variantsOf(state.session.shot).length > 1);
@@ -142,6 +145,15 @@ function SolidStage() {
         >
           Frame
         </Button>
+        <Button
+          size="small"
+          type={walls ? 'primary' : 'default'}
+          icon={<BorderInnerOutlined />}
+          aria-label="Walls"
+          aria-pressed={walls}
+          title="Walls behind the figure, with the floor’s grid in cm"
+          onClick={toggleWalls}
+        />
       </div>
       {lost && (
         <p className="stage-lost" role="alert">
