@@ -64,6 +64,8 @@ export interface BenchState {
   readonly lane: LaneView;
   readonly comparison: Comparison;
   readonly openEdit: string | null;
+  /** Pictures in the last second of playing, where they are fewer than the shot has; null else. */
+  readonly reached: number | null;
   /** How often an edit was opened with options of its own: its panel begins anew. */
   readonly opened: number;
   readonly preview: Preview | null;
@@ -150,6 +152,7 @@ export const useBench = create<BenchState>()(() => ({
   comparison: 'after',
   openEdit: null,
   opened: 0,
+  reached: null,
   preview: null,
   asked: null,
   gesture: null,
@@ -253,6 +256,9 @@ export const bench = {
   setFrame: (frame: number): void => {
     const at = within(frame);
     set({ frame: at, held: at });
+  },
+  setReached: (reached: number | null): void => {
+    set({ reached });
   },
   /** While it plays: the hand did not choose this frame. */
   playFrame: (frame: number): void => {

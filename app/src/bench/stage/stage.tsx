@@ -4,7 +4,7 @@ import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { DRAWS_SOLID, HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { frameStage, toggleArcs } from '../bench-actions.ts';
-import { FIELD_OF_VIEW, variantsOf } from '@kneader/core';
+import { FIELD_OF_VIEW, framesPerSecond, variantsOf } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import { FlatStage } from './flat-stage.tsx';
@@ -36,6 +36,8 @@ function SolidStage() {
   const [weight, setWeight] = useState(false);
   const [lost, setLost] = useState(false);
   const walls = useWalls((state) => state.shown);
+  const reached = useBench((state) => state.reached);
+  const wanted = useBench((state) => framesPerSecond(state.session.shot.rate) * state.speed);
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
   const arcs = useBench((state) => state.arcs);
   const beside = useBench((state) => state.beside.length > 1 && variantsOf(state.session.shot).length > 1);
@@ -164,8 +166,12 @@ function SolidStage() {
       <StageLayerNote />
       <RecordOverlay />
       {comparison === 'before' && <span className="stage-note">Before</span>}
-      {playing && !HAS_GRAPHICS_CARD && (
-        <span className="stage-coarse soft">No graphics card: half as fine while it plays</span>
+      {playing && (reached !== null || !HAS_GRAPHICS_CARD) && (
+        <span className="stage-coarse soft">
+          {!HAS_GRAPHICS_CARD && 'No graphics card: half as fine while it plays'}
+          {!HAS_GRAPHICS_CARD && reached !== null && ' · '}
+          {reached !== null && `${reached} of ${Math.round(wanted)} pictures a second; time is kept`}
+        </span>
       )}
     </section>
   );

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { frameAt, playedRange } from './playback-clock.ts';
+import { frameAt, PictureRate, playedRange } from './playback-clock.ts';
 
 const range = { start: 10, end: 33 };
 const at = (now: number, more = {}) => frameAt({ began: 1000, frame: 10, speed: 1, ...more }, range, 24, now);
@@ -30,4 +30,21 @@ test('of a marked range what lies in the shot is played; the whole shot where th
   expect(playedRange(range, { start: 40, end: 90 }, true)).toBe(range);
   expect(playedRange(range, { start: 12, end: 20 }, false)).toBe(range);
   expect(playedRange(range, null, true)).toBe(range);
+});
+
+test('fewer pictures than the shot has are told, twice a second at most, and no others', () => {
+  const told = (every: number, wanted: number) => {
+    const rate = new PictureRate();
+    const all: (number | null)[] = [];
+    for (let now = 100; now < 4100; now += every) {
+      const one = rate.drawn(now, wanted);
+      if (one !== undefined) all.push(one);
+    }
+    return all;
+  };
+  expect(told(1000 / 15, 24)).toEqual(expect.arrayContaining([15]));
+  expect(new Set(told(1000 / 15, 24)).size).toBeLessThanOrEqual(2);
+  expect(told(1000 / 15, 24).length).toBeLessThanOrEqual(7);
+  expect(new Set(told(1000 / 24, 24))).toEqual(new Set([null]));
+  expect(new Set(told(1000 / 15, 15))).toEqual(new Set([null]));
 });

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { framesPerSecond } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
-import { frameAt, playedRange } from './playback-clock.ts';
+import { frameAt, PictureRate, playedRange } from './playback-clock.ts';
 import type { PlaybackClock } from './playback-clock.ts';
 
 /** Moves the play-head with the clock while playing. */
@@ -15,6 +15,7 @@ export function usePlayback(): void {
     };
     let clock = start(performance.now());
     let request = 0;
+    const rate = new PictureRate();
     const tick = (now: number) => {
       const state = useBench.getState();
       const { shot, selection } = state.session;
@@ -22,10 +23,17 @@ export function usePlayback(): void {
       // Another speed goes on from where the play-head is.
       if (state.speed !== clock.speed) clock = start(now);
       const frame = frameAt(clock, range, framesPerSecond(shot.rate), Math.max(now, clock.began));
-      if (frame !== state.frame) bench.playFrame(frame);
+      if (frame !== state.frame) {
+        bench.playFrame(frame);
+        const reached = rate.drawn(now, framesPerSecond(shot.rate) * state.speed);
+        if (reached !== undefined && reached !== state.reached) bench.setReached(reached);
+      }
       request = requestAnimationFrame(tick);
     };
     request = requestAnimationFrame(tick);
-    return () => cancelAnimationFrame(request);
+    return () => {
+      cancelAnimationFrame(request);
+      bench.setReached(null);
+    };
   }, [playing]);
 }
