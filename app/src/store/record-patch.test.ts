@@ -18,7 +18,7 @@ describe('what was changed', () => {
   test('done to what it was changed from it is what was wanted', () => {
     fc.assert(
       fc.property(record, record, (before, after) => {
-        expect(withFields(before, changedFields(before, after))).toEqual(after);
+        expect(withFields(before, changedFields(before, after))).toStrictEqual(after);
       }),
       SEEDED,
     );
