@@ -207,8 +207,8 @@ test('a record without a card gets one; one that no longer reads can be saved an
         const asked = indexedDB.open('kneader');
         asked.onerror = () => reject(new Error('no storage'));
         asked.onsuccess = () => {
-          const write = asked.result.transaction(['entries', 'records'], 'readwrite');
-          write.objectStore('entries').clear();
+          const write = asked.result.transaction(['heads', 'records'], 'readwrite');
+          write.objectStore('heads').clear();
           write.objectStore('records').put({ version: 1, id: 'broken', session: 7, view: null }, 'broken');
           write.oncomplete = () => resolve();
         };

@@ -150,6 +150,8 @@ test('Night round: half a cycle becomes a walk, looped with its travel; arcs and
 test('a key on an arc is dragged in space, and the curves follow', async ({ page }) => {
   await takeDemo(page, 'Night round');
   await page.getByRole('button', { name: 'Props' }).click();
+  // Of several no handle lies over the bead.
+  await page.getByRole('button', { name: 'Cameras' }).click({ modifiers: ['Shift'] });
   await page.getByText('Side', { exact: true }).click();
   await goToFrame(page, 8);
   await page.getByRole('application', { name: 'Curves' }).focus();

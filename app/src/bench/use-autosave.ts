@@ -12,6 +12,7 @@ import type { OpenedShot } from '../store/shot-queries.ts';
 import { Autosave } from './autosave.ts';
 import type { SavingState } from './autosave.ts';
 import { bench, useBench } from './bench-store.ts';
+import type { BenchState } from './bench-store.ts';
 
 export interface Saving {
   readonly state: SavingState;
@@ -91,7 +92,15 @@ export function useAutosave(record: OpenedShot): Saving {
       // Where one looked last is nobody's work: what cannot be kept of it is forgotten.
       viewStore.setItem(record.id, { frame, from, to }).catch(() => undefined);
     };
+    // What was asked for while it was still being tried is done when the shot is opened again.
+    const noteAsked = ({ id, asked, session }: BenchState) => {
+      if (!asked || !mine || id !== record.id) return;
+      const label = EDITS.find((edit) => edit.id === asked.edit)?.title ?? asked.edit;
+      keeper.note({ kind: 'edit', ...asked, label, selection: session.selection } as Act);
+    };
     const stop = useBench.subscribe((now, was) => {
+      // The bench may be cleared before this hears that it is left.
+      if (now.id !== was.id) noteAsked(was);
       if (now.id !== record.id || was.id !== record.id) return;
       const looked = now.from !== was.from || now.to !== was.to || (now.frame !== was.frame && !now.playing);
       if (looked && mine) viewTimer ??= setTimeout(storeView, VIEW_MS);
@@ -113,11 +122,7 @@ export function useAutosave(record: OpenedShot): Saving {
       if (useBench.getState().id === record.id) bench.commitGesture();
       if (viewTimer !== null) storeView();
       void autosave.flush();
-      // What was asked for while it was still being tried is done when the shot is opened again.
-      const { id, asked, session } = useBench.getState();
-      if (!asked || !mine || id !== record.id) return;
-      const label = EDITS.find((edit) => edit.id === asked.edit)?.title ?? asked.edit;
-      keeper.note({ kind: 'edit', ...asked, label, selection: session.selection } as Act);
+      noteAsked(useBench.getState());
       bench.setAsked(null);
     };
     const ask = (event: BeforeUnloadEvent) => {
