@@ -98,7 +98,14 @@ export function MassPanel({ edit }: { readonly edit: Edit }) {
           onChange={set}
         />
       </Field>
-      <Slider ariaLabelForHandle="Mass, slider" min={0} max={100} step={0.5} value={share ?? now} onChange={set} />
+      <Slider
+        ariaLabelForHandle="Mass, slider"
+        min={0}
+        max={100}
+        step={0.5}
+        value={share ?? now}
+        onChange={set}
+      />
     </TriedPanel>
   );
 }

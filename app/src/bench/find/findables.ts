@@ -53,10 +53,14 @@ const relations = RELATION_KINDS.filter(({ ownEdit }) => !ownEdit).map(
   }),
 );
 
-/** Lines that are the same with another stroke are found once. */
+const titles = new Set(EDITS.map(({ title }) => title));
+
+/** Lines that are the same with another stroke are found once, those that are called as an edit with that. */
 const strokes = SHORTCUTS.filter(
   ({ does, id }, i) =>
-    SHORTCUTS.findIndex((other) => other.does === does) === i && !/^(find|variant\.\d)/.test(id),
+    SHORTCUTS.findIndex((other) => other.does === does) === i &&
+    !titles.has(does) &&
+    !/^(find|variant\.\d)/.test(id),
 ).map(({ id, press, does, group, run }): Found => ({
   id: `stroke ${id}`,
   title: does,
