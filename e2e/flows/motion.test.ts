@@ -101,7 +101,8 @@ async function beads(page: Page): Promise<{ x: number; y: number }[]> {
   };
   const found: { x: number; y: number }[] = [];
   for (let x = 5; x < width - 5; x += 1)
-    for (let y = 5; y < height - 5; y += 1) {
+    // Below the tools of the stage.
+    for (let y = 50; y < height - 5; y += 1) {
       const thick = [-4, -2, 0, 2, 4].every((d) => is(x + d, y) && is(x, y + d));
       if (thick && !found.some((one) => Math.hypot(one.x - x, one.y - y) < 14)) found.push({ x, y });
     }
