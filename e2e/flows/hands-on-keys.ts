@@ -3,7 +3,7 @@ import type { Locator, Page } from '@playwright/test';
 import { edits, expect, exportedGlb, history } from './helpers.ts';
 
 /** Presses Tab until the focus is there. */
-export async function tabTo(page: Page, target: Locator, most = 90): Promise<void> {
+export async function tabTo(page: Page, target: Locator, most = 140): Promise<void> {
   await expect(target).toBeVisible();
   // Found by its role once: asking for that at every stop would take most of the way's time.
   let found = await target.elementHandle();
