@@ -3,7 +3,7 @@ import type { Locator, Page } from '@playwright/test';
 import { edits, expect, exportedGlb, history } from './helpers.ts';
 
 /** Presses Tab until the focus is there. */
-export async function tabTo(page: Page, target: Locator, most = 140): Promise<void> {
+export async function tabTo(page: Page, target: Locator, most = 90): Promise<void> {
   await expect(target).toBeVisible();
   // Found by its role once: asking for that at every stop would take most of the way's time.
   let found = await target.elementHandle();
@@ -69,13 +69,13 @@ export async function apply(page: Page, title: string): Promise<void> {
 }
 
 export async function goTo(page: Page, frame: number): Promise<void> {
-  await tabTo(page, page.getByRole('spinbutton', { name: 'Frame', exact: true }), 140);
+  await tabTo(page, page.getByRole('spinbutton', { name: 'Frame', exact: true }), 200);
   await page.keyboard.press('Control+a');
   await page.keyboard.type(String(frame));
   await page.keyboard.press('Enter');
 }
 export async function press(page: Page, name: string | RegExp): Promise<void> {
-  await tabTo(page, page.getByRole('button', { name }).first(), 140);
+  await tabTo(page, page.getByRole('button', { name }).first(), 200);
   await page.keyboard.press('Enter');
 }
 /** Goes down an open menu, which moves its focus a picture after the key: as an animator would, one key after the other has been seen. */

@@ -217,7 +217,7 @@ const WORDS: readonly (readonly [asked: string, ...first: string[]])[] = [
   ['retarget', 'edit actions.map', 'edit actions.apply'],
   ['nonlinear', 'edit actions.place'],
   ['crossfade', 'edit actions.cross'],
-  ['puppeteer', 'edit actions.record'],
+  ['joystick', 'edit actions.record'],
   ['perform', 'edit actions.record'],
   ['batch', 'page /routines'],
   ['macro', 'page /routines'],
