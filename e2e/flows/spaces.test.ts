@@ -89,6 +89,12 @@ test('Oven door: switched on its lane, the edge dragged, a parent laid over, hel
       await expect.poll(() => reportNumber(page, 'greatest distance on frames')).toBeLessThanOrEqual(1);
       await expect.poll(() => reportNumber(page, 'greatest turn between frames')).toBeLessThanOrEqual(1);
       await applyOpen(page);
+      await expect(history(page).getByRole('button', { name: 'Match limb' })).toHaveCount(
+        to === 'joints' ? 1 : 2,
+      );
+      // What was tried before may have been read above; this is what was done.
+      const done = edits(page).getByRole('status', { name: 'Report' });
+      await expect(done).not.toContainText('Not kept');
       await goToFrame(page, 50);
       await expect(valueField(page, 'hand_goal_r ik')).toHaveValue(to === 'joints' ? '0.00' : '1.00');
     }

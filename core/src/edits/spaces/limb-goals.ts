@@ -57,7 +57,9 @@ const WIDTH = 10;
 
 /**
  * Where goals and poles must lie by frame so that the joints stay where they are: for each limb in the order of `chains`. The world is worked out once for a frame,
- * whoever asks. A limb that is straight has no plane: its pole goes over from that in which it bent before to that in which it bends next.
+ * whoever asks. A limb that is straight has no plane: its pole lies where its hinge would bend it, unless that is the other way than it bends before and after; then it goes
+ * over from the one to the other. Its goal lies a little out of its reach: short of straight by a hair, a middle joint stands aside by the root of that hair, so that a goal
+ * fitted to the end itself would bend it.
  * @param wishes how near the joints are to be kept: a middle joint that is nearer to the straight line than that leaves counts as on it
  */
 export function limbGoals(
@@ -67,22 +69,42 @@ export function limbGoals(
   { distance, angle }: KeepWishes,
 ): LimbGoals {
   // On the wrong side of the line it is twice as far off, and its bones, of about half the length, are turned by that.
+  const nearOf = (length: number) => Math.min(distance / 2, 0.15 * ((angle * Math.PI) / 180) * length);
   const wayOf = ({ aside, length }: Bend): Triple | null => {
     const size = Math.hypot(...aside);
-    const near = Math.min(distance / 2, 0.15 * ((angle * Math.PI) / 180) * length);
-    return size > near ? scaled(aside, 1 / size) : null;
+    return size > nearOf(length) ? scaled(aside, 1 / size) : null;
   };
+  /** 1 on the straight line, 0 as soon as it counts as bent. */
+  const straightness = ({ aside, length }: Bend) => Math.max(0, 1 - Math.hypot(...aside) / nearOf(length));
   const rig = rigOf(shot);
   const grid = framesOf(range);
-  // The ways of the poles on whole frames, of straight limbs null at first.
+  // The ways of the poles on whole frames, of straight limbs null at first, and those of their hinges.
   const ways: (Triple | null)[][] = chains.map(() => []);
+  const hinged: Triple[][] = chains.map(() => []);
+  const straight: number[][] = chains.map(() => []);
   const part = partFor(
     rig,
     chains.flatMap(({ root, middle, end }) => [root, middle, end]),
   );
   for (const { pose } of worldsOver(shot, Float64Array.from(grid), part))
-    chains.forEach((chain, k) => ways[k]!.push(wayOf(bendOf(chain, pose))));
-  const settled = ways.map((own) => filledIn(own));
+    chains.forEach((chain, k) => {
+      const bend = bendOf(chain, pose);
+      ways[k]!.push(wayOf(bend));
+      straight[k]!.push(straightness(bend));
+      hinged[k]!.push(hingeWay(chain, pose));
+    });
+  const settled = chains.map((_, k) =>
+    filledIn(ways[k]!).map((way, i) => {
+      const hinge = hinged[k]![i]!;
+      return !way || (!ways[k]![i] && dot(way, hinge) > 0) ? hinge : way;
+    }),
+  );
+  // How far out of reach its goal lies, cm: where it stays straight, not where it only goes through. What stretches goes where its goal is.
+  const beyond = chains.map(({ stretch }, k) =>
+    straight[k]!.map((now, i, own) =>
+      stretch ? 0 : (distance / 4) * Math.min(own[i - 1] ?? now, now, own[i + 1] ?? now),
+    ),
+  );
   const scene = { values: new Float64Array(rig.channels.length), pose: newWorldPose(rig) };
   const known = new Map<number, Float64Array>();
   const packed = (frame: number): Float64Array => {
@@ -94,12 +116,12 @@ export function limbGoals(
     chains.forEach((chain, k) => {
       const bend = bendOf(chain, pose);
       const at = Math.min(Math.max(frame - range.start, 0), grid.length - 1);
-      const [before, after] = [settled[k]![Math.floor(at)], settled[k]![Math.ceil(at)]].map(
-        (way) => way ?? hingeWay(chain, pose),
-      ) as [Triple, Triple];
-      const way = wayOf(bend) ?? flattened(between(before, after, at % 1), bend.along);
+      const [before, after] = [Math.floor(at), Math.ceil(at)] as const;
+      const way =
+        wayOf(bend) ?? flattened(between(settled[k]![before]!, settled[k]![after]!, at % 1), bend.along);
       made.set(multiply(seatFrom(pose, chain.end).turn, conjugate(chain.endTurn)), k * WIDTH);
-      made.set(place(pose, chain.end), k * WIDTH + 4);
+      const past = beyond[k]![before]! + (beyond[k]![after]! - beyond[k]![before]!) * (at % 1);
+      made.set(plus(place(pose, chain.end), scaled(bend.along, past)), k * WIDTH + 4);
       made.set(poleBeside(bend, way), k * WIDTH + 7);
     });
     if (known.size >= MOST_KEPT) known.clear();
@@ -221,6 +243,7 @@ function flattened(way: Triple, along: Triple): Triple {
   return scaled(flat, 1 / (Math.hypot(...flat) || 1));
 }
 
+const plus = (a: Triple, b: Triple): Triple => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
 const minus = (a: Triple, b: Triple): Triple => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 const scaled = (v: Triple, by: number): Triple => [v[0] * by, v[1] * by, v[2] * by];
 const dot = (a: Triple, b: Triple) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];

@@ -14,6 +14,9 @@ import type { Shot } from '../../document/shot.ts';
 import { bareNode as node, choose, curve, RATE } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
+type Pose = ReturnType<typeof worldAt>;
+type Place = ReturnType<typeof placeIn>;
+
 describe('a reach', () => {
   test('of 1,000 limbs under scaled and turned parents comes to its goal; what is out of reach is stopped short, or stretched to', () => {
     const { next } = seededRandom(11);
@@ -229,13 +232,81 @@ test('goals of a limb that is all but straight: it bends this way and that by a 
     const [far, turned] = ['distance', 'turn'].map((of) =>
       Math.max(value(`greatest ${of} on frames`), value(`greatest ${of} between frames`)),
     );
-    expect([far! < 1.1, turned! < 0.3]).toEqual([true, true]);
+    expect([far! < 1, turned! < 0.22]).toEqual([true, true]);
     // What is more than was asked is said.
-    expect(report.findings.some(({ code }) => code === 'notKept')).toBe(far! > 1.02 || turned! > 0.204);
+    expect(report.findings.some(({ code }) => code === 'notKept')).toBe(turned! > 0.204);
     // Nine channels, 48 frames, of which each may be cut in eight.
     expect(value('keys written')).toBeLessThan((9 * 48 * 8) / 2);
     expect(placeIn(worldAt(after, 31.4), 3)).toEqual(
       placeIn(worldAt(shot, 31.4), 3).map((one) => expect.closeTo(one, 1)),
     );
   }
+});
+
+test('limbs whose goals lie out of their reach for a while go over to their joints and back: straight they stay straight, rolled as they were', () => {
+  const demo = DEMO_SHOTS.find(({ id }) => id === 'oven-door')!.make();
+  let [straight, keys] = [0, 0];
+  for (let seed = 1; seed <= 8; seed += 1) {
+    const { next } = seededRandom(seed);
+    const arm = demo.relations.find(({ node }) => node === ['hand_r', 'hand_l'][seed % 2])!;
+    const goal = arm.targets[0]!.node!;
+    const rig = rigOf(demo);
+    const [root, middle, end] = ['upperarm', 'forearm', 'hand'].map((part) =>
+      rig.indexOf(`${part}_${arm.node.slice(-1)}`),
+    ) as [number, number, number];
+    // Ahead of the shoulder, near and far by turns.
+    const at = placeIn(worldAt(demo, 30), root);
+    const far = (i: number) => (i % 3 === seed % 3 ? 70 : 38 + 8 * next());
+    const stations = [20, 31, 38.5, 49, 60].map((frame, i) => {
+      const way = unit([next() - 0.5, -0.3 - 0.5 * next(), 0.9, 0]);
+      return { frame, place: [0, 1, 2].map((axis) => at[axis]! + way[axis]! * far(i)) };
+    });
+    const axes = ['tx', 'ty', 'tz'].map((name, axis) => {
+      const rest = rig.nodes[rig.indexOf(goal)]!.rest.translation[axis]!;
+      return [
+        `${goal}.${name}`,
+        curve(stations.flatMap(({ frame, place }) => [frame, place[axis]! - rest])),
+      ] as const;
+    });
+    const led = withCurves(demo, null, new Map(axes));
+    const range = { start: 20 + (seed % 5), end: 60 - (seed % 7) };
+    let shot = led;
+    for (const to of ['joints', 'goal']) {
+      const { shot: after, report } = runEdit('spaces.matchLimb', shot, choose({ range }), {
+        relation: arm.id,
+        to,
+        turn: 0.5,
+      });
+      if (to === 'goal') keys += report.measures.find(({ name }) => name === 'keys written')!.value;
+      expect([seed, to, report.status]).toEqual([seed, to, 'changed']);
+      const onFrames = (of: string) =>
+        report.measures.find(({ name }) => name === `greatest ${of} on frames`)!;
+      expect([seed, to, onFrames('distance').value < 1.5, onFrames('turn').value < 0.5]).toEqual([
+        seed,
+        to,
+        true,
+        true,
+      ]);
+      // Between two frames a limb that comes out of reach snaps straight as fast as a root does from nothing: what that leaves is said.
+      const [place, turn] = ['distance', 'turn'].map(
+        (of) => report.measures.find(({ name }) => name === `greatest ${of} between frames`)!.value,
+      ) as [number, number];
+      expect(report.findings.map(({ code }) => code)).toEqual(place > 1.02 || turn > 0.51 ? ['notKept'] : []);
+      shot = after;
+    }
+    for (let frame = range.start; frame <= range.end; frame += 0.5) {
+      const [was, is] = [led, shot].map((one) => worldAt(one, frame)) as [Pose, Pose];
+      const apart = (a: ArrayLike<number>, b: ArrayLike<number>) =>
+        Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!, a[2]! - b[2]!);
+      const places = (pose: Pose) => [root, middle, end].map((row) => placeIn(pose, row));
+      const [shoulder, elbow, wrist] = places(was) as [Place, Place, Place];
+      if (apart(shoulder, elbow) + apart(elbow, wrist) - apart(shoulder, wrist) < 1e-6) straight += 1;
+      for (const [i, place] of places(is).entries())
+        expect([seed, frame, apart(places(was)[i]!, place) < 0.2]).toEqual([seed, frame, true]);
+    }
+  }
+  // Of 8 × some 80.
+  expect(straight).toBeGreaterThan(100);
+  // Goals that lie at the wrists themselves take 2,200.
+  expect(keys).toBeLessThan(1500);
 });
