@@ -227,3 +227,27 @@ export async function refineStep(page: Page): Promise<number> {
     .textContent();
   return Number(/\d+/.exec(said!)![0]);
 }
+
+/** Types values on the chest's channel, one edit each. */
+export async function typeValues(page: Page, values: readonly number[]): Promise<void> {
+  const field = valueField(page, 'chest ry');
+  for (const value of values) {
+    await field.fill(String(value));
+    await page.keyboard.press('Enter');
+  }
+}
+
+/** A demo with its chest chosen, stored; gives its address. */
+export async function openChest(page: Page): Promise<string> {
+  await takeDemo(page, 'Night round');
+  await touchControl(page, 'chest');
+  await saved(page);
+  return page.url();
+}
+
+/** The bench has opened, and the chest shows a value. */
+export async function valueIs(page: Page, value: number): Promise<void> {
+  await expect(page.getByRole('application', { name: 'Curves' })).toBeVisible();
+  await touchControl(page, 'chest');
+  await expect(valueField(page, 'chest ry')).toHaveValue(value.toFixed(1));
+}

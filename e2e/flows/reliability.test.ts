@@ -9,35 +9,16 @@ import {
   edits,
   expect,
   history,
+  openChest,
   openEdit,
   saved,
   takeDemo,
   test,
   touchControl,
+  typeValues,
   valueField,
+  valueIs,
 } from './helpers.ts';
-
-/** Types values on a channel, one edit each. */
-async function typeValues(page: Page, values: readonly number[]): Promise<void> {
-  const field = valueField(page, 'chest ry');
-  for (const value of values) {
-    await field.fill(String(value));
-    await page.keyboard.press('Enter');
-  }
-}
-
-async function openChest(page: Page): Promise<string> {
-  await takeDemo(page, 'Night round');
-  await touchControl(page, 'chest');
-  await saved(page);
-  return page.url();
-}
-
-async function valueIs(page: Page, value: number): Promise<void> {
-  await expect(page.getByRole('application', { name: 'Curves' })).toBeVisible();
-  await touchControl(page, 'chest');
-  await expect(valueField(page, 'chest ry')).toHaveValue(value.toFixed(1));
-}
 
 /** Ways to leave the bench, and to be back on it. */
 const WAYS: Readonly<Record<string, (page: Page, url: string, context: BrowserContext) => Promise<Page>>> = {

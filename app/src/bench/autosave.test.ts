@@ -19,7 +19,7 @@ function desk() {
         });
     },
     onState: (state, error) => states.push(error === null ? state : `${state}: ${(error as Error).message}`),
-    isElsewhere: (error) => (error as Error).message === 'stale',
+    elsewhereBy: (error) => ((error as Error).message === 'stale' ? 'changed elsewhere' : null),
     now: () => time,
     setTimer: (act, ms) => {
       const timer = { act, at: time + ms };
@@ -147,12 +147,12 @@ describe('what another tab has stored', () => {
   test('is not written over', async () => {
     const { autosave, stored, states, change, pass } = desk();
     change('mine');
-    autosave.storedElsewhere();
+    autosave.isElsewhere('open elsewhere');
     await pass(2000);
     change('more of mine');
     await pass(2000);
     await autosave.flush();
-    expect([stored, states.at(-1), autosave.unsaved]).toEqual([[], 'elsewhere', true]);
+    expect([stored, states.at(-1), autosave.unsaved]).toEqual([[], 'open elsewhere', true]);
   });
 
   test('and not tried again where a writing came too late: what it held is unsaved still', async () => {
@@ -161,7 +161,7 @@ describe('what another tab has stored', () => {
     await pass(CALM_MS);
     await end(new Error('stale'));
     await pass(2 * AGAIN_MS);
-    expect([stored, states.at(-1)]).toEqual([['mine'], 'elsewhere: stale']);
+    expect([stored, states.at(-1)]).toEqual([['mine'], 'changed elsewhere: stale']);
     expect([autosave.elsewhere, autosave.unsaved]).toEqual([true, true]);
   });
 
@@ -169,8 +169,8 @@ describe('what another tab has stored', () => {
     const { autosave, states, change, pass, end } = desk();
     change('mine');
     await pass(CALM_MS);
-    autosave.storedElsewhere();
+    autosave.isElsewhere('removed');
     await end();
-    expect(states.at(-1)).toBe('elsewhere');
+    expect(states.at(-1)).toBe('removed');
   });
 });

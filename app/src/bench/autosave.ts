@@ -2,14 +2,16 @@
  * When what is on the bench is stored: soon after it has changed, within a second however fast it goes on changing, at once when the
  * bench is left; one writing at a time, and never over what another tab has stored meanwhile.
  */
-export type SavingState = 'saved' | 'saving' | 'problem' | 'elsewhere';
+export type SavingState = 'saved' | 'saving' | 'problem' | Elsewhere;
+/** Why nothing is stored from here: another tab has the shot open, has changed it, or it is not there any more. */
+export type Elsewhere = 'open elsewhere' | 'changed elsewhere' | 'removed';
 
 interface Autosaving {
   /** Takes what there is now, and gives what stores it: by then another shot may lie on the bench. */
   readonly take: () => () => Promise<void>;
   readonly onState: (state: SavingState, error: unknown) => void;
-  /** Whether a failure means that another tab has stored the same. */
-  readonly isElsewhere?: (error: unknown) => boolean;
+  /** What a failure says of other tabs, if it does. */
+  readonly elsewhereBy?: (error: unknown) => Elsewhere | null;
   readonly now?: () => number;
   readonly setTimer?: (act: () => void, ms: number) => unknown;
   readonly clearTimer?: (timer: unknown) => void;
@@ -27,7 +29,7 @@ export class Autosave {
   private since: number | null = null;
   private running: Promise<void> = Promise.resolve();
   private writing = 0;
-  private otherTab = false;
+  private otherTab: Elsewhere | null = null;
   private readonly saving: Required<Autosaving>;
 
   constructor(saving: Autosaving) {
@@ -35,7 +37,7 @@ export class Autosave {
       now: () => performance.now(),
       setTimer: (act, ms) => setTimeout(act, ms),
       clearTimer: (timer) => clearTimeout(timer as number),
-      isElsewhere: () => false,
+      elsewhereBy: () => null,
       ...saving,
     };
   }
@@ -43,20 +45,25 @@ export class Autosave {
   /** Something has changed that is to be stored. */
   changed(): void {
     this.since ??= this.saving.now();
-    if (this.otherTab) return;
+    if (this.elsewhere) return;
     this.saving.onState('saving', null);
     const waited = this.saving.now() - this.since;
     this.wait(Math.max(0, Math.min(CALM_MS, LONGEST_MS - waited)));
   }
 
-  /** Whether another tab has it: nothing is stored from here. */
+  /** Whether it is not ours any more: nothing is stored from here. */
   get elsewhere(): boolean {
-    return this.otherTab;
+    return this.otherTab !== null;
   }
 
   /** Whether something is not stored, nor being stored. */
   get unsaved(): boolean {
     return this.since !== null;
+  }
+
+  /** Whether something is not stored yet. */
+  get pending(): boolean {
+    return this.since !== null || this.writing > 0;
   }
 
   /** Stores at once what is not stored; done when it is. */
@@ -65,11 +72,11 @@ export class Autosave {
     return this.running;
   }
 
-  /** Another tab has stored the same: from here on nothing is written over it. */
-  storedElsewhere(): void {
-    this.otherTab = true;
+  /** From here on nothing is written over what is there, or is there no more. */
+  isElsewhere(how: Elsewhere): void {
+    this.otherTab = how;
     this.stopWaiting();
-    this.saving.onState('elsewhere', null);
+    this.saving.onState(how, null);
   }
 
   private wait(ms: number): void {
@@ -84,7 +91,7 @@ export class Autosave {
 
   private save(): void {
     this.stopWaiting();
-    if (this.otherTab) return;
+    if (this.elsewhere) return;
     this.since = null;
     this.writing += 1;
     this.saving.onState('saving', null);
@@ -97,12 +104,12 @@ export class Autosave {
 
   private ended(error: unknown): void {
     this.writing -= 1;
-    if (this.otherTab) this.saving.onState('elsewhere', null);
+    if (this.otherTab) this.saving.onState(this.otherTab, null);
     else if (error !== null) {
       this.since ??= this.saving.now();
-      if (this.saving.isElsewhere(error)) {
-        this.otherTab = true;
-        this.saving.onState('elsewhere', error);
+      this.otherTab = this.saving.elsewhereBy(error);
+      if (this.otherTab) {
+        this.saving.onState(this.otherTab, error);
         return;
       }
       this.saving.onState('problem', error);

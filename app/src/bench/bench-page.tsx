@@ -66,7 +66,7 @@ function OpenBench({ record }: { readonly record: OpenedShot }) {
   return (
     <main className="bench">
       <Strip saving={saving} />
-      {saving.state === 'elsewhere' && <OtherTabNotice saving={saving} />}
+      <OtherTabNotice saving={saving} />
       {saving.state === 'problem' && (
         <p className="bench-notice" role="alert">
           <span>Not saved: {saving.problem} It is tried again every three seconds.</span>

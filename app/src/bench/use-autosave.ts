@@ -6,11 +6,12 @@ import type { Act } from '../store/journal.ts';
 import { keeperOf } from '../store/shot-keeper.ts';
 import { holdShot } from '../store/shot-hold.ts';
 import type { ShotHold } from '../store/shot-hold.ts';
-import { onOtherTabs, StaleRecord, storageProblem, viewStore } from '../store/storage.ts';
+import { isRecordGone } from '../store/record-store.ts';
+import { onOtherTabs, RecordGone, StaleRecord, storageProblem, viewStore } from '../store/storage.ts';
 import { useAddShot, useSaveShot } from '../store/shot-queries.ts';
 import type { OpenedShot } from '../store/shot-queries.ts';
 import { Autosave } from './autosave.ts';
-import type { SavingState } from './autosave.ts';
+import type { Elsewhere, SavingState } from './autosave.ts';
 import { bench, useBench } from './bench-store.ts';
 import type { BenchState } from './bench-store.ts';
 
@@ -18,13 +19,16 @@ export interface Saving {
   readonly state: SavingState;
   /** What is wrong, when something is. */
   readonly problem: string | null;
-  /** While another tab works on the shot: whether something was changed here too. */
+  /** While nothing is stored from here: whether something was changed here too. */
   readonly changedHere: boolean;
   /** Works on the shot here, from what the other tab has stored. */
   readonly workHere: () => void;
   /** Keeps what is here as a shot of its own. */
   readonly makeCopy: () => void;
 }
+
+const elsewhereBy = (error: unknown): Elsewhere | null =>
+  error instanceof StaleRecord ? 'changed elsewhere' : error instanceof RecordGone ? 'removed' : null;
 
 /** Time for the other tab to store what it has when a shot is taken from it. */
 const HAND_OVER_MS = 700;
@@ -43,45 +47,46 @@ export function useAutosave(record: OpenedShot): Saving {
     problem: null,
     changedHere: false,
   });
-  const [keeper] = useState(() => keeperOf(record));
-  const [autosave] = useState(
-    () =>
-      new Autosave({
-        take: () => {
-          const { id, session, frame, from, to } = useBench.getState();
-          const acts = keeper.number;
-          return async () => {
-            if (id !== record.id) return;
-            await mutateAsync({ id, session, view: { frame, from, to }, acts });
-            keeper.stored(acts);
-          };
-        },
-        isElsewhere: (error) => error instanceof StaleRecord,
-        onState: (now, error) =>
-          setSaid((was) => ({
-            state: now,
-            // A problem stays said until something is stored.
-            problem: error !== null ? storageProblem(error) : now === 'saved' ? null : was.problem,
-            changedHere: now === 'elsewhere' && (was.changedHere || error !== null),
-          })),
-      }),
-  );
+  const [{ keeper, autosave }] = useState(() => {
+    // What could not be noted is stored without waiting.
+    const notes = keeperOf(record, () => void saves.flush());
+    const saves = new Autosave({
+      take: () => {
+        const { id, session, frame, from, to } = useBench.getState();
+        const acts = notes.number;
+        return async () => {
+          if (id !== record.id) return;
+          await mutateAsync({ id, session, view: { frame, from, to }, acts });
+          notes.stored(acts);
+        };
+      },
+      elsewhereBy,
+      onState: (now, error) =>
+        setSaid((was) => ({
+          state: now,
+          // A problem stays said until something is stored.
+          problem: error !== null ? storageProblem(error) : now === 'saved' ? null : was.problem,
+          changedHere: saves.elsewhere && (was.changedHere || error !== null),
+        })),
+    });
+    return { keeper: notes, autosave: saves };
+  });
   const [hold, setHold] = useState<ShotHold | null>(null);
 
   useEffect(() => {
     let mine = true;
-    const elsewhere = () => {
+    const elsewhere = (how: Elsewhere) => {
       mine = false;
-      autosave.storedElsewhere();
+      autosave.isElsewhere(how);
     };
     const held = holdShot(record.id, {
       // What the journal brought back is stored by the tab that works on the shot, and no other.
       onHeld: () => {
         if (record.recovered > 0) autosave.changed();
       },
-      onTaken: elsewhere,
+      onTaken: () => elsewhere('open elsewhere'),
       // What is not stored yet is, before the other tab reads it.
-      onLost: () => void autosave.flush().then(elsewhere),
+      onLost: () => void autosave.flush().then(() => elsewhere('open elsewhere')),
     });
     setHold(held);
     let viewTimer: ReturnType<typeof setTimeout> | null = null;
@@ -116,8 +121,17 @@ export function useAutosave(record: OpenedShot): Saving {
       if (done?.kind === 'gap') void autosave.flush();
     });
     const stopHearing = onOtherTabs((note) => {
-      if (note.kind === 'shot' && note.id === record.id) elsewhere();
+      if (note.id !== record.id || note.kind === 'action') return;
+      elsewhere(note.kind === 'shot removed' ? 'removed' : mine ? 'changed elsewhere' : 'open elsewhere');
     });
+    // Nobody says so when the browser's data are cleared.
+    const lookAgain = () => {
+      if (document.visibilityState !== 'visible' || autosave.elsewhere) return;
+      isRecordGone(record.id).then(
+        (gone) => gone && elsewhere('removed'),
+        () => undefined,
+      );
+    };
     const leave = () => {
       if (useBench.getState().id === record.id) bench.commitGesture();
       if (viewTimer !== null) storeView();
@@ -129,9 +143,12 @@ export function useAutosave(record: OpenedShot): Saving {
       if (useBench.getState().asked) event.preventDefault();
       // In the tab that works on the shot the journal has it all.
       if (autosave.elsewhere && autosave.unsaved) event.preventDefault();
+      if (keeper.isRefused && autosave.pending) event.preventDefault();
     };
     window.addEventListener('pagehide', leave);
     window.addEventListener('beforeunload', ask);
+    document.addEventListener('visibilitychange', lookAgain);
+    window.addEventListener('focus', lookAgain);
     return () => {
       leave();
       held.release();
@@ -139,6 +156,8 @@ export function useAutosave(record: OpenedShot): Saving {
       stopHearing();
       window.removeEventListener('pagehide', leave);
       window.removeEventListener('beforeunload', ask);
+      document.removeEventListener('visibilitychange', lookAgain);
+      window.removeEventListener('focus', lookAgain);
     };
   }, [autosave, keeper, record]);
 

@@ -94,11 +94,17 @@ describe('what cannot be done again', () => {
 describe('the journal', () => {
   const keep = (last = 0) => {
     const written: (Journal | null)[] = [];
+    const place = { full: false, refused: 0 };
     const keeper = new JournalKeeper(
-      { write: (journal) => written.push(journal), clear: () => written.push(null) },
+      {
+        write: (journal) =>
+          place.full ? Promise.reject(new Error('full')) : Promise.resolve(written.push(journal)),
+        clear: () => written.push(null),
+      },
       last,
+      () => (place.refused += 1),
     );
-    return { keeper, written };
+    return { keeper, written, place };
   };
   const go: Act = { kind: 'go', back: 0 };
 
@@ -113,5 +119,28 @@ describe('the journal', () => {
     expect(written.at(-1)!.map(({ number }) => number)).toEqual([7]);
     keeper.stored(7);
     expect(written.at(-1)).toBeNull();
+  });
+
+  test('that is full says so at once, until what it refused is stored or noted after all', async () => {
+    const { keeper, place } = keep();
+    const settled = () => new Promise((resolve) => setTimeout(resolve, 0));
+    keeper.note(go);
+    await settled();
+    expect([keeper.isRefused, place.refused]).toEqual([false, 0]);
+    place.full = true;
+    keeper.note(go);
+    await settled();
+    expect([keeper.isRefused, place.refused]).toEqual([true, 1]);
+    keeper.stored(1);
+    await settled();
+    expect(keeper.isRefused).toBe(true);
+    keeper.stored(2);
+    expect(keeper.isRefused).toBe(false);
+    keeper.note(go);
+    await settled();
+    place.full = false;
+    keeper.note(go);
+    await settled();
+    expect(keeper.isRefused).toBe(false);
   });
 });

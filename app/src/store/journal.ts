@@ -64,7 +64,8 @@ function again(session: Session, { edit, options, label, selection }: Act & { ki
 
 /** Where a journal is written: at once, as text. */
 export interface JournalPlace {
-  readonly write: (journal: Journal) => void;
+  /** Rejected where there is no room. */
+  readonly write: (journal: Journal) => Promise<unknown>;
   readonly clear: () => void;
 }
 
@@ -73,11 +74,23 @@ export class JournalKeeper {
   private open: Journal = [];
   private readonly place: JournalPlace;
   private last: number;
+  /** The number of the last act that the place has refused. */
+  private refused = 0;
+  private readonly onRefused: () => void;
 
-  /** @param last the number of the last act that is in the record */
-  constructor(place: JournalPlace, last: number) {
+  /**
+   * @param last the number of the last act that is in the record
+   * @param onRefused what was done is noted nowhere: it must be stored at once
+   */
+  constructor(place: JournalPlace, last: number, onRefused: () => void = () => undefined) {
     this.place = place;
     this.last = last;
+    this.onRefused = onRefused;
+  }
+
+  /** Whether something that is not stored could not be noted either. */
+  get isRefused(): boolean {
+    return this.open.some(({ number }) => number <= this.refused);
   }
 
   /** The number of the last act: what is stored now holds all up to it. */
@@ -88,13 +101,26 @@ export class JournalKeeper {
   note(done: Act): void {
     this.last += 1;
     this.open = [...this.open, { number: this.last, act: done }];
-    this.place.write(this.open);
+    this.write();
   }
 
   /** The record holds all acts up to this one. */
   stored(number: number): void {
     this.open = this.open.filter((one) => one.number > number);
     if (this.open.length === 0) this.place.clear();
-    else this.place.write(this.open);
+    else this.write();
+  }
+
+  private write(): void {
+    const upTo = this.last;
+    this.place.write(this.open).then(
+      () => {
+        if (this.refused <= upTo) this.refused = 0;
+      },
+      () => {
+        this.refused = Math.max(this.refused, upTo);
+        this.onRefused();
+      },
+    );
   }
 }

@@ -8,7 +8,7 @@ import { PartsRecord, unpacked } from './parts-record.ts';
 import type { StoredLot } from './parts-record.ts';
 import { readRecord, RECORD_VERSION } from './shot-record.ts';
 import type { ShotRecord } from './shot-record.ts';
-import { lotStore, recordStore, StaleRecord, stampStore } from './storage.ts';
+import { lotStore, NotKept, recordStore, RecordGone, StaleRecord, stampStore } from './storage.ts';
 
 interface RecordInStore {
   readonly parts: PartsRecord;
@@ -44,34 +44,60 @@ export const loadRecord = (id: string): Promise<ShotRecord | null> =>
     return record;
   });
 
+/** Whether the browser still has all of a record that was stored. */
+async function isThere(id: string, { stored, stamp }: RecordInStore): Promise<boolean> {
+  const [now, records, lots] = await Promise.all([
+    stampStore.getItem<string>(id),
+    recordStore.keys(),
+    lotStore.keys(),
+  ]);
+  const known = new Set(lots);
+  return now === stamp && records.includes(id) && stored.every((first) => known.has(lotKey(id, first)));
+}
+
+/** Whether a record that this tab has read or stored was taken away meanwhile, by another tab or with the browser's data. */
+export async function isRecordGone(id: string): Promise<boolean> {
+  return kept.get(id)?.stamp !== undefined && !(await recordStore.keys()).includes(id);
+}
+
 /**
- * Stores a record: first the parts that are new, then what names them, then away with what nobody names.
- * Throws `StaleRecord` where another tab has stored it meanwhile; nothing is written then.
+ * Stores a record: first the parts that are new, then what names them, then away with what nobody names. It is looked for afterwards: what the browser has lost of it is stored again.
+ * Throws `StaleRecord` where another tab has stored it meanwhile and `RecordGone` where it was taken away, and nothing is written then; `NotKept` where what was stored is not there.
  */
 export const storeRecord = (record: ShotRecord): Promise<void> =>
   underLock(record.id, async () => {
     const { id } = record;
     const known = kept.get(id) ?? { parts: new PartsRecord(), stored: [], stamp: null };
-    if ((await stampStore.getItem<string>(id)) !== known.stamp) throw new StaleRecord();
+    const stamp = await stampStore.getItem<string>(id);
+    if (stamp !== known.stamp) throw stamp === null ? new RecordGone() : new StaleRecord();
     kept.set(id, known);
-    const { record: packed, fresh } = known.parts.pack(record.session);
-    try {
-      for (const lot of fresh) {
-        await lotStore.setItem(lotKey(id, lot[0]![0]), lot);
-        known.stored = [...known.stored, lot[0]![0]];
-      }
-      await recordStore.setItem(id, { ...record, ...packed });
-      const stamp = crypto.randomUUID();
-      await stampStore.setItem(id, stamp);
-      known.stamp = stamp;
-    } catch (error) {
-      known.parts.startAgain();
-      throw error;
-    }
-    const unused = known.parts.unused(known.stored, packed);
-    known.stored = packed.lots;
-    for (const first of unused) await lotStore.removeItem(lotKey(id, first));
+    await write(record, known);
+    if (await isThere(id, known)) return;
+    known.parts.startAgain();
+    await write(record, known);
+    if (!(await isThere(id, known))) throw new NotKept();
   });
+
+async function write(record: ShotRecord, known: RecordInStore): Promise<void> {
+  const { id } = record;
+  const { record: packed, fresh } = known.parts.pack(record.session);
+  try {
+    for (const lot of fresh) {
+      await lotStore.setItem(lotKey(id, lot[0]![0]), lot);
+      known.stored = [...known.stored, lot[0]![0]];
+    }
+    await recordStore.setItem(id, { ...record, ...packed });
+    const stamp = crypto.randomUUID();
+    await stampStore.setItem(id, stamp);
+    known.stamp = stamp;
+  } catch (error) {
+    known.parts.startAgain();
+    throw error;
+  }
+  const unused = known.parts.unused(known.stored, packed);
+  known.stored = packed.lots;
+  for (const first of unused) await lotStore.removeItem(lotKey(id, first));
+}
 
 /** Removes a record with all its lots; a tab that still has it open is refused when it stores it. */
 export const removeRecord = (id: string): Promise<void> =>

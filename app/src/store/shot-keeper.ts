@@ -1,12 +1,16 @@
 import { JournalKeeper } from './journal.ts';
 import { journalStore } from './storage.ts';
 
-/** Notes what is done to a shot at once. A full place for text is no loss yet: the record itself follows within a second. */
-export const keeperOf = ({ id, acts }: { readonly id: string; readonly acts: number }): JournalKeeper =>
+/** Notes what is done to a shot at once. */
+export const keeperOf = (
+  { id, acts }: { readonly id: string; readonly acts: number },
+  onRefused?: () => void,
+): JournalKeeper =>
   new JournalKeeper(
     {
-      write: (journal) => void journalStore.setItem(id, journal).catch(() => undefined),
+      write: (journal) => journalStore.setItem(id, journal),
       clear: () => void journalStore.removeItem(id).catch(() => undefined),
     },
     acts,
+    onRefused,
   );

@@ -178,7 +178,7 @@ export function useRemoveShot() {
       await removeHead(id);
       await viewStore.removeItem(id);
       await journalStore.removeItem(id);
-      tellOtherTabs({ kind: 'shot', id });
+      tellOtherTabs({ kind: 'shot removed', id });
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['shots'] }),
   });

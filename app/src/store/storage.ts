@@ -30,14 +30,19 @@ export const mappingStore = localforage.createInstance({ ...options, storeName: 
 /** Runs of edits, saved to be done again. */
 export const routineStore = localforage.createInstance({ ...options, storeName: 'routines' });
 
-/** Another tab has stored the shot, or removed it, since this one read it: nothing was written over that. */
+/** Another tab has stored the shot since this one read it: nothing was written over that. */
 export class StaleRecord extends Error {
   override readonly name = 'StaleRecord';
 }
 
-/** What was to be changed has been cleared away in another tab. */
+/** What was to be changed is not there any more: removed in another tab, or with the browser's data. */
 export class RecordGone extends Error {
   override readonly name = 'RecordGone';
+}
+
+/** The browser said that it has stored something, and does not give it back. */
+export class NotKept extends Error {
+  override readonly name = 'NotKept';
 }
 
 /** A sentence for a failure to store: full, refused, or gone. */
@@ -45,6 +50,8 @@ export function storageProblem(error: unknown): string {
   if (error instanceof StaleRecord)
     return 'Another tab has changed this shot since it was read here, and nothing was written over that. Load the page again.';
   if (error instanceof RecordGone) return 'It has been cleared away in another tab meanwhile.';
+  if (error instanceof NotKept)
+    return 'The browser took the shot and does not give it back. Save it to a file (Export) before you close the tab.';
   const name = error instanceof DOMException ? error.name : '';
   if (name === 'QuotaExceededError')
     return 'The browser has no room left for this shot. Save it to a file (Export), then remove shots that you no longer need.';
@@ -56,7 +63,7 @@ export function storageProblem(error: unknown): string {
 /** Tells other tabs that something was stored. */
 const channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('kneader');
 
-export type StoreNote = { readonly kind: 'shot' | 'action'; readonly id: string };
+export type StoreNote = { readonly kind: 'shot' | 'shot removed' | 'action'; readonly id: string };
 
 export function tellOtherTabs(note: StoreNote): void {
   channel?.postMessage(note);

@@ -227,8 +227,9 @@ function History() {
 }
 
 function SavedState({ saving }: { readonly saving: Saving }) {
-  if (saving.state === 'elsewhere') return <span className="strip-problem">Not stored here</span>;
   if (saving.state === 'problem') return <span className="strip-problem">Not saved</span>;
+  if (saving.state !== 'saved' && saving.state !== 'saving')
+    return <span className="strip-problem">Not stored here</span>;
   return (
     <span className="soft" role="status">
       {saving.state === 'saved' ? 'Saved' : 'Saving …'}
