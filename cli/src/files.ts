@@ -2,12 +2,15 @@
 import { randomUUID } from 'node:crypto';
 import { open, readFile as readBytes, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
-import { MOST_MEGABYTES, formatOf, readFile, refuse } from '@kneader/core';
+import { MOST_MEGABYTES, formatLike, formatOf, readFile, refuse } from '@kneader/core';
 import type { Finding, ReadResult, Shot } from '@kneader/core';
+
+/** Stands for standard input, and for standard output. */
+export const STREAM = '-';
 
 /** Files that a command reads and those that it writes: none of the second may be one of the first, nor stand twice. */
 export async function keepApart(inputs: readonly string[], outputs: readonly string[]): Promise<void> {
-  const taken = new Set(await Promise.all(inputs.map(placeOf)));
+  const taken = new Set(await Promise.all(inputs.filter((path) => path !== STREAM).map(placeOf)));
   for (const path of outputs) {
     const place = await placeOf(path);
     if (taken.has(place)) refuse('fileOverInput', { file: path }, basename(path));
@@ -17,9 +20,23 @@ export async function keepApart(inputs: readonly string[], outputs: readonly str
 
 /** Where a path leads, links followed; the path itself where nothing is there yet. */
 async function placeOf(path: string): Promise<string> {
+  if (path === STREAM) return path;
   return realpath(path).catch(async () =>
     join(await realpath(dirname(path)).catch(() => resolve(dirname(path))), basename(path)),
   );
+}
+
+/** All of standard input; as with files there is an end to what is read. */
+async function bytesOfInput(): Promise<Uint8Array> {
+  const parts: Buffer[] = [];
+  let size = 0;
+  for await (const part of process.stdin as AsyncIterable<Buffer>) {
+    parts.push(part);
+    size += part.byteLength;
+    const megabytes = Math.round(size / 1e6);
+    if (megabytes > MOST_MEGABYTES) refuse('fileTooLarge', { file: STREAM }, megabytes, MOST_MEGABYTES);
+  }
+  return Buffer.concat(parts);
 }
 
 /** Bytes of a plain file of bounded size: a pipe or a device would never end. */
@@ -32,8 +49,17 @@ export async function bytesOf(path: string): Promise<Uint8Array> {
   return readBytes(path).catch(() => refuse('fileMissing', { file: path }, path));
 }
 
-/** Opens a file; what a `.gltf` needs is looked for beside it. Rejects with an `InputError`. */
-export async function openFile(path: string): Promise<ReadResult> {
+/**
+ * Opens a file, or standard input; what a `.gltf` needs is looked for beside it. Rejects with an `InputError`.
+ * @param as the ending of what has no name
+ */
+export async function openFile(path: string, as?: string): Promise<ReadResult> {
+  if (path === STREAM) {
+    const bytes = await bytesOfInput();
+    const ending = as ?? formatLike(bytes)?.ending;
+    if (bytes.byteLength > 0 && ending === undefined) refuse('streamUnknownKind', {});
+    return readFile(`standard input${ending ?? '.csv'}`, bytes);
+  }
   if (formatOf(path) === null) refuse('fileUnknownKind', { file: path }, basename(path));
   const bytes = await bytesOf(path);
   const folder = await placeOf(dirname(path));
@@ -54,6 +80,12 @@ export async function openFile(path: string): Promise<ReadResult> {
  */
 export async function saveText(path: string, content: string | Uint8Array): Promise<void> {
   const data = typeof content === 'string' ? Buffer.from(content) : content;
+  if (path === STREAM) {
+    await new Promise<void>((resolve, reject) =>
+      process.stdout.write(data, (error) => (error ? reject(error) : resolve())),
+    );
+    return;
+  }
   const place = await placeOf(path);
   const found = await stat(place).catch(() => null);
   if (found && !found.isFile()) {
@@ -79,9 +111,14 @@ export async function saveText(path: string, content: string | Uint8Array): Prom
 const shortWrite = (written: number, of: number): Error =>
   Object.assign(new Error(`only ${written} of ${of} bytes could be written`), { code: 'EIO' });
 
-/** Writes a shot as its ending says. @returns what that kind of file could not hold */
-export async function saveFile(shot: Shot, path: string): Promise<readonly Finding[]> {
-  const format = formatOf(path);
+/**
+ * Writes a shot as its ending says.
+ * @param to the ending of what has no name
+ * @returns what that kind of file could not hold
+ */
+export async function saveFile(shot: Shot, path: string, to?: string): Promise<readonly Finding[]> {
+  if (path === STREAM && to === undefined) refuse('streamWhichKind', {});
+  const format = formatOf(path === STREAM ? to! : path);
   if (format === null) return refuse('fileNotWritable', { file: path }, basename(path));
   const lost = format.lost(shot);
   await saveText(path, await format.write(shot));

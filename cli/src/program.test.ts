@@ -1,5 +1,5 @@
 /** The commands as a pipeline runs them, on captured motion (01_01.bvh, Debian's assimp-testmodels) and on small files. */
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import {
   closeSync,
   constants,
@@ -70,6 +70,56 @@ describe('kneader', () => {
       readFileSync(at('real.csv'), 'utf8').split('\n')[0],
     ]).toEqual([true, expect.stringContaining('Hips')]);
     expect(readdirSync(folder).filter((name) => name.endsWith('.part'))).toEqual([]);
+  });
+
+  describe('“-” is standard input and output:', () => {
+    const bin = join(import.meta.dirname, '../../bin/kneader');
+    const piped = (input: string | Uint8Array, ...words: string[]) =>
+      spawnSync(bin, words, { input, maxBuffer: 1e8 });
+    const take = readFileSync(CAPTURED);
+
+    test('what goes through a pipeline is what goes through files', async () => {
+      const thin = ['--edit', 'clean.thin', '--options', '{"rotation":1}', '--range', '0:40'];
+      const shot = piped(take, 'convert', '-', '-', '--to', '.kneader.json');
+      expect([shot.status, shot.stderr.toString()]).toEqual([0, '']);
+      const thinned = piped(shot.stdout, 'edit', '-', ...thin, '-o', '-', '--to', 'glb');
+      expect([thinned.status, thinned.stderr.toString()]).toEqual([0, expect.stringContaining('Changed')]);
+      expect(await kneader('convert', CAPTURED, at('piped.kneader.json'))).toBe(0);
+      expect(await kneader('edit', at('piped.kneader.json'), ...thin, '-o', at('piped.glb'))).toBe(0);
+      // All numbers; the name of the shot is that of the file.
+      const numbers = async (bytes: Uint8Array) =>
+        (await new NodeIO().readBinary(bytes))
+          .getRoot()
+          .listAccessors()
+          .map((one) => one.getArray());
+      expect(await numbers(thinned.stdout)).toEqual(await numbers(readFileSync(at('piped.glb'))));
+    });
+
+    test('what it is it is known by, or told; measures as a table', () => {
+      const info = piped(take, 'info', '-', '--json');
+      expect(JSON.parse(info.stdout.toString())).toMatchObject({ nodes: 31, keys: 264192 });
+      const table = piped(take.subarray(0, 60_000), 'measure', '-', '-o', '-');
+      expect([table.status, table.stdout.toString().split('\n')[0]]).toEqual([
+        0,
+        expect.stringMatching(/^frame,/),
+      ]);
+      const asCsv = piped(take, 'info', '-', '--as', 'csv');
+      expect([asCsv.status, asCsv.stdout.toString()]).toEqual([1, '']);
+    });
+
+    test('what cannot be is said', () => {
+      const said = (input: string, ...words: string[]) => {
+        const { status, stderr } = piped(input, ...words);
+        return [status, stderr.toString().trim()];
+      };
+      expect(said('some words', 'info', '-')).toEqual([1, expect.stringContaining('say which with --as')]);
+      expect(said('', 'info', '-')).toEqual([1, expect.stringContaining('empty')]);
+      expect(said(take.toString(), 'convert', '-', '-')).toEqual([1, expect.stringContaining('--to')]);
+      expect(said('', 'info', '-', '--as', 'txt')).toEqual([2, expect.stringContaining('.kneader.json')]);
+      expect(said(take.toString(), 'edit', '-', '--edit', 'clean.thin', '-o', '-', '--report', '-')[0]).toBe(
+        1,
+      );
+    });
   });
 
   test('info --json counts what is in the file', async () => {

@@ -1,16 +1,19 @@
 /**
- * Words on the command line to commands. Exit 0; 1 when something was refused, with the sentence on standard error; 2 for
+ * Words on the command line to commands, each loaded when it is asked for: most of the time of a short one goes into loading. Exit 0; 1 when something was refused, with the sentence on standard error; 2 for
  * wrong usage.
  */
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { InputError } from '@kneader/core';
+import { FORMATS, InputError } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
-import { convert, describe, edit, listEdits, measure, sample } from './commands.ts';
 import about from '../package.json' with { type: 'json' };
-import { routine } from './routine.ts';
-import { mergeReports } from './routine-report.ts';
+import type { convert } from './commands/convert.ts';
+import type { describe } from './commands/describe.ts';
+import type { edit } from './commands/edit.ts';
+import type { measure } from './commands/measure.ts';
+import type { Output } from './commands/output.ts';
+import type { sample } from './commands/sample.ts';
+import type { routine } from './routine.ts';
 import type { Shard } from './routine-report.ts';
-import type { Output } from './commands.ts';
 
 const number = (text: string): number => {
   const value = Number(text);
@@ -46,6 +49,21 @@ const shard = (text: string): Shard => {
   return { part, of };
 };
 
+const ending = (text: string): string => {
+  const found = FORMATS.find((one) => one.ending === `.${text.toLowerCase().replace(/^\./, '')}`);
+  if (!found)
+    throw new InvalidArgumentError(`It must be one of ${FORMATS.map((one) => one.ending).join(' ')}.`);
+  return found.ending;
+};
+
+/** The kinds of what comes and goes by standard input and output, a file named “-”: they have no ending. */
+const AS = [
+  '--as <ending>',
+  'how standard input (-) is read; by what it looks like, when left out',
+  ending,
+] as const;
+const TO = ['--to <ending>', 'of which kind standard output (-) is', ending] as const;
+
 const collect = (text: string, before: readonly string[]) => [...before, text];
 
 /** Runs the words; gives the exit code. */
@@ -63,12 +81,17 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     .command('edits')
     .description('list every edit')
     .option('--json', 'with the schema of its options')
-    .action((given: { json?: boolean }) => listEdits(given.json === true, output));
+    .action(async (given: { json?: boolean }) =>
+      (await import('./commands/list-edits.ts')).listEdits(given.json === true, output),
+    );
   program
     .command('info <file>')
     .description('nodes, channels, keys, range and rate')
     .option('--json', 'as JSON')
-    .action((file: string, given: { json?: boolean }) => describe(file, given.json === true, output));
+    .option(...AS)
+    .action(async (file: string, given: Parameters<typeof describe>[1]) =>
+      (await import('./commands/describe.ts')).describe(file, given, output),
+    );
   program
     .command('sample <file>')
     .description('values of channels and world transforms, as CSV')
@@ -78,13 +101,19 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     .option('--channels <glob>', 'channels, node.channel; again for more', collect, [])
     .option('--world <node>', 'place (cm) and orientation of a node; again for more', collect, [])
     .requiredOption('-o, --output <file>', 'the CSV file')
-    .action((file: string, given: Parameters<typeof sample>[1]) => sample(file, given, output));
+    .option(...AS)
+    .action(async (file: string, given: Parameters<typeof sample>[1]) =>
+      (await import('./commands/sample.ts')).sample(file, given, output),
+    );
   program
     .command('measure <file>')
     .description('contacts and their slide, flights and gravity, centre of mass and its lean')
     .option('--json', 'as JSON')
     .option('-o, --output <file>', 'where it goes: a .json of all, or a .csv frame by frame')
-    .action((file: string, given: Parameters<typeof measure>[1]) => measure(file, given, output));
+    .option(...AS)
+    .action(async (file: string, given: Parameters<typeof measure>[1]) =>
+      (await import('./commands/measure.ts')).measure(file, given, output),
+    );
   program
     .command('edit <file>')
     .description('run an edit and write the result')
@@ -96,13 +125,21 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     .requiredOption('-o, --output <file>', 'where the result goes')
     .option('--report <file>', 'the report as JSON')
     .option('--made <file>', 'what the edit made beside the shot, as JSON')
-    .action((file: string, given: Parameters<typeof edit>[1]) => edit(file, given, output));
+    .option(...AS)
+    .option(...TO)
+    .action(async (file: string, given: Parameters<typeof edit>[1]) =>
+      (await import('./commands/edit.ts')).edit(file, given, output),
+    );
   program
     .command('convert <in> <out>')
     .description(
       'read one format, write another: .kneader.json .bvh .glb .gltf .csv in; .kneader.json .bvh .glb .gltf .csv out',
     )
-    .action((from: string, to: string) => convert(from, to, output));
+    .option(...AS)
+    .option(...TO)
+    .action(async (from: string, to: string, given: Parameters<typeof convert>[2]) =>
+      (await import('./commands/convert.ts')).convert(from, to, given, output),
+    );
   program
     .command('routine <file> [inputs...]')
     .description('run a saved routine over files, going on after one that fails; one report of all')
@@ -119,7 +156,7 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
       'leave files that are done already, as long as they and the routine are what they were',
     )
     .action(async (file: string, inputs: string[], given: Parameters<typeof routine>[2]) => {
-      failed = !(await routine(file, inputs, given, output));
+      failed = !(await (await import('./routine.ts')).routine(file, inputs, given, output));
     });
   program
     .command('report')
@@ -128,7 +165,7 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     .description('the reports of all shards as one')
     .requiredOption('-o, --output <file>', 'where the report of all goes')
     .action(async (reports: string[], { output: to }: { output: string }) => {
-      failed = !(await mergeReports(reports, to, output));
+      failed = !(await (await import('./routine-report.ts')).mergeReports(reports, to, output));
     });
   try {
     await program.parseAsync([...words], { from: 'user' });

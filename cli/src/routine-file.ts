@@ -2,7 +2,7 @@
 import { basename } from 'node:path';
 import { finish, InputError, NOTHING, reportsOf, runRoutine } from '@kneader/core';
 import type { FrameRange, Report, Routine, RoutineRun } from '@kneader/core';
-import { matching } from './commands.ts';
+import { matching } from './commands/matching.ts';
 import { openFile, saveFile, saveText } from './files.ts';
 
 export interface RoutineTask {

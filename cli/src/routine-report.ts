@@ -1,7 +1,7 @@
 /** The report of a routine over many files, and the reports of its shards as one: the same bytes, whoever ran which file. */
 import { z } from 'zod';
 import { describeProblem, finding, InputError, readJson, refuse } from '@kneader/core';
-import type { Output } from './commands.ts';
+import type { Output } from './commands/output.ts';
 import { bytesOf, keepApart, saveText } from './files.ts';
 import type { Line } from './routine-file.ts';
 

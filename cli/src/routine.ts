@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import { asksOf, InputError, readJson, readRoutine, refuse } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
-import type { Output } from './commands.ts';
+import type { Output } from './commands/output.ts';
 import { bytesOf, keepApart, saveText } from './files.ts';
 import { lineOfError, runOnFile, stem } from './routine-file.ts';
 import type { Line, RoutineTask } from './routine-file.ts';

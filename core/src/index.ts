@@ -103,7 +103,7 @@ export * from './session/session.ts';
 export * from './session/gesture.ts';
 export { checkedSession } from './session/checked-session.ts';
 export { writeBvh } from './interchange/bvh/write-bvh.ts';
-export { FORMATS, formatOf } from './interchange/formats.ts';
+export { FORMATS, formatLike, formatOf } from './interchange/formats.ts';
 export type { Format } from './interchange/formats.ts';
 export { MOST_MEGABYTES, readFile } from './interchange/read-file.ts';
 export type { ReadResult } from './interchange/bvh/read-bvh.ts';

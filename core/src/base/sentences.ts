@@ -510,6 +510,10 @@ export const sentences = {
     `The file has ${megabytes} MB; Kneader reads files of up to ${most} MB.`,
   fileUnknownKind: (name: string) =>
     `“${name}” is of no kind that can be read here: .kneader.json, .bvh, .glb, .gltf and .csv can.`,
+  streamUnknownKind: () =>
+    'What came by standard input looks like none of the kinds that can be read here: say which with --as, .bvh for instance.',
+  streamWhichKind: () =>
+    'What goes to standard output has no ending: say which kind with --to, .glb for instance.',
   fileNotWritable: (name: string) =>
     `“${name}” is of no kind that can be written: .kneader.json, .bvh, .glb, .gltf and .csv can.`,
   fileNotPlain: (name: string) => `“${name}” is no plain file: a folder, a device or a pipe cannot be read.`,

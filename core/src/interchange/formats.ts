@@ -26,6 +26,8 @@ export interface Format {
   readonly ending: string;
   readonly label: string;
   readonly mime: string;
+  /** Whether a file that begins so is of this kind, where nothing names it. */
+  readonly looksLike: (start: string) => boolean;
   readonly read: (bytes: Uint8Array, title: string, options: GltfOptions) => ReadResult | Promise<ReadResult>;
   readonly write: (shot: Shot) => string | Uint8Array | Promise<string | Uint8Array>;
   /** What of a shot it cannot hold, measured. */
@@ -38,6 +40,7 @@ export const FORMATS: readonly Format[] = [
     ending: '.kneader.json',
     label: 'Shot file (.kneader.json)',
     mime: 'application/json',
+    looksLike: (start) => /^\s*\{/.test(start) && /"format"\s*:\s*"kneader-shot"/.test(start),
     read: (bytes) => ({ shot: readShotFile(textOf(bytes)), findings: [] }),
     write: writeShotFile,
     lost: () => [],
@@ -47,6 +50,7 @@ export const FORMATS: readonly Format[] = [
     ending: '.bvh',
     label: 'BVH, every frame (.bvh)',
     mime: 'text/plain',
+    looksLike: (start) => /^\s*HIERARCHY\b/i.test(start),
     read: (bytes, title) => readBvh(textOf(bytes), title),
     write: writeBvh,
     lost: lostInBvh,
@@ -56,6 +60,7 @@ export const FORMATS: readonly Format[] = [
     ending: '.glb',
     label: 'glTF, skeleton and animation (.glb)',
     mime: 'model/gltf-binary',
+    looksLike: (start) => start.startsWith('glTF'),
     read: readGltf,
     write: (shot) => writeGlb(shot),
     lost: lostToShear,
@@ -65,6 +70,7 @@ export const FORMATS: readonly Format[] = [
     ending: '.gltf',
     label: 'glTF as text (.gltf)',
     mime: 'model/gltf+json',
+    looksLike: (start) => /^\s*\{/.test(start),
     read: readGltf,
     write: (shot) => writeGltfText(shot),
     lost: lostToShear,
@@ -74,6 +80,7 @@ export const FORMATS: readonly Format[] = [
     ending: '.csv',
     label: 'Values of all channels (.csv)',
     mime: 'text/csv',
+    looksLike: (start) => /^[^\n{]*,/.test(start),
     read: (bytes, title) => readCsv(textOf(bytes), title),
     write: (shot) =>
       writeCsv(shot, {
@@ -90,4 +97,13 @@ export const FORMATS: readonly Format[] = [
 export function formatOf(name: string): Format | null {
   const lower = name.toLowerCase();
   return FORMATS.find(({ ending }) => lower.endsWith(ending)) ?? null;
+}
+
+/** Bytes that are looked at to tell what they are. */
+const LOOKED_AT = 4096;
+
+/** The kind of what has no name; null where it looks like none of them. */
+export function formatLike(bytes: Uint8Array): Format | null {
+  const start = new TextDecoder('utf-8', { fatal: false }).decode(bytes.subarray(0, LOOKED_AT));
+  return FORMATS.find(({ looksLike }) => looksLike(start)) ?? null;
 }

@@ -4,8 +4,7 @@
  */
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
-import { SEGMENT, TANGENT } from '../../curve/curve.ts';
-import { buildCurve } from '../../curve/rebuild.ts';
+import { straightCurvesOn } from '../../curve/straight-curves.ts';
 import { EULER_ORDERS } from '../../math/euler.ts';
 import type { EulerOrder, Triple } from '../../math/euler.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
@@ -18,7 +17,7 @@ import { skeletonSolids } from '../skeleton-solids.ts';
 import { rateOfFrameTime } from '../rate.ts';
 import { uniqueNames } from '../unique-names.ts';
 import { parseBvh } from './parse-bvh.ts';
-import type { BvhJoint } from './parse-bvh.ts';
+import type { BvhFile, BvhJoint } from './parse-bvh.ts';
 
 export interface ReadResult {
   readonly shot: Shot;
@@ -53,12 +52,12 @@ export function readBvh(text: string, name: string): ReadResult {
   });
   const ends = file.joints.map((joint) => joint.endSite);
   const nodes = skeletonSolids(bare, ends);
-  const times = Float64Array.from({ length: file.rows }, (_, row) => row);
+  // A key on every frame, straight between them: the samples as they came and nothing more.
+  const frames = Float64Array.from({ length: file.rows }, (_, row) => row);
+  const straight = straightCurvesOn(frames);
   let column = 0;
   const curves = nodes.map((node): NodeCurves => {
-    return Object.fromEntries(
-      node.channels.map((channel) => [channel, denseCurve(times, file.motion, column++, file.width)]),
-    );
+    return Object.fromEntries(node.channels.map((channel) => [channel, straight(columnOf(file, column++))]));
   });
   const shot = {
     ...newShot(name, nodes, [], rateOfFrameTime(file.frameTime), { start: 0, end: file.rows - 1 }),
@@ -93,13 +92,8 @@ function orderOf(joint: BvhJoint): EulerOrder {
   return EULER_ORDERS.find((known) => known === order) ?? 'xyz';
 }
 
-/** A key on every frame, straight between them: the samples as they came and nothing more. */
-function denseCurve(times: Float64Array, motion: Float64Array, column: number, width: number) {
-  return buildCurve(times.length, (columns) => {
-    columns.times.set(times);
-    for (let row = 0; row < times.length; row += 1) columns.values[row] = motion[row * width + column]!;
-    columns.segments.fill(SEGMENT.linear);
-    columns.tangentsIn.fill(TANGENT.linear);
-    columns.tangentsOut.fill(TANGENT.linear);
-  });
+function columnOf({ motion, rows, width }: BvhFile, column: number): Float64Array {
+  const values = new Float64Array(rows);
+  for (let row = 0, at = column; row < rows; row += 1, at += width) values[row] = motion[at]!;
+  return values;
 }
