@@ -91,7 +91,7 @@ describe('kneader', () => {
         (await new NodeIO().readBinary(bytes))
           .getRoot()
           .listAccessors()
-          .map((one) => one.getArray());
+          .map((one): unknown => one.getArray());
       expect(await numbers(thinned.stdout)).toEqual(await numbers(readFileSync(at('piped.glb'))));
     });
 

@@ -581,6 +581,8 @@ export const sentences = {
     `${plural(count, 'animation channel drives', 'animation channels drive')} something other than position, rotation or scale and was left out.`,
   gltfOtherAnimations: (used: string, count: number) =>
     `The file has ${count} animations; “${used}” was read.`,
+  gltfKeysChanged: (nodes: readonly string[]) =>
+    `The motion of ${listed(nodes)} was changed after Kneader wrote it: its keys are those of the file now, not those that stand beside them.`,
   gltfRefined: (count: number) =>
     `${plural(count, 'key was', 'keys were')} added between the file's own, so that rotations turn as they did.`,
 

@@ -16,7 +16,7 @@ import { jumpsOfShot } from '../../evaluation/jumps.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { LocalTransforms } from '../local-transforms.ts';
-import { ownTrack, PATHS, plainNodes } from './own-tracks.ts';
+import { ONE_TIME, ownTrack, PATHS, plainNodes } from './own-tracks.ts';
 import type { LocalTrack, TrackPath } from './own-tracks.ts';
 
 export interface TrackTolerance {
@@ -102,29 +102,40 @@ function sampledTracks(
     one.times.push(frame - shot.range.start);
     one.values.push(...value);
   };
-  for (const [f, frame] of frames.entries()) {
-    // Between two samples a reader runs straight: where that strays, they stand closer.
-    const last = frames[f - 1] ?? frame;
-    const between = frame - last > 2 * JUMP ? FIFTHS.map((part) => last + part * (frame - last)) : [];
-    const looks = between.map((time) => {
-      locals.at(time);
-      return sampled.map((one) => take(one, one.times.length - 1));
-    });
+  const samplesAt = (some: readonly Sampled[], frame: number) => {
     locals.at(frame);
-    sampled.forEach((one, i) => {
-      const end = take(one, one.times.length - 1);
+    return some.map((one) => take(one, one.times.length - 1));
+  };
+  /** From the last sample of each to this frame: between two samples a reader runs straight, and where that strays they stand closer. */
+  const fill = (some: readonly Sampled[], from: number, frame: number) => {
+    const between = frame - from > 2 * JUMP ? FIFTHS.map((part) => from + part * (frame - from)) : [];
+    const looks = between.map((time) => samplesAt(some, time));
+    const ends = samplesAt(some, frame);
+    const closer: Sampled[] = [];
+    some.forEach((one, i) => {
       const start = one.values.slice(-one.width);
-      const strays = looks.some((look, k) => strayOf(one, start, end, look[i]!, FIFTHS[k]!) > one.most);
-      if (strays) looks.forEach((look, k) => push(one, between[k]!, look[i]!));
-      push(one, frame, end);
+      const stray = Math.max(
+        0,
+        ...looks.map((look, k) => strayOf(one, start, ends[i]!, look[i]!, FIFTHS[k]!)),
+      );
+      if (stray > FIFTHS_LEAVE * one.most) closer.push(one);
+      else {
+        if (stray > one.most) looks.forEach((look, k) => push(one, between[k]!, look[i]!));
+        push(one, frame, ends[i]!);
+      }
     });
-  }
+    if (closer.length === 0) return;
+    for (const [k, time] of [...between, frame].entries()) fill(closer, between[k - 1] ?? from, time);
+  };
+  for (const [f, frame] of frames.entries()) fill(sampled, frames[f - 1] ?? frame, frame);
   return sampled.flatMap(({ node, path, width, most, times, values }) =>
     thinned(shot, { node, path, mode: 'LINEAR', times, values: Float64Array.from(values), width }, most),
   );
 }
 
 const FIFTHS = [0.2, 0.4, 0.6, 0.8];
+/** A bend that is cut in five strays by a part of 25: what strays by more than so many times what may be is cut again. */
+const FIFTHS_LEAVE = 20;
 
 /** How far a look lies from the straight way between two samples, at a part of it. */
 function strayOf(
@@ -157,7 +168,9 @@ function sampleTimes(shot: Shot): Float64Array {
     add(jump);
     add(jump + JUMP);
   }
-  return Float64Array.from(times).sort();
+  return Float64Array.from(times)
+    .sort()
+    .filter((time, i, all) => i === 0 || time - all[i - 1]! > ONE_TIME);
 }
 
 const turnAt = (turns: Float64Array, row: number): Quaternion => [

@@ -1,6 +1,7 @@
-/** What Kneader writes beside glTF's own words: rate and frames, for which glTF has none. */
+/** What Kneader writes beside glTF's own words, for which glTF has none: rate and frames, and the keys of nodes (`own-keys.ts`). */
 import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
+import { ownNodeSchema } from './own-keys.ts';
 
 export const GENERATOR = 'Kneader';
 /** Under which name it stands in the document's `extras`. */
@@ -12,6 +13,7 @@ const schema = z.object({
     rate: z.object({ numerator: z.number().positive(), denominator: z.number().positive() }),
     firstFrame: frame,
     lastFrame: frame,
+    nodes: z.array(ownNodeSchema).optional().catch([]),
   }),
 });
 export type OwnExtras = z.infer<typeof schema>[typeof EXTRAS];

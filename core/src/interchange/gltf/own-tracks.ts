@@ -4,6 +4,7 @@
  * are set there first, which changes no shape. Rotations are quaternions in glTF: stepped ones are exact; cubic ones keep their keys and
  * get more where the turn would stray from what the Euler curves show.
  */
+import type { FrameRange } from '../../base/frame-range.ts';
 import { isWeighted, rowAtTime, SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { evaluate } from '../../curve/evaluate.ts';
@@ -17,6 +18,9 @@ import type { Node } from '../../rig/node.ts';
 import { constantCurve, rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { looksOver, LocalTransforms, relatedNodes } from '../local-transforms.ts';
+
+/** Frames within which two times are one: rounding parts them, and single precision would not. */
+export const ONE_TIME = 1e-4;
 
 type Mode = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
 export type TrackPath = 'translation' | 'rotation' | 'scale';
@@ -84,11 +88,14 @@ export function ownTrack(shot: Shot, row: number, path: TrackPath, degrees: numb
   const rest = path === 'scale' ? 1 : 0;
   const given = names.map((name) => shot.curves[row]?.[name]);
   const keyed = given.filter((curve): curve is Curve => curve !== undefined && curve.times.length > 0);
-  const mode = modeOf(keyed);
-  if (mode === null) return null;
   const parts = keyed.map((curve) => partOf(curve, shot.range));
+  // Of what shows: keys beyond it may be of another kind.
+  const mode = modeOf(parts);
+  if (mode === null || !parts.every((part, i) => isShown(keyed[i]!, part, shot.range))) return null;
   const times = [...new Set(parts.flatMap(({ times: own }) => [...own]))].sort((a, b) => a - b);
   const near = times.filter((time, i) => i === 0 || time - times[i - 1]! > 1e-6);
+  // Nearer ones are one time in single precision.
+  if (near.some((time, i) => i > 0 && time - near[i - 1]! <= ONE_TIME)) return null;
   let at = 0;
   const axes = given.map((curve) =>
     curve !== undefined && curve.times.length > 0
@@ -114,6 +121,20 @@ export function ownTrack(shot: Shot, row: number, path: TrackPath, degrees: numb
     }),
   );
   return { node: row, path, mode, times: near, values, width: 3 };
+}
+
+/** Whether what repeats shows the same as keys, between frames too: where turns do not agree, keys hold over the frame at the seam. */
+function isShown(curve: Curve, part: Curve, { start }: FrameRange): boolean {
+  const [first, last] = [curve.times[0]!, curve.times[curve.times.length - 1]!];
+  return Array.from(part.times).every((time, i) => {
+    const gap = (part.times[i + 1] ?? time) - time;
+    const from = start + time;
+    if (from >= first - 1e-6 && from + gap <= last + 1e-6) return true;
+    return PROBES.every((u) => {
+      const shown = evaluate(curve, from + u * gap);
+      return Math.abs(shown - evaluate(part, time + u * gap)) <= 1e-6 * (1 + Math.abs(shown));
+    });
+  });
 }
 
 /** The one kind of all segments. */

@@ -12,8 +12,7 @@ import { buildCurve } from '../../curve/rebuild.ts';
 import { brokenRule } from '../../curve/validate.ts';
 import { eulerFromQuat } from '../../math/euler.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
-import { hermite } from '../../math/hermite.ts';
-import { conjugate, multiply, rotate, slerp, unit } from '../../math/quaternion.ts';
+import { conjugate, multiply, rotate, unit } from '../../math/quaternion.ts';
 import { pairNames, partOf } from '../../rig/sides.ts';
 import { TRANSFORM } from '../../rig/node.ts';
 import type { Node, Vector } from '../../rig/node.ts';
@@ -24,6 +23,12 @@ import { perSecond, rateOfTimes } from '../rate.ts';
 import { uniqueNames } from '../unique-names.ts';
 import { leftOut, shearedNodes } from './left-out.ts';
 import { ownExtras } from './own-extras.ts';
+import { keptCurves } from './own-keys.ts';
+import type { OwnNode } from './own-keys.ts';
+import { PATHS } from './own-tracks.ts';
+import type { TrackPath } from './own-tracks.ts';
+import { between, numbersOf } from './track.ts';
+import type { Track } from './track.ts';
 import type { ReadResult } from '../bvh/read-bvh.ts';
 import { isTransform, openGltf } from './open-gltf.ts';
 import type { Neighbour } from './open-gltf.ts';
@@ -48,12 +53,13 @@ export async function readGltf(
 ): Promise<ReadResult> {
   const { document, json } = await openGltf(bytes, options.neighbour ?? NONE);
   const findings: Finding[] = [];
-  const nodes = readNodes(document, json, findings);
+  const own = ownExtras(json.extras);
+  const besides = new Map(own?.nodes?.map((one) => [one.name, one]));
+  const nodes = readNodes(document, json, besides, findings);
   const animations = document.getRoot().listAnimations();
   const animation = animations[0];
   const samplers = animation?.listSamplers() ?? [];
   samplers.forEach(checkSampler);
-  const own = ownExtras(json.extras);
   const rate = options.rate ?? own?.rate ?? rateOf(samplers, findings);
   const fps = perSecond(rate);
   const start = own?.firstFrame ?? 0;
@@ -66,18 +72,35 @@ export async function readGltf(
       .listNodes()
       .map((node, row) => [node, row]),
   );
+  const tracks = nodes.map(() => new Map<TrackPath, Track>());
   for (const channel of animation?.listChannels() ?? []) {
     const row = rows.get(channel.getTargetNode()!);
     const sampler = channel.getSampler();
     const path = channel.getTargetPath();
-    if (row === undefined || !sampler || !path) continue;
+    if (row === undefined || !sampler || !path || path === 'weights') continue;
     const track = readTrack(sampler, fps, start);
     if (track.times.length === 0) continue;
     end = Math.max(end, track.times[track.times.length - 1]!);
-    const entries = (curves[row] ??= {});
-    if (path === 'rotation') added += rotationCurves(entries, nodes[row]!, track);
-    else if (path === 'translation') vectorCurves(entries, nodes[row]!, 't', track);
-    else if (path === 'scale') vectorCurves(entries, nodes[row]!, 's', track);
+    tracks[row]!.set(path, track);
+  }
+  const range = { start, end: Math.max(start + 1, Math.ceil(end - 1e-6)) };
+  // Other frames than those that its keys were written for are other motion.
+  const keysHold = own !== null && Math.abs(own.lastFrame - end) < 1e-3 && options.rate === undefined;
+  const changed: string[] = [];
+  for (const [row, node] of nodes.entries()) {
+    const beside = besides.get(node.id);
+    const entries: Record<string, Curve> = {};
+    for (const { path, names } of PATHS) {
+      const track = tracks[row]!.get(path) ?? null;
+      const keyed = names.some((name) => beside?.curves?.[name]);
+      const kept = beside && keyed && keysHold ? keptCurves(node, beside, path, track, range) : null;
+      if (keyed && !kept && !changed.includes(node.id)) changed.push(node.id);
+      if (kept) Object.assign(entries, kept);
+      else if (!track) continue;
+      else if (path === 'rotation') added += rotationCurves(entries, node, track);
+      else vectorCurves(entries, node, path === 'translation' ? 't' : 's', track);
+    }
+    if (Object.keys(entries).length > 0) curves[row] = entries;
   }
   const skipped = (json.animations?.[0]?.channels ?? []).filter(
     ({ target }) => !isTransform(target.path),
@@ -86,8 +109,9 @@ export async function readGltf(
   if (animations.length > 1)
     findings.push(finding('gltfOtherAnimations', {}, animation!.getName() || 'the first', animations.length));
   if (added > 0) findings.push(finding('gltfRefined', {}, added));
+  if (changed.length > 0) findings.push(finding('gltfKeysChanged', { node: changed[0]! }, changed));
   const shot = {
-    ...newShot(name, nodes, [], rate, { start, end: Math.max(start + 1, Math.ceil(end - 1e-6)) }),
+    ...newShot(name, nodes, [], rate, range),
     characters: [{ id: 'figure', name: 'Figure' }],
     curves,
   };
@@ -109,7 +133,12 @@ function checkNumbers(shot: Shot): void {
   }
 }
 
-function readNodes(document: Document, json: GltfJson, findings: Finding[]): Node[] {
+function readNodes(
+  document: Document,
+  json: GltfJson,
+  besides: ReadonlyMap<string, OwnNode>,
+  findings: Finding[],
+): Node[] {
   const list = document.getRoot().listNodes();
   const names = uniqueNames(list.map((node) => node.getName()));
   const rows = new Map(list.map((node, row) => [node, row]));
@@ -139,7 +168,7 @@ function readNodes(document: Document, json: GltfJson, findings: Finding[]): Nod
         rotation: unit(node.getRotation()),
         scale: node.getScale(),
       },
-      order: 'xyz',
+      order: besides.get(names[row]!)?.order ?? 'xyz',
       channels: TRANSFORM,
       side,
       pair,
@@ -201,15 +230,6 @@ function rateOf(samplers: readonly AnimationSampler[], findings: Finding[]): Rat
   return rate;
 }
 
-interface Track {
-  readonly times: Float64Array;
-  readonly mode: 'STEP' | 'LINEAR' | 'CUBICSPLINE';
-  /** Values of key k from k·width on; tangents are null but for CUBICSPLINE (units per frame). */
-  readonly values: Float64Array;
-  readonly tangentsIn: Float64Array | null;
-  readonly tangentsOut: Float64Array | null;
-}
-
 const WIDTHS: Record<string, number> = { VEC3: 3, VEC4: 4 };
 
 /** Refuses a sampler whose times and values do not go together. */
@@ -258,8 +278,7 @@ function readTrack(sampler: AnimationSampler, fps: number, start: number): Track
     return result;
   };
   return {
-    times,
-    mode,
+    ...{ times, mode, width },
     values: read(per === 3 ? 1 : 0, 1),
     tangentsIn: per === 3 ? read(0, 1 / fps) : null,
     tangentsOut: per === 3 ? read(2, 1 / fps) : null,
@@ -296,23 +315,16 @@ function vectorCurves(entries: Record<string, Curve>, node: Node, letter: 't' | 
 function rotationCurves(entries: Record<string, Curve>, node: Node, track: Track): number {
   const back = conjugate(node.rest.rotation);
   const count = track.times.length;
-  const quaternionAt = (k: number, values: Float64Array): Quaternion => [
-    values[k * 4]!,
-    values[k * 4 + 1]!,
-    values[k * 4 + 2]!,
-    values[k * 4 + 3]!,
-  ];
+  const quaternionAt = (k: number) => numbersOf(track, track.values, k) as Quaternion;
   const own = (q: Quaternion) => multiply(back, unit(q));
   const segments: TurnSegment[] = [];
-  let near: Triple = eulerFromQuat(own(quaternionAt(0, track.values)), node.order);
+  let near: Triple = eulerFromQuat(own(quaternionAt(0)), node.order);
   const first = near;
   for (let k = 0; k + 1 < count; k += 1) {
     const start = track.times[k]!;
     const gap = track.times[k + 1]! - start;
-    const a = quaternionAt(k, track.values);
-    const b = quaternionAt(k + 1, track.values);
     if (track.mode === 'STEP') {
-      const to = eulerFromQuat(own(b), node.order, near);
+      const to = eulerFromQuat(own(quaternionAt(k + 1)), node.order, near);
       segments.push({
         start,
         end: start + gap,
@@ -323,13 +335,7 @@ function rotationCurves(entries: Record<string, Curve>, node: Node, track: Track
         slopeIn: [0, 0, 0],
       });
     } else {
-      const turnAt = (frame: number) => {
-        const u = (frame - start) / gap;
-        if (!track.tangentsOut || !track.tangentsIn) return own(slerp(unit(a), unit(b), u));
-        const out = quaternionAt(k, track.tangentsOut);
-        const into = quaternionAt(k + 1, track.tangentsIn);
-        return own(a.map((part, i) => hermite(part, out[i]! * gap, b[i]!, into[i]! * gap, u)) as Quaternion);
-      };
+      const turnAt = (frame: number) => own(between(track, k, frame) as Quaternion);
       segments.push(...turnSegments(turnAt, start, start + gap, near, node.order));
     }
     near = segments[segments.length - 1]!.to;

@@ -1,6 +1,6 @@
 /**
  * A shot as a `.glb`: its nodes, the solids that it is drawn with, and one animation (`local-tracks.ts`). Centimetres become metres
- * and frames seconds here; the rate and the first frame, which glTF has no word for, stand in `extras`.
+ * and frames seconds here; what glTF has no word for stands in `extras`: the rate and the first frame, and the rotation orders and keys of nodes (`own-keys.ts`).
  */
 import { Document, WebIO } from '@gltf-transform/core';
 import type { Node as GltfNode } from '@gltf-transform/core';
@@ -11,6 +11,8 @@ import type { Shot } from '../../document/shot.ts';
 import { EXTRAS, GENERATOR } from './own-extras.ts';
 import { FINE, localTracks } from './local-tracks.ts';
 import type { TrackTolerance } from './local-tracks.ts';
+import { keysBeside } from './own-keys.ts';
+import { plainNodes } from './own-tracks.ts';
 import type { LocalTrack } from './own-tracks.ts';
 
 const METRES_PER_CM = 0.01;
@@ -41,9 +43,13 @@ function base64(bytes: Uint8Array): string {
 
 function gltfDocument(shot: Shot, tolerance: TrackTolerance): Document {
   const document = new Document();
+  const plain = plainNodes(shot);
   document.getRoot().getAsset().generator = GENERATOR;
   document.getRoot().setExtras({
-    [EXTRAS]: { rate: { ...shot.rate }, firstFrame: shot.range.start, lastFrame: shot.range.end },
+    [EXTRAS]: {
+      ...{ rate: { ...shot.rate }, firstFrame: shot.range.start, lastFrame: shot.range.end },
+      nodes: shot.nodes.map((_, row) => keysBeside(shot, row, plain.has(row))),
+    },
   });
   const buffer = document.createBuffer();
   const scene = document.createScene(shot.name);
