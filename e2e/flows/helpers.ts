@@ -79,7 +79,7 @@ export async function goToFrame(page: Page, frame: number): Promise<void> {
   await page.getByRole('application', { name: 'Curves' }).focus();
 }
 
-/** Touches a control on the figure; where spots lie too near to each other a list asks. */
+/** Touches a control on the figure; where spots lie too near to each other a close-up opens. */
 export async function touchControl(page: Page, name: string, modifier?: 'Shift'): Promise<void> {
   // Of several figures one shows at a time.
   const spot = page.locator(`[id="spot-${name}"]`);
@@ -93,10 +93,16 @@ export async function touchControl(page: Page, name: string, modifier?: 'Shift')
   if (modifier) await page.keyboard.down(modifier);
   await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
   if (modifier) await page.keyboard.up(modifier);
-  const choice = page.getByRole('list', { name: 'Which control?' });
+  const closeUp = page.getByRole('group', { name: 'Close-up' });
   const chosen = page.locator(`[id="spot-${name}"][aria-selected="true"]`);
-  await expect(choice.or(chosen).first()).toBeAttached();
-  if ((await choice.count()) > 0) await choice.getByRole('button', { name, exact: true }).click();
+  await expect(closeUp.or(chosen).first()).toBeAttached();
+  if ((await chosen.count()) === 0) {
+    if (modifier) await page.keyboard.down(modifier);
+    await page.locator(`[id="close-up-${name}"] circle`).first().click({ force: true });
+    if (modifier) await page.keyboard.up(modifier);
+  }
+  // Beside it, so that what is chosen next finds the figure.
+  if ((await closeUp.count()) > 0) await page.mouse.move(2, 400);
   await expect(chosen).toBeAttached();
 }
 

@@ -1,31 +1,27 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { computeWorld, ledBy, newWorldPose, placeIn, rigOf } from '@kneader/core';
+import { ledBy } from '@kneader/core';
 import type { Node } from '@kneader/core';
-import { drawFigure, extentOf, fitView, prepareCanvas, project } from '../../drawing/figure-drawing.ts';
+import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { solidFill } from '../../drawing/solid-fills.ts';
 import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { useSize } from '../use-size.ts';
-import { meantSpots, spotBeside } from './spots.ts';
+import { crowdAt } from './close-up-layout.ts';
+import { CloseUp } from './close-up.tsx';
+import { figureSpots, restOf } from './figure-spots.ts';
+import type { FigureSpot } from './figure-spots.ts';
+import { SpotMark } from './spot-mark.tsx';
+import { FINGER, meantSpots, spotBeside } from './spots.ts';
 
-interface Asked {
-  readonly names: readonly string[];
-  readonly x: number;
-  readonly y: number;
-  readonly add: boolean;
+interface Close {
+  readonly crowd: readonly FigureSpot[];
+  readonly hand: readonly [number, number];
 }
 
-/** Which nodes are touched on the figure: those that have channels and belong to the body. */
-const isTouchable = (node: Node) => node.channels.length > 0 && node.part !== 'prop';
-
-/** Of the figure that is shown, or of none; null shows all. */
-const isOf = ({ character }: Node, figure: string | null) =>
-  figure === null || character === null || character === figure;
-
 /**
- * The figure at rest, with a spot for each control. Left spots are squares, right ones are diamonds, those that another control leads
- * are pale. One stop for the keyboard, arrows inside; where spots cannot be told apart a list asks.
+ * The figure at rest, with a spot for each control. One stop for the keyboard, arrows inside; where spots cannot be told apart, or a hand rests on a crowd of them, a close-up
+ * opens.
  */
 export function BodyFigure({ figure }: { readonly figure: string | null }) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -38,41 +34,18 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
   const pass = useBench((state) => state.session.selection.layer);
 
   const [at, setAt] = useState<string | null>(null);
-  const [asked, setAsked] = useState<Asked | null>(null);
+  const [close, setClose] = useState<Close | null>(null);
+  const resting = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const shot = useBench((state) => state.session.shot);
   const still = useBench((state) => (state.playing ? state.held : state.frame));
-  const choice = useRef<HTMLUListElement>(null);
-  useEffect(() => {
-    if (!asked) return;
-    // Gone with Escape, and with a touch anywhere else.
-    const leave = (event: Event) => {
-      const inside = event.target instanceof globalThis.Node && choice.current?.contains(event.target);
-      if (event instanceof KeyboardEvent ? event.key !== 'Escape' : inside) return;
-      if (event instanceof KeyboardEvent) event.stopPropagation();
-      setAsked(null);
-    };
-    window.addEventListener('pointerdown', leave, true);
-    window.addEventListener('keydown', leave, true);
-    return () => {
-      window.removeEventListener('pointerdown', leave, true);
-      window.removeEventListener('keydown', leave, true);
-    };
-  }, [asked]);
+  /** Where the hand was when it left a close-up. */
+  const left = useRef<readonly [number, number] | null>(null);
+  useEffect(() => () => clearTimeout(resting.current), []);
   const worked = shot.layers.find(({ id }) => id === pass);
   const leaders = useMemo(() => ledBy(shot, still), [shot, still]);
 
-  const rest = useMemo(() => {
-    const rig = rigOf({ nodes, relations } as Parameters<typeof rigOf>[0]);
-    const pose = newWorldPose(rig);
-    computeWorld(
-      rig,
-      rig.channels.map((channel) => channel.rest),
-      pose,
-    );
-    const body = nodes.map((node) => (node.part === 'prop' || !isOf(node, figure) ? { solids: [] } : node));
-    return { pose, body, extent: extentOf(body, [pose.matrices], 0) };
-  }, [nodes, relations, figure]);
-  const view = fitView(rest.extent, Math.max(width, 1), Math.max(height, 1), 0);
+  const rest = useMemo(() => restOf({ nodes, relations }, figure), [nodes, relations, figure]);
+  const { view, spots } = useMemo(() => figureSpots(rest, width, height), [rest, width, height]);
 
   useEffect(() => {
     const context = canvas.current && prepareCanvas(canvas.current, width, height);
@@ -87,30 +60,37 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
 
   const chosen = new Set(selected);
   const inLayer = new Set(worked?.members);
-  // Small and hanging parts lie under the body's own controls, which are touched more.
-  const order = nodes.map((_, i) => i).sort((a, b) => +!isSmall(nodes[a]!) - +!isSmall(nodes[b]!) || a - b);
-  const spots = order
-    .filter((i) => isTouchable(nodes[i]!) && isOf(nodes[i]!, figure))
-    .map((i) => {
-      const node = nodes[i]!;
-      const [x, y] = project(view, ...placeIn(rest.pose, i));
-      return {
-        id: node.id,
-        node,
-        x: Math.min(Math.max(x, EDGE), width - EDGE),
-        y: Math.min(Math.max(y + aside(node), EDGE), height - EDGE),
-      };
-    });
   const here = spots.find(({ id }) => id === at) ?? spots.find(({ id }) => chosen.has(id)) ?? spots[0];
-  const touch = (event: React.MouseEvent) => {
+  const placeOf = (event: React.MouseEvent): [number, number] => {
     const place = event.currentTarget.getBoundingClientRect();
-    const meant = meantSpots(spots, event.clientX - place.left, event.clientY - place.top);
-    setAsked(null);
-    if (meant.length > 1)
-      setAsked({ names: meant.map(({ id }) => id), x: meant[0]!.x, y: meant[0]!.y, add: event.shiftKey });
+    return [event.clientX - place.left, event.clientY - place.top];
+  };
+  const touch = (event: React.MouseEvent) => {
+    clearTimeout(resting.current);
+    const meant = meantSpots(spots, ...placeOf(event));
+    if (meant.length > 1) setClose({ crowd: crowdAt(spots, ...placeOf(event)), hand: placeOf(event) });
     else if (meant.length === 1) bench.selectNodes([meant[0]!.id], event.shiftKey);
     else if (!event.shiftKey) bench.selectNodes([]);
   };
+  // A hand that rests where spots crowd wants to see them.
+  const rests = (event: React.PointerEvent) => {
+    clearTimeout(resting.current);
+    if (event.buttons !== 0 || event.pointerType === 'touch') return;
+    const hand = placeOf(event);
+    // Who has just left it does not want it again.
+    const [x, y] = left.current ?? [Infinity, Infinity];
+    if (Math.hypot(hand[0] - x, hand[1] - y) < FINGER) return;
+    left.current = null;
+    const crowd = crowdAt(spots, ...hand);
+    if (crowd.length > 0) resting.current = setTimeout(() => setClose({ crowd, hand }), REST_MS);
+  };
+  const looks = (node: Node) => ({
+    chosen: chosen.has(node.id),
+    leader: leaders.get(node.id) ?? null,
+    layer: worked && inLayer.has(node.id) ? PASS_HUES[worked.colour]! : null,
+    colour: palette[node.side],
+    ring: palette.ink,
+  });
   return (
     <div ref={frame} className="body-figure">
       <canvas ref={canvas} style={{ width, height }} />
@@ -124,6 +104,8 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
         data-arrows
         aria-activedescendant={here && `spot-${here.id}`}
         onClick={touch}
+        onPointerMove={rests}
+        onPointerLeave={() => clearTimeout(resting.current)}
         onKeyDown={(event) => {
           const way = WAYS[event.key];
           if (here && way) setAt(spotBeside(spots, here, ...way).id);
@@ -139,126 +121,33 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
         {spots.map(({ node, x, y }) => (
           <SpotMark
             key={node.id}
-            node={node}
-            x={x}
-            y={y}
-            chosen={chosen.has(node.id)}
-            leader={leaders.get(node.id) ?? null}
-            layer={worked && inLayer.has(node.id) ? PASS_HUES[worked.colour]! : null}
+            id={`spot-${node.id}`}
+            {...{ node, x, y }}
+            {...looks(node)}
             here={node.id === here?.id}
-            colour={palette[node.side]}
-            ring={palette.ink}
           />
         ))}
       </svg>
-      {asked && (
-        <ul
-          ref={choice}
-          className="spot-choice"
-          aria-label="Which control?"
-          style={{ left: asked.x, top: asked.y }}
-        >
-          {asked.names.map((name) => (
-            <li key={name}>
-              <button
-                type="button"
-                onClick={() => {
-                  bench.selectNodes([name], asked.add);
-                  setAsked(null);
-                }}
-              >
-                {name}
-              </button>
-            </li>
-          ))}
-        </ul>
+      {close && (
+        <CloseUp
+          {...close}
+          {...{ rest, view, looks }}
+          within={[width, height]}
+          onLeave={() => {
+            left.current = close.hand;
+            setClose(null);
+          }}
+        />
       )}
     </div>
   );
 }
 
-/** Spots keep so far from the edge, pixels: none is clipped. */
-const EDGE = 9;
+/** So long a hand rests before the close-up opens. */
+const REST_MS = 260;
 const WAYS: Readonly<Record<string, [number, number]>> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
   ArrowUp: [0, -1],
   ArrowDown: [0, 1],
 };
-
-/** Fingers, face and hanging parts crowd: their spots are small. */
-const isHanging = (node: Node) => node.part === 'extra';
-const isSmall = (node: Node) =>
-  isHanging(node) || /thumb|index|fingers|eye|brow|jaw|moustache|toe|ball|heel/i.test(node.id);
-
-/** At rest a goal lies on the joint that it drives, and a thumb on its hand: their spots stand beside it, pixels below. */
-function aside({ kind, part, id }: Node): number {
-  if (/thumb/i.test(id)) return 10;
-  if (kind !== 'goal') return 0;
-  return part === 'leg' ? 9 : -11;
-}
-
-interface SpotMarkProps {
-  readonly node: Node;
-  readonly x: number;
-  readonly y: number;
-  readonly chosen: boolean;
-  /** What leads it at the play-head: its own keys do not show. */
-  readonly leader: string | null;
-  /** The colour of the layer that is worked on, where it is in that. */
-  readonly layer: string | null;
-  /** Whether the keyboard stands on it. */
-  readonly here: boolean;
-  readonly colour: string;
-  readonly ring: string;
-}
-
-function SpotMark({ node, x, y, chosen, leader, layer, here, colour, ring }: SpotMarkProps) {
-  const size = isSmall(node) ? 2.7 : node.kind === 'goal' ? 3.4 : 4.4;
-  const pale = leader !== null && !chosen;
-  const common = {
-    fill: chosen ? ring : colour,
-    fillOpacity: (node.kind === 'goal' && !chosen) || pale ? 0.25 : 0.92,
-    stroke: chosen ? ring : colour,
-    strokeOpacity: pale ? 0.5 : 1,
-    strokeWidth: node.kind === 'goal' ? 1.6 : 1,
-  };
-  return (
-    <g
-      id={`spot-${node.id}`}
-      role="option"
-      aria-label={node.id}
-      aria-selected={chosen}
-      className={`spot${here ? ' here' : ''}`}
-    >
-      <title>{leader === null ? node.id : `${node.id}: led by ${leader}`}</title>
-      <circle cx={x} cy={y} r={isSmall(node) ? 5 : 8} fill="transparent" />
-      {layer !== null && (
-        <circle
-          cx={x}
-          cy={y}
-          r={size + 3}
-          fill="none"
-          stroke={layer}
-          strokeWidth={2}
-          className="spot-layer"
-        />
-      )}
-      {node.side === 'centre' && <circle cx={x} cy={y} r={size} {...common} />}
-      {node.side === 'left' && (
-        <rect x={x - size} y={y - size} width={2 * size} height={2 * size} rx={1.2} {...common} />
-      )}
-      {node.side === 'right' && (
-        <rect
-          x={x - size}
-          y={y - size}
-          width={2 * size}
-          height={2 * size}
-          rx={0.6}
-          transform={`rotate(45 ${x} ${y})`}
-          {...common}
-        />
-      )}
-    </g>
-  );
-}

@@ -9,15 +9,14 @@ import { LedNote } from './led-note.tsx';
 /** The character drawn from the rig, one of several at a time: what is selected, and its channels. */
 export function FigurePanel() {
   const characters = useBench((state) => state.session.shot.characters);
-  const owner = useBench(({ session: { shot, selection } }) => {
-    const [first] = selection.nodes;
-    return shot.nodes.find(({ id }) => id === first)?.character ?? null;
-  });
+  const selected = useBench((state) => state.session.selection.nodes);
   const [shown, setShown] = useState<string | null>(null);
-  // What is selected elsewhere is shown here.
+  // What is selected elsewhere is shown here, whichever tab was looked at meanwhile.
   useEffect(() => {
+    const { nodes } = useBench.getState().session.shot;
+    const owner = nodes.find(({ id }) => id === selected[0])?.character ?? null;
     if (owner !== null) setShown(owner);
-  }, [owner]);
+  }, [selected]);
   const several = characters.length > 1;
   const figure = several ? (characters.find(({ id }) => id === shown) ?? characters[0]!).id : null;
   return (

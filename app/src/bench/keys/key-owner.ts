@@ -39,7 +39,7 @@ const OWN_KEYS: readonly (readonly [selector: string, keys: RegExp])[] = [
 
 /** What lies open over the bench: Escape closes it first. */
 const OPEN_LAYERS =
-  '.ant-popover:not(.ant-popover-hidden), .ant-dropdown:not(.ant-dropdown-hidden), .ant-select-dropdown:not(.ant-select-dropdown-hidden)';
+  '.close-up, .ant-popover:not(.ant-popover-hidden), .ant-dropdown:not(.ant-dropdown-hidden), .ant-select-dropdown:not(.ant-select-dropdown-hidden)';
 
 let taken = false;
 
