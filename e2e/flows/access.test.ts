@@ -24,6 +24,22 @@ async function clean(page: Page, where: string, part = 'html'): Promise<void> {
   expect.soft(found, where).toEqual([]);
 }
 
+/** Apply and Leave lie within the window, over nothing, and no panel is wider than its place. */
+async function footIsInSight(page: Page, title: string): Promise<void> {
+  const found = await page.evaluate(() => {
+    const list = document.querySelector('.edits-list')!;
+    const apply = [...list.querySelectorAll('button')].find(
+      (one) => one.textContent.trim() === 'Apply' && !one.closest('.close-up'),
+    );
+    const wide = list.scrollWidth > list.clientWidth;
+    if (!apply) return { wide, inSight: true };
+    const { left, top, width, height } = apply.getBoundingClientRect();
+    const there = document.elementFromPoint(left + width / 2, top + height / 2);
+    return { wide, inSight: there !== null && apply.contains(there) && top + height <= window.innerHeight };
+  });
+  expect([title, found]).toEqual([title, { wide: false, inSight: true }]);
+}
+
 for (const theme of ['flour', 'rye'] as const) {
   test.describe(theme, () => {
     test.beforeEach(async ({ page }) => {
@@ -48,6 +64,8 @@ for (const theme of ['flour', 'rye'] as const) {
 
     test('the bench, its panels and menus', async ({ page }) => {
       test.setTimeout(480_000);
+      // On a small screen: what applies an edit is in sight however long its panel is.
+      await page.setViewportSize({ width: 1024, height: 700 });
       await takeDemo(page, 'Night round');
       await clean(page, 'the bench');
       await touchControl(page, 'chest');
@@ -58,6 +76,7 @@ for (const theme of ['flour', 'rye'] as const) {
       for (const { title } of some) {
         await openEdit(page, title);
         await clean(page, title, '.edits');
+        await footIsInSight(page, title);
       }
       await openEdit(page, 'Add offset pass');
       await edits(page).getByRole('button', { name: 'Apply' }).click();

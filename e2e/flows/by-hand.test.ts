@@ -183,6 +183,45 @@ test('what stands beside a control that says something more can be pressed at on
   }
 });
 
+test('a slider goes on from where it is: a press changes nothing, a drag by its part of the way, with Shift a tenth of that; wheel and arrows step', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Night round');
+  await touchControl(page, 'chest');
+  await openEdit(page, 'Thin');
+  const slider = page.getByRole('slider', { name: 'Tolerance, rotation' });
+  const value = async () => Number(await slider.getAttribute('aria-valuenow'));
+  const box = (await slider.boundingBox())!;
+  expect([box.width > 180, box.height >= 24]).toEqual([true, true]);
+  const first = await value();
+  const y = box.y + box.height / 2;
+  await page.mouse.move(box.x + 0.8 * box.width, y);
+  await page.mouse.down();
+  await page.mouse.up();
+  expect(await value()).toBe(first);
+  const [low, high] = (
+    await Promise.all(['aria-valuemin', 'aria-valuemax'].map((name) => slider.getAttribute(name)))
+  ).map(Number) as [number, number];
+  const drag = async (by: number) => {
+    await page.mouse.move(box.x + box.width / 2, y);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 2 + by * box.width, y, { steps: 4 });
+    await page.mouse.up();
+  };
+  await drag(0.2);
+  // The way is logarithmic.
+  expect((await value()) / (first * (high / low) ** 0.2)).toBeCloseTo(1, 1);
+  await page.keyboard.down('Shift');
+  await drag(-0.2);
+  await page.keyboard.up('Shift');
+  expect((await value()) / (first * (high / low) ** 0.18)).toBeCloseTo(1, 1);
+  const before = await value();
+  await page.mouse.wheel(0, -100);
+  await expect.poll(value).toBeGreaterThan(before);
+  await page.mouse.wheel(0, 100);
+  await expect.poll(value).toBeCloseTo(before, 3);
+});
+
 test('where spots lie too near to each other a close-up opens, by a touch or a hand at rest, and is gone with Escape, a choice or a touch elsewhere; of two figures one shows', async ({
   page,
 }) => {

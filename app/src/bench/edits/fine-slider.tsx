@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { useEffect, useEffectEvent, useRef } from 'react';
 
 interface FineSliderProps {
   readonly label: string;
@@ -9,7 +9,12 @@ interface FineSliderProps {
   readonly onChange: (value: number) => void;
 }
 
-/** A slider over several powers of ten. With Shift held a drag goes ten times finer, from where the value is. */
+/** So long after its panel was scrolled a wheel over a slider still means the panel. */
+const SCROLLED_MS = 400;
+/** Of its whole way. */
+const [STEP, FINE_STEP] = [0.02, 0.004];
+
+/** A slider over several powers of ten. A drag goes on from where the value is, wherever it begins: a press alone changes nothing. With Shift ten times finer; wheel and arrows step. */
 export function FineSlider({ label, value, min, max, onChange }: FineSliderProps) {
   const track = useRef<HTMLDivElement>(null);
   const held = useRef<{ x: number; share: number } | null>(null);
@@ -19,6 +24,26 @@ export function FineSlider({ label, value, min, max, onChange }: FineSliderProps
     Number((min * Math.exp(Math.min(1, Math.max(0, share)) * span)).toPrecision(3));
   const share = shareOf(value);
   const step = (by: number) => onChange(valueOf(share + by));
+  const turn = useEffectEvent((event: WheelEvent) => {
+    event.preventDefault();
+    step((event.deltaY < 0 ? 1 : -1) * (event.shiftKey ? FINE_STEP : STEP));
+  });
+  useEffect(() => {
+    const own = track.current!;
+    const list = own.closest('.edits-list');
+    let scrolled = -Infinity;
+    const scrolls = () => (scrolled = performance.now());
+    const turns = (event: WheelEvent) => {
+      if (performance.now() - scrolled > SCROLLED_MS) turn(event);
+    };
+    list?.addEventListener('scroll', scrolls);
+    // React's own would be too late to keep the panel from scrolling.
+    own.addEventListener('wheel', turns, { passive: false });
+    return () => {
+      list?.removeEventListener('scroll', scrolls);
+      own.removeEventListener('wheel', turns);
+    };
+  }, []);
   return (
     <div
       ref={track}
@@ -32,10 +57,7 @@ export function FineSlider({ label, value, min, max, onChange }: FineSliderProps
       title="With Shift: ten times finer"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        const place = event.currentTarget.getBoundingClientRect();
-        const at = event.shiftKey ? share : (event.clientX - place.left) / place.width;
-        held.current = { x: event.clientX, share: at };
-        onChange(valueOf(at));
+        held.current = { x: event.clientX, share };
       }}
       onPointerMove={(event) => {
         const from = held.current;
@@ -47,7 +69,7 @@ export function FineSlider({ label, value, min, max, onChange }: FineSliderProps
       }}
       onPointerUp={() => (held.current = null)}
       onKeyDown={(event) => {
-        const by = event.shiftKey ? 0.004 : 0.02;
+        const by = event.shiftKey ? FINE_STEP : STEP;
         if (event.key === 'ArrowRight' || event.key === 'ArrowUp') step(by);
         else if (event.key === 'ArrowLeft' || event.key === 'ArrowDown') step(-by);
         else return;

@@ -36,13 +36,6 @@ function Tolerance({ title, unit, min, max, value, onChange }: ToleranceProps) {
   return (
     <div className="tolerance">
       <span>{title}</span>
-      <FineSlider
-        label={`Tolerance, ${title.toLowerCase()}`}
-        value={value}
-        min={min}
-        max={max}
-        onChange={set}
-      />
       <InputNumber
         size="small"
         aria-label={`${title} in ${unit || 'units'}`}
@@ -50,6 +43,13 @@ function Tolerance({ title, unit, min, max, value, onChange }: ToleranceProps) {
         min={0.00001}
         step={min * 10}
         suffix={unit}
+        onChange={set}
+      />
+      <FineSlider
+        label={`Tolerance, ${title.toLowerCase()}`}
+        value={value}
+        min={min}
+        max={max}
         onChange={set}
       />
     </div>

@@ -115,7 +115,7 @@ function drawGrid(context: CanvasRenderingContext2D, { view, palette, curves }: 
   context.strokeStyle = palette.rule;
   context.fillStyle = palette.soft;
   context.lineWidth = 1;
-  context.font = "10px 'Recursive Variable'";
+  context.font = "12px 'Recursive Variable'";
   context.beginPath();
   const frames = labelStep(axis, 60);
   for (let frame = Math.ceil(axis.from / frames) * frames; frame <= axis.to; frame += frames) {
@@ -371,7 +371,7 @@ function drawHandles(context: CanvasRenderingContext2D, scene: CurveScene, shown
 
 /** The channel's name at the right end of each curve, kept apart so that none covers another. */
 function drawLetters(context: CanvasRenderingContext2D, { view, curves, theme, palette }: CurveScene): void {
-  context.font = "600 10px 'Recursive Variable'";
+  context.font = "600 12px 'Recursive Variable'";
   const nodes = new Set(curves.map(({ channel }) => splitChannel(channel).node));
   const labels = curves
     .filter(({ curve }) => curve.times.length > 0)

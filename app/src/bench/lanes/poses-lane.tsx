@@ -149,7 +149,7 @@ function PoseCanvas({ width, height }: { readonly width: number; readonly height
     if (!context || width < 2) return;
     const axis = { from, to, width };
     const columns = poseColumns(shot);
-    context.font = "10px 'Recursive Variable'";
+    context.font = "12px 'Recursive Variable'";
     context.textAlign = 'center';
     if (ghost) drawColumnsBefore(context, axis, poseColumns(ghost).frames, palette.soft);
     const frames = columns.dense ? evenFrames(shot, from, to, width) : columns.frames;

@@ -68,7 +68,7 @@ export function Ruler() {
       context.fill();
     }
     const step = labelStep(shownAxis, 48);
-    context.font = "11px 'Recursive Variable'";
+    context.font = "12px 'Recursive Variable'";
     context.fillStyle = palette.soft;
     context.textAlign = 'center';
     for (let label = Math.ceil(from / step) * step; label <= to; label += step) {

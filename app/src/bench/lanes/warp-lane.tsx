@@ -84,7 +84,7 @@ function WarpTrack() {
       context.strokeStyle = palette.accent;
       context.stroke();
       context.fillStyle = palette.soft;
-      context.font = "10px 'Recursive Variable'";
+      context.font = "12px 'Recursive Variable'";
       if (old !== now)
         context.fillText(`${Math.round(old)} → ${Math.round(now)}`, frameToX(shown, old) + 8, yOf(now) + 12);
     }
