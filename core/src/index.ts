@@ -34,6 +34,8 @@ export type { WorldPose } from './rig/pose.ts';
 export { SOLID_COLOURS, solidMesh } from './rig/solid-mesh.ts';
 export * from './document/shot.ts';
 export * from './document/selection.ts';
+export { castShot } from './document/cast.ts';
+export type { Cast } from './document/cast.ts';
 export { actsOn } from './document/acts-on.ts';
 export type { ActsOn } from './document/acts-on.ts';
 export { allCurves, bytesOf, EVERY_PART } from './document/parts/parts.ts';

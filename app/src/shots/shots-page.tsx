@@ -10,6 +10,7 @@ import { fetchBenchInPeace } from '../shell/load-bench.ts';
 import { PageHead } from '../shell/page-head.tsx';
 import { recordText, useAddShot, useRemoveShot, useShotList } from '../store/shot-queries.ts';
 import { storageProblem } from '../store/storage.ts';
+import { NewShot } from './new-shot.tsx';
 import { saveFile } from './save-file.ts';
 import { ShotCards } from './shot-cards.tsx';
 import { shotsInView } from './shot-list.ts';
@@ -132,8 +133,9 @@ export function ShotsPage() {
             Open a file
           </Button>
         </Upload>
+        <NewShot heads={list.data?.heads ?? []} />
         <span>
-          or drop one anywhere here: captured motion (.bvh), glTF (.glb, or .gltf with its .bin), curves
+          Or drop a file anywhere here: captured motion (.bvh), glTF (.glb, or .gltf with its .bin), curves
           (.csv), or a shot saved from Kneader
         </span>
       </section>
@@ -159,7 +161,7 @@ export function ShotsPage() {
         <p className="soft">No shot is called that.</p>
       )}
       {list.data?.heads.length === 0 && (
-        <p className="soft">None yet. Open a file, or take a demo shot below.</p>
+        <p className="soft">None yet. Open a file, begin one anew, or take a demo shot below.</p>
       )}
       <h2 ref={demos} className="section-title">
         Demo shots: Lantern Row Bakery, the night shift

@@ -581,6 +581,9 @@ export const sentences = {
     `${plural(count, 'animation channel drives', 'animation channels drive')} something other than position, rotation or scale and was left out.`,
   gltfOtherAnimations: (used: string, count: number) =>
     `The file has ${count} animations; “${used}” was read.`,
+  noCast: () => 'Choose a character first: a shot begins with one.',
+  castTwice: (node: string) =>
+    `Two of them have a control called “${node}”, and a shot has each name once: take them into shots of their own.`,
   gltfKeysChanged: (nodes: readonly string[]) =>
     `The motion of ${listed(nodes)} was changed after Kneader wrote it: its keys are those of the file now, not those that stand beside them.`,
   gltfRefined: (count: number) =>
