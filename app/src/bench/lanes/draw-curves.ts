@@ -388,12 +388,12 @@ function drawLetters(context: CanvasRenderingContext2D, { view, curves, theme, p
     .sort((a, b) => a.y - b.y);
   let last = 4;
   for (const label of labels) {
-    const y = Math.min(Math.max(label.y, last + 11), view.height - 3);
+    const y = Math.min(Math.max(label.y, last + 14), view.height - 3);
     last = y;
     const width = context.measureText(label.text).width;
     context.globalAlpha = 0.8;
     context.fillStyle = palette.sheet;
-    context.fillRect(view.axis.width - width - 7, y - 9, width + 6, 12);
+    context.fillRect(view.axis.width - width - 7, y - 11, width + 6, 14);
     context.globalAlpha = 1;
     context.fillStyle = label.hue;
     context.fillText(label.text, view.axis.width - width - 4, y);

@@ -50,7 +50,8 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
   }, [shading, theme]);
 
   useEffect(() => invalidate(), [selected, materials, invalidate]);
-  const chosen = new Set(selected);
+  // Of one control alone the colour tells; more have a line around them (`stage-chosen.tsx`), and keep their shading.
+  const tinted = selected.length === 1 ? selected[0] : null;
   const touch = (event: ThreeEvent<MouseEvent>, id: string) => {
     if (event.delta > 4) return;
     event.stopPropagation();
@@ -62,7 +63,7 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
         <mesh
           key={i}
           geometry={part.geometry}
-          material={materials(part.colour, chosen.has(part.id))}
+          material={materials(part.colour, part.id === tinted)}
           matrixAutoUpdate={false}
           renderOrder={2}
           onClick={(event) => touch(event, part.id)}

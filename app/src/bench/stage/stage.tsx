@@ -11,6 +11,7 @@ import { FlatStage } from './flat-stage.tsx';
 import { StageArcs } from './stage-arcs.tsx';
 import { StageCamera } from './stage-camera.tsx';
 import type { StageView } from './stage-camera.tsx';
+import { StageChosen } from './stage-chosen.tsx';
 import { StageFigure } from './stage-figure.tsx';
 import type { Shading } from './stage-figure.tsx';
 import { StageGhost } from './stage-ghost.tsx';
@@ -69,6 +70,7 @@ function SolidStage() {
             <StageGhost />
             <StageGhostFrames />
             <StageFigure shading={shading} />
+            <StageChosen />
             <StageArcs />
             <StageHandle />
             <StagePointerReader />
