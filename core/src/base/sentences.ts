@@ -93,7 +93,7 @@ export const sentences = {
   keysReplaced: (count: number) =>
     `${plural(count, 'key was', 'keys were')} replaced by those that show the same.`,
   bakedOver: (name: string, names: readonly string[]) =>
-    `Passes or filters lie between the keys and the filter there, so the result is on the replace pass “${name}”: ${listed(names)}.`,
+    `Other passes or filters lie below this one, and the keys of the base cannot say what it makes of them: the result is on the new replace pass “${name}” (${listed(names)}).`,
 
   // What was left alone
   lockedChannels: (names: readonly string[]) =>

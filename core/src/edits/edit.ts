@@ -41,6 +41,8 @@ export interface Edit<Schema extends z.ZodObject = z.ZodObject> {
    * range, and the keys of all that is selected are never meant.
    */
   readonly needs?: 'keys' | 'curves' | 'channels' | 'chosen';
+  /** What the shot must have for it to work on, where its options do not name one of them. */
+  readonly worksOn?: 'pass' | 'layer' | 'placement' | 'relation' | 'parent' | 'contact';
   /**
    * How it meets locks. strip: locked channels are taken out of the selection, a locked chosen pass refuses; refuse: only that;
    * none: it sets up or unlocks, or leaves what is locked by itself and says so.

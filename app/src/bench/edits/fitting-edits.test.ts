@@ -23,6 +23,26 @@ describe('edits that fit what is selected', () => {
     expect(missing('filters.set', {}, [filter('smooth', ['hips'])])).toBeNull();
     expect(missing('variants.show', {})).toMatch(/no variant/);
     expect(missing('timing.loop', {})).toBeNull();
+    expect(missing('passes.removeEmpty', {})).toMatch(/no pass/);
+    expect(missing('passes.bakeOut', {})).toMatch(/no pass or filter/);
+    expect(missing('passes.bakeOut', {}, [filter('smooth', ['hips'])])).toBeNull();
+    expect(missing('spaces.switch', {})).toMatch(/follows/);
+    expect(missing('contacts.hold', {})).toMatch(/no contact/);
+    expect(missing('actions.renew', {})).toMatch(/No action/);
+  });
+
+  test('where there is nothing yet each group begins with what makes something', () => {
+    const first = (group: string) =>
+      fittingFirst(
+        EDITS.filter((edit) => edit.group === group),
+        ({ id }) => missing(id, {}),
+      )[0]!.edit.id;
+    expect(['passes', 'filters', 'spaces', 'actions'].map(first)).toEqual([
+      'passes.addOffset',
+      'filters.add',
+      'spaces.addGoals',
+      'actions.apply',
+    ]);
   });
 
   test('those that fit stand first, in the order of the work', () => {

@@ -4,7 +4,16 @@ import type { z } from 'zod';
 export interface OptionField {
   readonly name: string;
   readonly kind:
-    'number' | 'boolean' | 'choice' | 'text' | 'numbers' | 'names' | 'sequence' | 'control' | 'other';
+    | 'number'
+    | 'boolean'
+    | 'choice'
+    | 'text'
+    | 'numbers'
+    | 'names'
+    | 'sequence'
+    | 'control'
+    | 'placement'
+    | 'other';
   readonly title: string;
   readonly description: string;
   readonly unit: string;
@@ -108,9 +117,9 @@ export function isMeant(
   );
 }
 
-/** What a schema says of itself: numbers in their order, or the name of a control. */
+/** What a schema says of itself: numbers in their order, or the name of a control or a placement. */
 const kindBySaying = (meta: Readonly<Record<string, unknown>> | undefined) =>
-  meta?.['sequence'] ? 'sequence' : meta?.['control'] ? 'control' : null;
+  (['sequence', 'control', 'placement'] as const).find((kind) => meta?.[kind]) ?? null;
 
 /** Lists of numbers are frames, lists of words are controls. */
 function listKind({ type, element }: Definition): 'numbers' | 'names' | null {

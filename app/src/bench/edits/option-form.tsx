@@ -1,9 +1,10 @@
 import { Checkbox, Input, InputNumber, Select, Tooltip } from 'antd';
-import { poseColumns } from '@kneader/core';
+import { isBlock, poseColumns } from '@kneader/core';
 import type { Edit, Shot } from '@kneader/core';
 import { useBench } from '../bench-store.ts';
 import { FineSlider } from './fine-slider.tsx';
 import { ControlsSelect } from './controls-select.tsx';
+import { useChosenBlock } from './chosen-block.ts';
 import { isMeant, optionFields } from './option-fields.ts';
 import type { ShotTrait } from './option-fields.ts';
 import { Field } from './field.tsx';
@@ -23,6 +24,7 @@ const traitsOf = (shot: Shot): ReadonlySet<ShotTrait> =>
 export function OptionForm({ schema, options, onChange, without = [] }: OptionFormProps) {
   const shot = useBench((state) => state.session.shot);
   const traits = traitsOf(shot);
+  const block = useChosenBlock();
   const set = (name: string, value: unknown) => {
     const next = { ...options, [name]: value };
     if (value === undefined || value === null) delete next[name];
@@ -105,6 +107,19 @@ export function OptionForm({ schema, options, onChange, without = [] }: OptionFo
                   onChange={(next: string | undefined) =>
                     onChange({ ...options, [field.name]: next ?? null })
                   }
+                />
+              )}
+              {field.kind === 'placement' && (
+                <Select
+                  size="small"
+                  allowClear
+                  aria-label={field.title}
+                  placeholder={field.empty}
+                  value={typeof value === 'string' ? value : undefined}
+                  options={shot.layers
+                    .filter((layer) => isBlock(layer) && layer.id !== block?.id)
+                    .map(({ id, name }) => ({ value: id, label: name, title: name }))}
+                  onChange={(next: string | undefined) => set(field.name, next)}
                 />
               )}
               {field.kind === 'choice' && (

@@ -4,17 +4,10 @@ import { evaluate, isBlock, isKeyedWeight } from '@kneader/core';
 import type { Edit, Layer, PlacementSettings } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { openWeight } from '../lanes/layer-edits.ts';
+import { useChosenBlock } from './chosen-block.ts';
 import { OptionForm } from './option-form.tsx';
 import { ReportView } from './report-view.tsx';
 import { Field } from './field.tsx';
-
-/** The placement that is meant: the one that was touched, or else the uppermost. */
-export function useChosenBlock(): Layer | null {
-  const layers = useBench((state) => state.gesture?.last?.outcome.shot.layers ?? state.session.shot.layers);
-  const chosen = useBench((state) => state.filter);
-  const blocks = layers.filter(isBlock);
-  return blocks.find(({ id }) => id === chosen) ?? blocks.at(-1) ?? null;
-}
 
 /** What was said last by any edit on placements. */
 const SAID: ReadonlySet<string> = new Set([

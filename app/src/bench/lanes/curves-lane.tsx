@@ -17,6 +17,7 @@ import { useTheme } from '../../theme/theme-provider.tsx';
 import { onFrameCurves } from '../bench-actions.ts';
 import type { Framing } from '../bench-actions.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
+import { counted } from '../edits/numbers.ts';
 import { useSize } from '../use-size.ts';
 import { curveAt } from './curve-hits.ts';
 import { pointerOver, toolFor } from './curve-tools.ts';
@@ -266,9 +267,14 @@ function readoutAt({ view, curves }: LaneScene, { x, y }: Touch): string {
   const next = bisectRight(curve.times, frame);
   const before = curve.times[next - 1];
   const after = curve.times[next];
+  const onKey = before !== undefined && Math.abs(frame - before) < 1e-6;
   const gaps = [
-    before === undefined ? null : `${Math.round(frame - before)} after a key`,
-    after === undefined ? null : `${Math.round(after - frame)} ahead of one`,
+    onKey
+      ? 'on a key'
+      : before === undefined
+        ? null
+        : `${counted(Math.round(frame - before), 'frame')} after a key`,
+    after === undefined ? null : `the next key in ${counted(Math.round(after - frame), 'frame')}`,
   ].filter((gap) => gap !== null);
   const slope = slopeAt(curve, frame);
   return [

@@ -28,7 +28,8 @@ export const actionOption = actionSchema.meta({ title: 'Action', description: 'A
 export const layOptions = {
   carryOn: z.boolean().default(false).meta({
     title: 'Carry on',
-    description: 'What nothing carries begins where it stands, and goes the way that it faces.',
+    description:
+      'The root, and whatever else hangs on nothing, begins where the figure stands then, and goes the way that it faces.',
   }),
   onlySelected: z.boolean().default(false).meta({
     title: 'Only on what is selected',

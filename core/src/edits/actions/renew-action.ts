@@ -24,6 +24,7 @@ export const renewAction = defineEdit({
   summary: 'Takes over what has become of a placed action in the pantry, wherever it lies in the shot.',
   words: 'clip block update version refresh',
   group: 'actions',
+  worksOn: 'placement',
   locks: 'none',
   options: z.object({
     action: actionOption,

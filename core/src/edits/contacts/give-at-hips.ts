@@ -27,6 +27,7 @@ export const giveAtHips = defineEdit({
     'Where a leg does not reach its held foot the hips give way, by the least that lets all reach, on a pass.',
   words: 'foot lock hyperextend pop knee stretch root pelvis lower reach ik',
   group: 'motion',
+  worksOn: 'contact',
   locks: 'none',
   options: z.object({
     ease: z.number().min(1).max(1000).nullable().default(null).meta({

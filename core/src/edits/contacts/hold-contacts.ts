@@ -24,6 +24,7 @@ export const holdContacts = defineEdit({
     'Feet that stand do not slide: what leads their limbs is held while the contacts last; the keys stay.',
   words: 'foot lock plant pin stick slide skating fix clean',
   group: 'motion',
+  worksOn: 'contact',
   locks: 'none',
   options: z.object({
     contacts: z.array(z.string()).default([]).meta({

@@ -12,6 +12,7 @@ export const removeContacts = defineEdit({
   summary: 'Takes contacts away: those that are named, or all that lie in the chosen range.',
   words: 'delete clear foot plant lock',
   group: 'motion',
+  worksOn: 'contact',
   locks: 'none',
   options: z.object({
     contacts: z.array(z.string()).default([]).meta({

@@ -26,6 +26,7 @@ export const bakeOut = defineEdit({
   summary: 'Writes what shows to a shot of its own, in plain keys; this one stays as it is.',
   words: 'layer flatten export new shot result',
   group: 'passes',
+  worksOn: 'layer',
   locks: 'none',
   options: z.object({ name: bakeOutName, ...bakeOptions }),
   *run(shot, selection, { name, ...wishes }) {

@@ -11,6 +11,7 @@ export const removeEmpty = defineEdit({
   summary: 'Takes away every pass that holds no key; locked ones stay.',
   words: 'layer clean unused delete empty',
   group: 'passes',
+  worksOn: 'pass',
   locks: 'none',
   options: z.object({}),
   run(shot, selection) {

@@ -21,7 +21,9 @@ export const crossPlacements = defineEdit({
     placement: placementOption,
     before: z.string().nullable().default(null).meta({
       title: 'With',
-      description: 'The id of the one before; left out, the last that begins before it on the same controls.',
+      placement: true,
+      empty: 'the one before it',
+      description: 'Which it takes over from; left out, the last that begins before it on the same controls.',
     }),
     frames: z.number().min(0).max(LIMITS.frame).nullable().default(null).meta({
       title: 'Over',

@@ -9,10 +9,10 @@ export const repeatsOption = z
   .enum(REPEAT_WAYS)
   .default('cycle')
   .meta({
-    title: 'Key on a repeat',
-    labels: { cycle: 'in the cycle', bake: 'as keys' },
+    title: 'Keys where it repeats',
+    labels: { cycle: 'change every round', bake: 'end the repeats' },
     description:
-      'in the cycle: what falls on a repeat changes the keys that are repeated; as keys: all repeats become keys first.',
+      'Change every round: what falls on a repeat changes the keys that are repeated, and so every round. End the repeats: all of them become keys first.',
   });
 
 /** Collects, channel by channel, what keys on repeats changed. */

@@ -151,6 +151,7 @@ export const dissolve = defineEdit({
   summary: 'Bakes a control down into those below it and takes it away; the motion stays.',
   words: 'remove group flatten collapse bake null',
   group: 'spaces',
+  worksOn: 'parent',
   locks: 'none',
   promise: 'sameMotion',
   options: z.object({

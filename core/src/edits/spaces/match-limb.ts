@@ -17,6 +17,7 @@ export const matchLimb = defineEdit({
   summary: 'Over the chosen range a limb goes over to its goal, or to its joints, and does not move.',
   words: 'ik fk switch pop snap goal joints',
   group: 'spaces',
+  worksOn: 'relation',
   locks: 'none',
   options: z.object({
     relation: relationOption,

@@ -15,6 +15,7 @@ export const matchSpace = defineEdit({
   summary: 'Over the chosen range the control is carried by another target, and moves as it did.',
   words: 'space convert constraint bake transfer same motion',
   group: 'spaces',
+  worksOn: 'relation',
   locks: 'none',
   promise: 'sameMotion',
   options: z.object({

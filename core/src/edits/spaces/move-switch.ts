@@ -14,6 +14,7 @@ export const moveSwitch = defineEdit({
   summary: 'Moves the frame of a space switch; the control stays where it is on every frame.',
   words: 'space parent retime edge earlier later',
   group: 'spaces',
+  worksOn: 'relation',
   locks: 'none',
   promise: 'sameMotion',
   options: z.object({

@@ -16,6 +16,7 @@ export const removeRelation = defineEdit({
   summary: 'Takes a relation away; the motion stays, in plain keys, or the keys are what they were.',
   words: 'constraint detach bake space delete unparent',
   group: 'spaces',
+  worksOn: 'relation',
   locks: 'none',
   promise: 'sameMotion',
   options: z.object({

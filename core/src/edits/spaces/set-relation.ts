@@ -23,6 +23,7 @@ export const setRelation = defineEdit({
   summary: 'Adds targets to a relation, or changes its settings.',
   words: 'constraint target space axes aim up stretch',
   group: 'spaces',
+  worksOn: 'relation',
   locks: 'none',
   options: z.object({
     relation: relationOption,

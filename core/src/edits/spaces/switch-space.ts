@@ -20,6 +20,7 @@ export const switchSpace = defineEdit({
   summary: 'From a frame on the control follows another target; it does not jump.',
   words: 'parent constraint hand over pass attach detach pick up put down',
   group: 'spaces',
+  worksOn: 'relation',
   locks: 'none',
   options: z.object({
     relation: relationOption,

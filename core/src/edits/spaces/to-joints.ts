@@ -14,6 +14,7 @@ export const toJoints = defineEdit({
   summary: 'Writes what a limb shows into its joints and takes its goal away.',
   words: 'ik fk bake remove goal limb',
   group: 'spaces',
+  worksOn: 'relation',
   locks: 'none',
   promise: 'sameMotion',
   options: z.object({ relation: relationOption, ...withinOptions() }),

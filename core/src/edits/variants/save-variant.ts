@@ -12,6 +12,7 @@ export const saveVariant = defineEdit({
   summary: 'Names the stack as it stands: what is muted, the weights and the order.',
   words: 'layer version alternative choice take state snapshot',
   group: 'passes',
+  worksOn: 'layer',
   locks: 'none',
   options: z.object({
     name: nameOption('“Variant” and a letter'),
