@@ -11,6 +11,10 @@ import type { BenchView } from '../store/shot-record.ts';
 import { actBetween } from '../store/journal.ts';
 import { keeperOf } from '../store/shot-keeper.ts';
 import { useSaveShot, useShotList, useShotRecord } from '../store/shot-queries.ts';
+import { PALETTES } from '../theme/palette.ts';
+import type { Palette } from '../theme/palette.ts';
+import { useTheme } from '../theme/theme-provider.tsx';
+import { CharacterCards } from './character-cards.tsx';
 import { HeightLine } from './height-line.tsx';
 import { massesOf } from './masses-of.ts';
 import { RelationsList } from './relations-list.tsx';
@@ -45,11 +49,14 @@ export function CharactersPage() {
         {id ? (
           <ShotCharacters key={id} id={id} />
         ) : (
-          <p className="soft hint">
-            {list.data && entries.length === 0
-              ? 'There is no shot yet: take a demo shot or import one on the Shots page.'
-              : 'Choose the shot whose controls, pairs and sides you want to see.'}
-          </p>
+          <>
+            <p className="soft hint">
+              {list.data && entries.length === 0
+                ? 'There is no shot yet: begin one, take a demo shot or import one on the Shots page.'
+                : 'Choose whose controls, pairs and sides you want to see.'}
+            </p>
+            <CharacterCards heads={entries} />
+          </>
         )}
       </div>
     </main>
@@ -82,13 +89,21 @@ function useAskedBeforeLeaving(isPending: boolean): void {
   }, [isPending]);
 }
 
-const STATES: Readonly<Record<FlipResult['state'], { readonly words: string; readonly colour: string }>> = {
-  mirror: { words: 'true reflection', colour: 'green' },
-  uneven: { words: 'sides are not alike', colour: 'gold' },
-  off: { words: 'no true reflection', colour: 'volcano' },
-  'no partner': { words: 'no partner', colour: 'default' },
-  'not mutual': { words: 'partner points elsewhere', colour: 'volcano' },
+const STATES: Readonly<
+  Record<FlipResult['state'], { readonly words: string; readonly colour: keyof Palette }>
+> = {
+  mirror: { words: 'true reflection', colour: 'left' },
+  uneven: { words: 'sides are not alike', colour: 'accent' },
+  off: { words: 'no true reflection', colour: 'warning' },
+  'no partner': { words: 'no partner', colour: 'soft' },
+  'not mutual': { words: 'partner points elsewhere', colour: 'warning' },
 };
+
+/** A tag in a colour of the palette: its text and its line. */
+function SignTag({ colour, children }: { readonly colour: keyof Palette; readonly children: string }) {
+  const hue = PALETTES[useTheme(({ name }) => name)][colour];
+  return <Tag style={{ color: hue, borderColor: hue, background: 'transparent' }}>{children}</Tag>;
+}
 
 interface Row extends FlipResult {
   readonly key: string;
@@ -256,7 +271,7 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
             title: 'Flip test',
             width: 190,
             sorter: (a, b) => a.state.localeCompare(b.state) || a.angle - b.angle,
-            render: (_, { state }) => <Tag color={STATES[state].colour}>{STATES[state].words}</Tag>,
+            render: (_, { state }) => <SignTag colour={STATES[state].colour}>{STATES[state].words}</SignTag>,
           },
           {
             title: 'Off by',
@@ -325,7 +340,7 @@ function FacingLine({ shot, id, name, onChange }: FacingLineProps) {
           Find it again
         </Button>
       )}
-      {feetDisagree && <Tag color="gold">its feet point the other way</Tag>}
+      {feetDisagree && <SignTag colour="accent">its feet point the other way</SignTag>}
     </p>
   );
 }

@@ -1,66 +1,22 @@
 import { CopyOutlined, DeleteOutlined, DownloadOutlined } from '@ant-design/icons';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import { App, Button, Popconfirm, Tooltip, Typography } from 'antd';
-import { memo, useLayoutEffect, useRef, useState } from 'react';
+import { memo } from 'react';
 import { useNavigate } from 'react-router';
 import { InputError } from '@kneader/core';
-import { useSize } from '../bench/use-size.ts';
 import { bridge } from '../bridge/bridge.ts';
 import { FilmPicture } from '../drawing/film-picture.tsx';
 import { useShotFilm } from '../store/shot-index.ts';
 import { HeldElsewhere, openShot, useAddShot, useRemoveShot, useRenameShot } from '../store/shot-queries.ts';
 import type { ShotHead } from '../store/shot-record.ts';
 import { storageProblem } from '../store/storage.ts';
+import { CardRows } from './card-rows.tsx';
 import { saveFile } from './save-file.ts';
 import { changedOn } from './shot-list.ts';
 
-/** A card and the gap beside it, pixels. */
-const [NARROWEST, TALL, GAP] = [264, 302, 16];
-
-/** What scrolls. */
-const pageOf = (element: HTMLElement | null) => element?.closest<HTMLElement>('.page') ?? null;
-
-/** The cards in rows, as they scroll with the page; only those in sight are made. */
-export function ShotCards({ heads }: { readonly heads: readonly ShotHead[] }) {
-  const holder = useRef<HTMLDivElement>(null);
-  const { width } = useSize(holder);
-  const across = Math.max(1, Math.floor((width + GAP) / (NARROWEST + GAP)));
-  const [top, setTop] = useState(0);
-  useLayoutEffect(() => {
-    const [page, own] = [pageOf(holder.current), holder.current];
-    if (page && own)
-      setTop(own.getBoundingClientRect().top - page.getBoundingClientRect().top + page.scrollTop);
-  }, [heads.length]);
-  const rows = useVirtualizer({
-    getScrollElement: () => pageOf(holder.current),
-    count: width === 0 ? 0 : Math.ceil(heads.length / across),
-    estimateSize: () => TALL + GAP,
-    overscan: 1,
-    scrollMargin: top,
-    useFlushSync: false,
-    useScrollendEvent: true,
-  });
-  return (
-    <div ref={holder} style={{ height: Math.max(0, rows.getTotalSize() - GAP), position: 'relative' }}>
-      {rows.getVirtualItems().map(({ index, start }) => (
-        <div
-          key={index}
-          ref={rows.measureElement}
-          data-index={index}
-          className="shot-row"
-          style={{
-            transform: `translateY(${start - top}px)`,
-            gridTemplateColumns: `repeat(${across}, 1fr)`,
-          }}
-        >
-          {heads.slice(index * across, (index + 1) * across).map((head) => (
-            <ShotCard key={head.id} head={head} />
-          ))}
-        </div>
-      ))}
-    </div>
-  );
-}
+/** All shots as cards. */
+export const ShotCards = ({ heads }: { readonly heads: readonly ShotHead[] }) => (
+  <CardRows heads={heads} card={ShotCard} tall={302} />
+);
 
 const ShotCard = memo(function ShotCard({ head }: { readonly head: ShotHead }) {
   const { id, name } = head;

@@ -1,5 +1,5 @@
 /** A shot begun anew: who stands in it, how many frames a second, how long. */
-import { expect, history, saved, test, touchControl, valueField } from './helpers.ts';
+import { expect, history, saved, takeDemo, test, touchControl, valueField } from './helpers.ts';
 
 test('a shot is begun with two characters from the shelf, posed, and gives its own to another', async ({
   page,
@@ -36,4 +36,25 @@ test('a shot is begun with two characters from the shelf, posed, and gives its o
   await dialog.getByRole('button', { name: 'Begin' }).click();
   await expect(page.getByRole('heading', { name: 'New shot' })).toBeVisible();
   await expect(page.locator('.figure-panel .ant-segmented-item')).toHaveText(['Bram', 'Nib']);
+});
+
+test('Characters opens with the faces of all shots, which lead to their controls', async ({ page }) => {
+  await takeDemo(page, 'Oven door');
+  await saved(page);
+  await page.goto('/characters');
+  const card = page.getByRole('link', { name: 'Characters of Oven door' });
+  const faces = card.getByRole('img');
+  await expect(faces).toHaveCount(2);
+  for (const name of ['Bram', 'Nib']) {
+    const face = card.getByRole('img', { name });
+    // Something is drawn in it.
+    const ink = await face.evaluate((canvas: HTMLCanvasElement) => {
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      return data.filter((value, i) => i % 4 === 3 && value > 0).length;
+    });
+    expect(ink).toBeGreaterThan(1000);
+  }
+  await card.click();
+  await expect(page).toHaveURL(/\/characters\/.+/);
+  await expect(page.getByText('Flip test.')).toBeVisible();
 });
