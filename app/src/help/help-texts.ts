@@ -2,6 +2,13 @@
 
 export const HOW_TO: readonly { readonly task: string; readonly steps: readonly string[] }[] = [
   {
+    task: 'Begin a shot',
+    steps: [
+      'On Shots press New shot: choose who stands in it, from the shelf or from your own shots, how many frames a second and how long.',
+      'Legs hang on their goals from the start: move the hips, and the feet stay.',
+    ],
+  },
+  {
     task: 'Get hold of captured curves',
     steps: [
       'Select controls on the figure, open Unwrap angles, Apply.',
@@ -155,7 +162,7 @@ export const HANDS: readonly (readonly [string, string])[] = [
   ['Drag a handle', 'turns a tangent; Shift keeps it level, Alt gives it a length of its own'],
   ['Drag an edge of the box', 'scales; Alt about the middle; a corner with Shift tapers'],
   ['Drag on the ruler', 'scrubs; with Shift marks a range; at its foot the ends of the shot are dragged'],
-  ['Touch crowded spots', 'a list asks which control is meant'],
+  ['Rest on crowded spots, or touch them', 'a close-up opens, in which each can be hit; with Shift several'],
   [
     'Drag the grip of a lane, or of a pass',
     'moves it; its arrow folds it, its lower edge makes it higher or lower',

@@ -41,7 +41,7 @@ export function crowdAt<One extends Spot>(spots: readonly One[], x: number, y: n
   return crowd;
 }
 
-export interface CloseSpot {
+interface CloseSpot {
   readonly id: string;
   /** Where it stands in the square. */
   readonly x: number;
