@@ -59,6 +59,9 @@ test('after a click anywhere Space plays, arrows step and Ctrl Z undoes', async 
     await test.step(name, async () => {
       await touch();
       await page.waitForTimeout(200);
+      // A list that was chosen from closes first, however slow the machine.
+      await expect(page.locator('.ant-select-dropdown:visible')).toHaveCount(0);
+      await expect(page.locator('[role="combobox"]:focus')).toHaveCount(0);
       await page.keyboard.press('Space');
       await expect(page.getByRole('button', { name: 'Stop' }), name).toBeVisible();
       await page.keyboard.press('Space');

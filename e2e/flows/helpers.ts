@@ -100,12 +100,12 @@ export async function touchControl(page: Page, name: string, modifier?: 'Shift')
   const isDone = async () =>
     (await chosen.count()) === 1 && (modifier !== undefined || (await all.count()) === 1);
   await expect.poll(async () => (await closeUp.count()) > 0 || (await isDone())).toBe(true);
-  if (!(await isDone())) {
+  if ((await closeUp.count()) > 0) {
     if (modifier) await page.keyboard.down(modifier);
     await page.locator(`[id="close-up-${name}"] circle`).first().click({ force: true });
     if (modifier) await page.keyboard.up(modifier);
   }
-  // Beside it, so that what is chosen next finds the figure.
+  // With Shift it stays until the hand leaves.
   if ((await closeUp.count()) > 0) await page.mouse.move(2, 400);
   await expect(chosen).toBeAttached();
 }

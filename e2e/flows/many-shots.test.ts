@@ -31,5 +31,5 @@ test('three hundred shots: those in sight are made, one is found, renamed, copie
   await renamed.getByRole('button', { name: 'Make a copy of Copy 217, late' }).click();
   await expect(page.getByRole('article', { name: 'Copy 217, late 2' })).toBeVisible();
   await renamed.getByRole('button', { name: 'Open' }).click();
-  await expect(page.getByRole('heading', { name: 'Copy 217, late' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Copy 217, late', level: 1 })).toBeVisible();
 });

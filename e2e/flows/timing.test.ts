@@ -45,6 +45,8 @@ test('First tray: completed, splined, retimed by hand, by typing, by keystroke a
     await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 24/);
     await page.getByRole('button', { name: 'Pose at 16' }).click();
     await expect(poses(page)).toHaveAttribute('aria-label', /Poses at 0, 8, 16/);
+    // What + and − move is said before they do.
+    await expect(page.locator('.gap.held')).toHaveAttribute('title', /\+ and - move the pose at 24$/);
     await history(page).getByRole('button', { name: 'Opened' }).click();
   });
   await test.step('the columns are completed, and what was missing is listed', async () => {

@@ -30,6 +30,17 @@ export const mappingStore = localforage.createInstance({ ...options, storeName: 
 /** Runs of edits, saved to be done again. */
 export const routineStore = localforage.createInstance({ ...options, storeName: 'routines' });
 
+/**
+ * All are made at the beginning: a store that is made when it is first asked for has the database opened anew in a later version, for which every other tab must let go of it, in the
+ * middle of what that may be storing.
+ */
+void Promise.allSettled(
+  [
+    ...[headStore, shotFilmStore, entryStore, recordStore, viewStore, lotStore, stampStore],
+    ...[actionStore, filmStore, mappingStore, routineStore],
+  ].map((store) => store.ready()),
+);
+
 /** Another tab has stored the shot since this one read it: nothing was written over that. */
 export class StaleRecord extends Error {
   override readonly name = 'StaleRecord';

@@ -68,6 +68,8 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
   const touch = (event: React.MouseEvent) => {
     clearTimeout(resting.current);
     const meant = meantSpots(spots, ...placeOf(event));
+    // Who has what was meant does not want to be shown more.
+    left.current = placeOf(event);
     if (meant.length > 1) setClose({ crowd: crowdAt(spots, ...placeOf(event)), hand: placeOf(event) });
     else if (meant.length === 1) bench.selectNodes([meant[0]!.id], event.shiftKey);
     else if (!event.shiftKey) bench.selectNodes([]);

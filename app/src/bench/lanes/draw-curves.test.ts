@@ -282,7 +282,7 @@ describe('around the curves', () => {
     const three = names(near);
     expect(three.map(({ text }) => text)).toEqual(['hips ty', 'hips tx', 'arm_l rz']);
     const heights = three.map((label) => label.at![1]);
-    expect([heights[1]! - heights[0]!, heights[2]! - heights[1]!]).toEqual([11, 11]);
+    expect([heights[1]! - heights[0]!, heights[2]! - heights[1]!]).toEqual([14, 14]);
     expect(names(shown(wave)).map(({ text }) => text)).toEqual(['ty']);
     expect(names(Array.from({ length: 17 }, () => near[0]!))).toEqual([]);
   });

@@ -6,6 +6,7 @@ import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { solidFill } from '../../drawing/solid-fills.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
+import { useStrokes } from '../keys/key-map.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { figureSize } from '../stage/figure-size.ts';
 import { useSize } from '../use-size.ts';
@@ -23,6 +24,8 @@ const BEFORE_ROW = 13;
 const GAP_ROW = 18;
 /** Narrower gaps show no number. */
 const GAP_FROM = 15;
+/** Narrower ones do not say what moves. */
+const SAYS_FROM = 120;
 
 /**
  * The main instrument of timing: a drawn figure for each pose column and the gap to the next. A column is dragged, and everything
@@ -36,6 +39,10 @@ export function PosesLane() {
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const columns = useMemo(() => poseColumns(shot), [shot]);
+  // The pose on which the hand stands, or stood when it began to play.
+  const held = useBench(({ playing, held: stood, frame }) =>
+    columns.frames.findLast((one) => one <= (playing ? stood : frame)),
+  );
   const [nearColumn, setNearColumn] = useState(false);
   const axis: TimeAxis = { from, to, width: Math.max(width, 1) };
   const placeOf = (event: React.PointerEvent) => {
@@ -77,7 +84,17 @@ export function PosesLane() {
           if (start === undefined || frame <= start) return null;
           const [left, right] = [frameToX(axis, start), frameToX(axis, frame)];
           if (right - left < GAP_FROM || right < 0 || left > width) return null;
-          return <Gap key={k} start={start} gap={frame - start} x={(left + right) / 2} />;
+          const next = k + 1 < columns.frames.length ? `the pose at ${frame}` : 'the end';
+          return (
+            <Gap
+              key={k}
+              {...{ start, next }}
+              gap={frame - start}
+              x={(left + right) / 2}
+              isHeld={start === held}
+              isWide={right - left >= SAYS_FROM}
+            />
+          );
         })}
     </div>
   );
@@ -87,13 +104,21 @@ interface GapProps {
   readonly start: number;
   readonly gap: number;
   readonly x: number;
+  /** What stands at its end. */
+  readonly next: string;
+  /** Whether + and − mean it. */
+  readonly isHeld: boolean;
+  /** Whether there is room to say so. */
+  readonly isWide: boolean;
 }
 
-/** The frames of a gap: read, and typed when it is touched. */
-function Gap({ start, gap, x }: GapProps) {
+/** The frames of a gap: read, and typed when it is touched. The one at the play-head says what + and − move, before they do. */
+function Gap({ start, gap, x, next, isHeld, isWide }: GapProps) {
   const [typing, setTyping] = useState(false);
   const typed = useRef<number | null>(gap);
   const scope = useBench((state) => state.lane.timeScope);
+  const strokeFor = useStrokes();
+  const [more, less] = [strokeFor('gapMore'), strokeFor('gapLess')];
   const commit = () => {
     const value = typed.current;
     setTyping(false);
@@ -104,16 +129,21 @@ function Gap({ start, gap, x }: GapProps) {
     return (
       <button
         type="button"
-        className="gap"
+        className={`gap${isHeld ? ' held' : ''}`}
         style={{ left: x }}
         aria-label={`Gap of ${gap} frames at ${start}`}
-        title="Frames to the next pose: type, or drag the pose"
+        title={`Frames to the next pose: type, or drag the pose${isHeld ? `; ${more} and ${less} move ${next}` : ''}`}
         onClick={() => {
           typed.current = gap;
           setTyping(true);
         }}
       >
         {gap}
+        {isHeld && isWide && (
+          <span>
+            {more} {less} {next}
+          </span>
+        )}
       </button>
     );
   return (
