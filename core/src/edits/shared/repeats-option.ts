@@ -10,9 +10,9 @@ export const repeatsOption = z
   .default('cycle')
   .meta({
     title: 'Keys where it repeats',
-    labels: { cycle: 'change every round', bake: 'end the repeats' },
+    labels: { cycle: 'every round', bake: 'end repeats' },
     description:
-      'Change every round: what falls on a repeat changes the keys that are repeated, and so every round. End the repeats: all of them become keys first.',
+      'Every round: what falls on a repeat changes the keys that are repeated, and so every round. End repeats: all of them become keys first.',
   });
 
 /** Collects, channel by channel, what keys on repeats changed. */
