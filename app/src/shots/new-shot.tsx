@@ -4,10 +4,10 @@ import { Alert, Button, Form, Input, InputNumber, Modal, Select } from 'antd';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { castShot, InputError } from '@kneader/core';
-import type { Cast, Rate, Shot } from '@kneader/core';
+import type { Cast, Rate } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import { openShot, useAddShot } from '../store/shot-queries.ts';
-import { storageProblem } from '../store/storage.ts';
+import { RecordGone, storageProblem } from '../store/storage.ts';
 import type { ShotHead } from '../store/shot-record.ts';
 
 const RATES: readonly (readonly [label: string, rate: Rate])[] = [
@@ -20,6 +20,8 @@ const RATES: readonly (readonly [label: string, rate: Rate])[] = [
 ];
 /** The demo shot in which all characters of the shelf stand. */
 const SHELF = 'oven-door';
+/** What a choice begins with. */
+const [ON_SHELF, OF_SHOT] = ['shelf:', 'shot:'];
 
 interface Wish {
   readonly name: string;
@@ -28,8 +30,14 @@ interface Wish {
   readonly frames: number;
 }
 
-const castOf = ({ characters, ...shot }: Shot): Cast[] =>
-  characters.map(({ id }) => ({ shot: { ...shot, characters }, character: id }));
+/** All characters of a stored shot; its figure where it names none. */
+async function castOf(id: string): Promise<Cast> {
+  const opened = await openShot(id);
+  if (opened === null) throw new RecordGone();
+  const { shot } = opened.session;
+  const characters = shot.characters.map((one) => one.id);
+  return { shot, characters: characters.length > 0 ? characters : [null] };
+}
 
 /** Begins a shot: who stands in it, how many frames a second, how long. */
 export function NewShot({ heads }: { readonly heads: readonly ShotHead[] }) {
@@ -41,12 +49,10 @@ export function NewShot({ heads }: { readonly heads: readonly ShotHead[] }) {
   const own = shelf.data?.shot.characters ?? [];
   const begin = async ({ name, who, rate, frames }: Wish) => {
     try {
-      const cast: Cast[] = [];
-      for (const one of who) {
-        const [kind, id] = one.split(/:(.*)/s) as [string, string];
-        if (kind === 'shelf') cast.push({ shot: shelf.data!.shot, character: id });
-        else cast.push(...castOf((await openShot(id))!.session.shot));
-      }
+      const chosen = (kind: string) =>
+        who.flatMap((one) => (one.startsWith(kind) ? [one.slice(kind.length)] : []));
+      const shelved = { shot: shelf.data!.shot, characters: chosen(ON_SHELF) };
+      const cast = [shelved, ...(await Promise.all(chosen(OF_SHOT).map(castOf)))];
       const given = RATES.find(([label]) => label === rate)![1];
       const made = await add.mutateAsync({ shot: castShot(name.trim() || 'New shot', cast, given, frames) });
       void navigate(`/shots/${made}`);
@@ -56,14 +62,14 @@ export function NewShot({ heads }: { readonly heads: readonly ShotHead[] }) {
   };
   return (
     <>
-      <Button icon={<PlusOutlined />} onClick={() => setOpen(true)}>
+      <Button icon={<PlusOutlined />} disabled={!shelf.data} onClick={() => setOpen(true)}>
         New shot
       </Button>
       <Modal title="New shot" open={open} footer={null} destroyOnHidden onCancel={() => setOpen(false)}>
         <Form<Wish>
           layout="vertical"
           requiredMark={false}
-          initialValues={{ name: 'New shot', who: ['shelf:bram'], rate: '24', frames: 48 }}
+          initialValues={{ name: 'New shot', who: [`${ON_SHELF}bram`], rate: '24', frames: 48 }}
           onValuesChange={() => setProblem(null)}
           onFinish={(wish) => void begin(wish)}
         >
@@ -82,11 +88,11 @@ export function NewShot({ heads }: { readonly heads: readonly ShotHead[] }) {
               options={[
                 {
                   label: 'On the shelf',
-                  options: own.map(({ id, name }) => ({ value: `shelf:${id}`, label: name })),
+                  options: own.map(({ id, name }) => ({ value: `${ON_SHELF}${id}`, label: name })),
                 },
                 {
                   label: 'From your shots',
-                  options: heads.map(({ id, name }) => ({ value: `shot:${id}`, label: `of ${name}` })),
+                  options: heads.map(({ id, name }) => ({ value: `${OF_SHOT}${id}`, label: `of ${name}` })),
                 },
               ]}
             />

@@ -20,7 +20,9 @@ export const filmSchema = z
     /** How all of it stands where nothing is keyed: what faces are drawn from. */
     rest: z.instanceof(Float32Array).optional(),
   })
-  .refine(({ nodes, poses }) => poses.every((pose) => pose.length === nodes.length * 16));
+  .refine(({ nodes, poses, rest }) =>
+    [...poses, ...(rest ? [rest] : [])].every((pose) => pose.length === nodes.length * 16),
+  );
 export type Film = z.infer<typeof filmSchema>;
 
 /** Where there is nothing to draw. */

@@ -585,7 +585,7 @@ export const sentences = {
   castTwice: (node: string) =>
     `Two of them have a control called “${node}”, and a shot has each name once: take them into shots of their own.`,
   gltfKeysChanged: (nodes: readonly string[]) =>
-    `The motion of ${listed(nodes)} was changed after Kneader wrote it: its keys are those of the file now, not those that stand beside them.`,
+    `The motion of ${listed(nodes)} was changed, or its name, after Kneader wrote it: its keys are those of the file now, not those that stand beside them.`,
   gltfRefined: (count: number) =>
     `${plural(count, 'key was', 'keys were')} added between the file's own, so that rotations turn as they did.`,
 

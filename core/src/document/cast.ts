@@ -1,66 +1,104 @@
 /** A shot to begin with: characters that stand as they rest, and nothing keyed but what carries them. */
 import { refuse } from '../base/finding.ts';
-import { relationKindOf } from '../rig/relations/kinds.ts';
+import { uniqueNames } from '../base/unique-names.ts';
+import type { Node } from '../rig/node.ts';
+import { channelsOfRelation, readsOf, writesOf } from '../rig/relations/reads-and-writes.ts';
 import type { Relation } from '../rig/relations/relation.ts';
-import { constantCurve, newShot, rigOf, withCurves } from './shot.ts';
-import type { Rate, Shot } from './shot.ts';
+import { constantCurve, newShot, splitChannel, withCurves } from './shot.ts';
+import type { Character, NodeMass, Rate, Shot } from './shot.ts';
 
-/** A character, and a shot that has it. */
+/** Characters of a shot; null is the figure of one that names no characters. */
 export interface Cast {
   readonly shot: Shot;
-  readonly character: string;
+  readonly characters: readonly (string | null)[];
 }
 
-/** All nodes that a relation names. */
-function namesOf(relation: Relation, parentOf: (node: string) => string | null): readonly string[] {
-  const kind = relationKindOf(relation)!;
-  const given = kind.settings.safeParse(relation.settings).data;
-  return [
-    relation.node,
-    ...relation.targets.flatMap(({ node }) => (node === null ? [] : [node])),
-    ...(kind.reads?.(given as never) ?? []),
-    ...(kind.writes?.(relation, parentOf) ?? []),
-  ];
+/** What of a shot comes along. */
+interface Part {
+  readonly nodes: readonly Node[];
+  readonly relations: readonly Relation[];
+  readonly characters: readonly Character[];
+  readonly masses: readonly NodeMass[];
 }
 
 /**
- * The characters of `cast` with the relations among their own controls, in the order given; props, cameras and what follows them stay behind. Legs hang on their goals from the first frame on,
- * so that whoever moves the hips leaves the feet where they stand.
+ * The characters of `cast` with what they hang on and the relations among their own controls, in the order given; other props, cameras and what follows them stay behind. Legs hang on
+ * their goals from the first frame on, so that whoever moves the hips leaves the feet where they stand.
+ * @param cast of each shot all that is wanted, together: what they share comes once
  * @param frames of the shot, ≥ 2
- * @throws InputError where two of them have a control of one name
+ * @throws InputError where there is nobody, or two have a control of one name
  */
 export function castShot(name: string, cast: readonly Cast[], rate: Rate, frames: number): Shot {
-  if (cast.length === 0) refuse('noCast', {});
-  const range = { start: 0, end: Math.max(2, Math.round(frames)) - 1 };
-  const parts = cast.map(({ shot, character }) => {
-    const nodes = shot.nodes.filter((node) => node.character === character);
-    const own = new Set(nodes.map(({ id }) => id));
-    const rig = rigOf(shot);
-    const parentOf = (node: string) => rig.nodes[rig.indexOf(node)]?.parent ?? null;
-    return {
-      // What hung on something else stands by itself.
-      nodes: nodes.map((node) =>
-        node.parent === null || own.has(node.parent) ? node : { ...node, parent: null },
-      ),
-      relations: shot.relations.filter((one) => namesOf(one, parentOf).every((id) => own.has(id))),
-      characters: shot.characters.filter(({ id }) => id === character),
-      masses: shot.masses?.filter(({ node }) => own.has(node)) ?? [],
-    };
-  });
+  const parts = withOwnIds(cast.map(partOf));
   const nodes = parts.flatMap((part) => part.nodes);
-  const names = nodes.map(({ id }) => id);
-  const twice = names.find((id, i) => names.indexOf(id) !== i);
-  if (twice !== undefined) refuse('castTwice', { node: twice }, twice);
+  if (nodes.length === 0) refuse('noCast', {});
+  const names = new Set<string>();
+  for (const { id } of nodes) {
+    if (names.has(id)) refuse('castTwice', { node: id }, id);
+    names.add(id);
+  }
   const relations = parts.flatMap((part) => part.relations);
   const masses = parts.flatMap((part) => part.masses);
+  const range = { start: 0, end: Math.max(2, Math.round(frames)) - 1 };
   const bare: Shot = {
     ...newShot(name, nodes, relations, rate, range),
     characters: parts.flatMap((part) => part.characters),
     ...(masses.length > 0 && { masses }),
   };
-  const legs = relations.filter(
-    ({ kind, node, weight }) =>
-      kind === 'reach' && weight !== null && nodes[names.indexOf(node)]!.part === 'leg',
-  );
-  return withCurves(bare, null, new Map(legs.map(({ weight }) => [weight!, constantCurve(1)])));
+  const legs = new Set(nodes.flatMap(({ id, part }) => (part === 'leg' ? [id] : [])));
+  const held = relations.filter(({ kind, node, weight }) => kind === 'reach' && weight && legs.has(node));
+  return withCurves(bare, null, new Map(held.map(({ weight }) => [weight!, constantCurve(1)])));
+}
+
+function partOf({ shot, characters }: Cast): Part {
+  const byId = new Map(shot.nodes.map((node) => [node.id, node]));
+  const own = new Set<string>();
+  for (const { id, character, kind, part } of shot.nodes) {
+    if (!characters.includes(character) || (character === null && (part === 'prop' || kind === 'camera')))
+      continue;
+    // What it hangs on gives it its place and its size, mirrored or uneven as they may be.
+    for (let at: string | null = id; at !== null && !own.has(at); at = byId.get(at)!.parent) own.add(at);
+  }
+  const parentOf = (node: string) => byId.get(node)?.parent ?? null;
+  const isOwn = (relation: Relation) =>
+    [
+      relation.node,
+      ...relation.targets.flatMap(({ node }) => node ?? []),
+      ...readsOf(relation),
+      ...writesOf(relation, parentOf),
+      ...channelsOfRelation(relation).map((channel) => splitChannel(channel).node),
+    ].every((id) => own.has(id));
+  return {
+    nodes: shot.nodes
+      .filter(({ id }) => own.has(id))
+      .map((node) => (node.pair === null || own.has(node.pair) ? node : { ...node, pair: null })),
+    relations: shot.relations.filter(isOwn),
+    characters: shot.characters.filter(({ id }) => characters.includes(id)),
+    masses: shot.masses?.filter(({ node }) => own.has(node)) ?? [],
+  };
+}
+
+/** Ids of different shots may be the same: those of the later ones are numbered. */
+function withOwnIds(parts: readonly Part[]): Part[] {
+  const relationIds = uniqueNames(parts.flatMap(({ relations }) => relations.map(({ id }) => id)));
+  const characterIds = uniqueNames(parts.flatMap(({ characters }) => characters.map(({ id }) => id)));
+  const names = uniqueNames(parts.flatMap(({ characters }) => characters.map((one) => one.name)));
+  let [r, c] = [0, 0];
+  return parts.map((part) => {
+    const renamed = new Map<string | null, string>();
+    const characters = part.characters.map((one) => {
+      const id = characterIds[c]!;
+      renamed.set(one.id, id);
+      return { ...one, id, name: names[c++]! };
+    });
+    return {
+      ...part,
+      characters,
+      nodes: part.nodes.map((node) => {
+        const character = renamed.get(node.character) ?? null;
+        return character === node.character ? node : { ...node, character };
+      }),
+      relations: part.relations.map((one) => ({ ...one, id: relationIds[r++]! })),
+    };
+  });
 }

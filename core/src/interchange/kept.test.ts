@@ -20,7 +20,7 @@ import { rateOfFrameTime, rateOfTimes } from './rate.ts';
 import { readFile } from './read-file.ts';
 import { writeShotFile } from './shot-file/write-shot.ts';
 import { textOf } from './text-of.ts';
-import { uniqueNames } from './unique-names.ts';
+import { uniqueNames } from '../base/unique-names.ts';
 
 const utf8 = (text: string) => new TextEncoder().encode(text);
 const text = (name: string, body: string) => readFile(name, utf8(body));

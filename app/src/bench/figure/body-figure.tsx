@@ -15,9 +15,12 @@ import { SpotMark } from './spot-mark.tsx';
 import { FINGER, meantSpots, spotBeside } from './spots.ts';
 
 interface Close {
-  readonly crowd: readonly FigureSpot[];
+  /** The controls in it, the nearest to the hand first. */
+  readonly ids: readonly string[];
   readonly hand: readonly [number, number];
 }
+
+const idsOf = (crowd: readonly FigureSpot[]) => crowd.map(({ id }) => id);
 
 /**
  * The figure at rest, with a spot for each control. One stop for the keyboard, arrows inside; where spots cannot be told apart, or a hand rests on a crowd of them, a close-up
@@ -38,7 +41,7 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
   const resting = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const shot = useBench((state) => state.session.shot);
   const still = useBench((state) => (state.playing ? state.held : state.frame));
-  /** Where the hand was when it left a close-up. */
+  /** Where the hand was when it had what it meant, or left a close-up. */
   const left = useRef<readonly [number, number] | null>(null);
   useEffect(() => () => clearTimeout(resting.current), []);
   const worked = shot.layers.find(({ id }) => id === pass);
@@ -70,7 +73,7 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
     const meant = meantSpots(spots, ...placeOf(event));
     // Who has what was meant does not want to be shown more.
     left.current = placeOf(event);
-    if (meant.length > 1) setClose({ crowd: crowdAt(spots, ...placeOf(event)), hand: placeOf(event) });
+    if (meant.length > 1) setClose({ ids: idsOf(crowdAt(spots, ...placeOf(event))), hand: placeOf(event) });
     else if (meant.length === 1) bench.selectNodes([meant[0]!.id], event.shiftKey);
     else if (!event.shiftKey) bench.selectNodes([]);
   };
@@ -83,9 +86,14 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
     const [x, y] = left.current ?? [Infinity, Infinity];
     if (Math.hypot(hand[0] - x, hand[1] - y) < FINGER) return;
     left.current = null;
-    const crowd = crowdAt(spots, ...hand);
-    if (crowd.length > 0) resting.current = setTimeout(() => setClose({ crowd, hand }), REST_MS);
+    const ids = idsOf(crowdAt(spots, ...hand));
+    if (ids.length > 0) resting.current = setTimeout(() => setClose({ ids, hand }), REST_MS);
   };
+  // Of the controls that there are now: an undo takes some away.
+  const crowd = useMemo(
+    () => (close?.ids ?? []).flatMap((id) => spots.find((spot) => spot.id === id) ?? []),
+    [close, spots],
+  );
   const looks = (node: Node) => ({
     chosen: chosen.has(node.id),
     leader: leaders.get(node.id) ?? null,
@@ -130,10 +138,10 @@ export function BodyFigure({ figure }: { readonly figure: string | null }) {
           />
         ))}
       </svg>
-      {close && (
+      {close && crowd.length > 1 && (
         <CloseUp
-          {...close}
-          {...{ rest, view, looks }}
+          hand={close.hand}
+          {...{ crowd, rest, view, looks }}
           within={[width, height]}
           onLeave={() => {
             left.current = close.hand;

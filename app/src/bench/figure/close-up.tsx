@@ -17,7 +17,7 @@ interface CloseUpProps {
   readonly rest: ReturnType<typeof restOf>;
   /** How the figure lies in its place. */
   readonly view: View;
-  /** The place's width and height: the close-up stays in it. */
+  /** The width and height of the figure's place. */
   readonly within: readonly [number, number];
   readonly looks: (
     node: Node,
@@ -86,9 +86,7 @@ export function CloseUp({ crowd, hand, rest, view, within, looks, onLeave }: Clo
       className="close-up"
       role="group"
       aria-label="Close-up"
-      style={{
-        ...{ width: CLOSE_UP, height: CLOSE_UP, left, top },
-      }}
+      style={{ width: CLOSE_UP, height: CLOSE_UP, left, top }}
       onPointerLeave={onLeave}
       onPointerMove={(event) => setUnder(nearest(event))}
       onClick={(event) => {

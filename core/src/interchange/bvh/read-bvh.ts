@@ -15,7 +15,7 @@ import type { NodeCurves } from '../../layers/layer.ts';
 import type { Shot } from '../../document/shot.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
 import { rateOfFrameTime } from '../rate.ts';
-import { uniqueNames } from '../unique-names.ts';
+import { uniqueNames } from '../../base/unique-names.ts';
 import { parseBvh } from './parse-bvh.ts';
 import type { BvhFile, BvhJoint } from './parse-bvh.ts';
 

@@ -11,7 +11,7 @@ import type { Triple } from '../../math/euler.ts';
 import { framesPerSecond, rigOf } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { LocalTransforms } from '../local-transforms.ts';
-import { uniqueNames } from '../unique-names.ts';
+import { uniqueNames } from '../../base/unique-names.ts';
 
 const INDENT = '\t';
 

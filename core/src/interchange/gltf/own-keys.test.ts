@@ -111,6 +111,19 @@ describe('keys and rotation orders', () => {
     expect(back.curves[0]).not.toEqual(shot.curves[0]);
     expect(back.curves[1]).toEqual(shot.curves[1]);
     expect(back.nodes[0]!.order).toBe('zxy');
+    // At another rate, which was asked for, there is nothing to say.
+    const bytes = await writeGlb(shot);
+    const slower = await readGltf(bytes, 'Two', { rate: { numerator: 12, denominator: 1 } });
+    expect(slower.findings.map(({ code }) => code)).not.toContain('gltfKeysChanged');
+    expect(slower.shot.nodes[0]!.order).toBe('zxy');
+    // Who is called otherwise now has no keys beside itself.
+    const renamed = await new NodeIO().readBinary(bytes);
+    renamed.getRoot().listNodes()[1]!.setName('c');
+    const other = await readGltf(await new NodeIO().writeBinary(renamed), 'Two');
+    expect(other.findings.map(({ sentence }) => sentence)).toEqual([
+      expect.stringMatching(/^The motion of b was changed, or its name,/),
+    ]);
+    expect(other.shot.curves[0]).toEqual(shot.curves[0]);
   });
 
   test('a loop whose ends differ, a swing of holds, keys a hair apart: the file shows what the shot shows, between frames too', async () => {

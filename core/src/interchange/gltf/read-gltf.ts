@@ -20,7 +20,7 @@ import { curvesIn, newShot } from '../../document/shot.ts';
 import type { Rate, Shot } from '../../document/shot.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
 import { perSecond, rateOfTimes } from '../rate.ts';
-import { uniqueNames } from '../unique-names.ts';
+import { uniqueNames } from '../../base/unique-names.ts';
 import { leftOut, shearedNodes } from './left-out.ts';
 import { ownExtras } from './own-extras.ts';
 import { keptCurves } from './own-keys.ts';
@@ -85,15 +85,20 @@ export async function readGltf(
   }
   const range = { start, end: Math.max(start + 1, Math.ceil(end - 1e-6)) };
   // Other frames than those that its keys were written for are other motion.
-  const keysHold = own !== null && Math.abs(own.lastFrame - end) < 1e-3 && options.rate === undefined;
-  const changed: string[] = [];
+  const keysHold = own !== null && Math.abs(own.lastFrame - end) < 1e-3;
+  // At a rate that is asked for nobody expects them.
+  const asWritten = options.rate === undefined;
+  const there = new Set(nodes.map(({ id }) => id));
+  const changed = [...besides.values()].flatMap(({ name: id, curves: keys }) =>
+    asWritten && keys && !there.has(id) ? [id] : [],
+  );
   for (const [row, node] of nodes.entries()) {
-    const beside = besides.get(node.id);
+    const ours = besides.get(node.id);
     const entries: Record<string, Curve> = {};
     for (const { path, names } of PATHS) {
       const track = tracks[row]!.get(path) ?? null;
-      const keyed = names.some((name) => beside?.curves?.[name]);
-      const kept = beside && keyed && keysHold ? keptCurves(node, beside, path, track, range) : null;
+      const keyed = asWritten && names.some((name) => ours?.curves?.[name]);
+      const kept = ours && keyed && keysHold ? keptCurves(node, ours, path, track, range) : null;
       if (keyed && !kept && !changed.includes(node.id)) changed.push(node.id);
       if (kept) Object.assign(entries, kept);
       else if (!track) continue;
