@@ -116,6 +116,8 @@ export { writeCsv } from './interchange/csv/write-csv.ts';
 export { readShotFile, shotFromJson } from './interchange/shot-file/read-shot.ts';
 export { writeShotFile } from './interchange/shot-file/write-shot.ts';
 export { shotToJson } from './document/parts/shot-json.ts';
+export { markerNear, markersOf, membersOf, selectionSetsOf, tagsOf } from './document/marks.ts';
+export type { Marker, SelectionSet } from './document/marks.ts';
 export { shownVariant, variantsOf, withVariant } from './document/variants.ts';
 export type { Variant } from './document/shot.ts';
 export { layerChecks, layerMarks } from './advice/layer-checks.ts';

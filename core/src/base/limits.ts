@@ -18,6 +18,9 @@ export const LIMITS = {
   frame: MOST_FRAMES,
   /** Lengths, places and values of channels, in their unit: beyond it single precision on the stage comes to nothing. */
   number: 1e12,
+  /** Selection sets of a shot, and its markers. */
+  marks: 2000,
+  tags: 50,
   /** Letters of a shot's name. */
   name: 200,
   /** Frames in a second, and seconds for a frame. */

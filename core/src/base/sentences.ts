@@ -61,6 +61,14 @@ export const sentences = {
     `That would be ${count.toLocaleString('en-US')} samples: choose a larger step or a shorter range.`,
 
   noLayers: () => 'There is no pass and no filter yet, so there is no state of them to name.',
+  unknownSet: (set: string) => `The shot has no selection set “${set}”: it may have been removed.`,
+  digitMoved: (digit: number, name: string) =>
+    `${digit} chooses this set now; “${name}” has no digit any more.`,
+  unknownMarker: (marker: string) => `The shot has no marker “${marker}”: it may have been removed.`,
+  markerWhere: () => 'A new marker needs a frame.',
+  markerOutside: () => 'It stands outside the shot.',
+  markersGone: (names: readonly string[]) =>
+    `${plural(names.length, 'marker')} stood on frames that are gone: ${listed(names)}.`,
   nameTaken: (name: string) => `There is one called “${name}” already: choose another name.`,
   laterMuted: (names: readonly string[]) =>
     `Made after the variant was named, and muted therefore: ${listed(names)}.`,

@@ -4,6 +4,8 @@ import { uniqueNames } from '../base/unique-names.ts';
 import type { Node } from '../rig/node.ts';
 import { channelsOfRelation, readsOf, writesOf } from '../rig/relations/reads-and-writes.ts';
 import type { Relation } from '../rig/relations/relation.ts';
+import { selectionSetsOf } from './marks.ts';
+import type { SelectionSet } from './marks.ts';
 import { constantCurve, newShot, splitChannel, withCurves } from './shot.ts';
 import type { Character, NodeMass, Rate, Shot } from './shot.ts';
 
@@ -19,6 +21,7 @@ interface Part {
   readonly relations: readonly Relation[];
   readonly characters: readonly Character[];
   readonly masses: readonly NodeMass[];
+  readonly sets: readonly SelectionSet[];
 }
 
 /**
@@ -39,11 +42,13 @@ export function castShot(name: string, cast: readonly Cast[], rate: Rate, frames
   }
   const relations = parts.flatMap((part) => part.relations);
   const masses = parts.flatMap((part) => part.masses);
+  const sets = parts.flatMap((part) => part.sets);
   const range = { start: 0, end: Math.max(2, Math.round(frames)) - 1 };
   const bare: Shot = {
     ...newShot(name, nodes, relations, rate, range),
     characters: parts.flatMap((part) => part.characters),
     ...(masses.length > 0 && { masses }),
+    ...(sets.length > 0 && { selectionSets: sets }),
   };
   const legs = new Set(nodes.flatMap(({ id, part }) => (part === 'leg' ? [id] : [])));
   const held = relations.filter(({ kind, node, weight }) => kind === 'reach' && weight && legs.has(node));
@@ -75,6 +80,10 @@ function partOf({ shot, characters }: Cast): Part {
     relations: shot.relations.filter(isOwn),
     characters: shot.characters.filter(({ id }) => characters.includes(id)),
     masses: shot.masses?.filter(({ node }) => own.has(node)) ?? [],
+    sets: selectionSetsOf(shot).flatMap((set) => {
+      const nodes = set.nodes.filter((node) => own.has(node));
+      return nodes.length > 0 ? [{ ...set, nodes }] : [];
+    }),
   };
 }
 
@@ -83,7 +92,10 @@ function withOwnIds(parts: readonly Part[]): Part[] {
   const relationIds = uniqueNames(parts.flatMap(({ relations }) => relations.map(({ id }) => id)));
   const characterIds = uniqueNames(parts.flatMap(({ characters }) => characters.map(({ id }) => id)));
   const names = uniqueNames(parts.flatMap(({ characters }) => characters.map((one) => one.name)));
-  let [r, c] = [0, 0];
+  const setIds = uniqueNames(parts.flatMap(({ sets }) => sets.map(({ id }) => id)));
+  const setNames = uniqueNames(parts.flatMap(({ sets }) => sets.map((one) => one.name)));
+  const digits = new Set<number>();
+  let [r, c, s] = [0, 0, 0];
   return parts.map((part) => {
     const renamed = new Map<string | null, string>();
     const characters = part.characters.map((one) => {
@@ -99,6 +111,14 @@ function withOwnIds(parts: readonly Part[]): Part[] {
         return character === node.character ? node : { ...node, character };
       }),
       relations: part.relations.map((one) => ({ ...one, id: relationIds[r++]! })),
+      sets: part.sets.map(({ digit, ...one }) => {
+        // A digit chooses one set: the first that had it.
+        const free = digit !== undefined && !digits.has(digit);
+        if (free) digits.add(digit);
+        const [id, name] = [setIds[s]!, setNames[s]!];
+        s += 1;
+        return { ...one, id, name, ...(free && { digit }) };
+      }),
     };
   });
 }

@@ -14,6 +14,7 @@ import type { Rig } from '../rig/rig.ts';
 import type { Relation } from '../rig/relations/relation.ts';
 import type { Node, Vector } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
+import type { Marker, SelectionSet } from './marks.ts';
 import type { CurveTable, Layer, NodeCurves, StoredAction } from '../layers/layer.ts';
 
 /** `node.channel`, `hand_l.rz`; `WEIGHT` on a layer. */
@@ -121,6 +122,12 @@ export interface Shot {
   readonly masses?: readonly NodeMass[];
   /** Spans in which points of bodies stand, in the order of time; left out, none are known. */
   readonly contacts?: readonly Contact[];
+  /** Controls that are chosen together; left out, there are none. */
+  readonly selectionSets?: readonly SelectionSet[];
+  /** Frames with names, in the order of time; left out, there are none. */
+  readonly markers?: readonly Marker[];
+  /** Words by which the shot is found; left out, there are none. */
+  readonly tags?: readonly string[];
   /** Fields of the file that this version does not know; written back as they came. */
   readonly extras: Readonly<Record<string, unknown>>;
 }

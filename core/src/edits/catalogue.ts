@@ -96,6 +96,11 @@ import { placementToKeys } from './placements/placement-to-keys.ts';
 import { mapAction } from './actions/map-onto.ts';
 import { renewAction } from './actions/renew-action.ts';
 import { savePose } from './actions/save-pose.ts';
+import { removeMarkers } from './marks/remove-markers.ts';
+import { removeSet } from './marks/remove-set.ts';
+import { saveSet } from './marks/save-set.ts';
+import { setMarker } from './marks/set-marker.ts';
+import { tagShot } from './marks/tag-shot.ts';
 import { recordTake } from './record/record-take.ts';
 import { setPlacement } from './placements/set-placement.ts';
 import { blendActionPose } from './actions/blend-action-pose.ts';
@@ -207,4 +212,9 @@ export const EDITS: readonly Edit[] = [
   renewAction,
   mapAction,
   recordTake,
+  saveSet,
+  removeSet,
+  setMarker,
+  removeMarkers,
+  tagShot,
 ];

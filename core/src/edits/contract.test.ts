@@ -107,56 +107,76 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
       const given = JSON.stringify(options);
       const result = runOnce(shotName, selectionName, at, selection);
       const { report } = result;
+      const isChanged = report.status === 'changed';
+      // One expectation for each run: each makes an error with its stack, and there are hundreds of thousands of things to look at.
+      const faults: unknown[] = [];
+      const must = (holds: boolean, ...fault: unknown[]) => {
+        if (!holds) faults.push(fault);
+      };
 
       // One step of the history where something was changed or made, and back to the very same object.
       const session = select(openSession(shot), selection);
       const { session: done, outcome: again } = perform(session, id, options);
-      expect(done.steps.length).toBe(report.status === 'changed' || result.made !== undefined ? 2 : 1);
-      expect(undo(done).shot).toBe(shot);
-      expect(redo(undo(done)).shot).toBe(done.shot);
+      const steps = isChanged || result.made !== undefined ? 2 : 1;
+      must(done.steps.length === steps, 'steps', done.steps.length, steps);
+      must(undo(done).shot === shot, 'undo gives another shot');
+      must(redo(undo(done)).shot === done.shot, 'redo gives another shot');
       // Deterministic: the session ran it anew.
-      expect(isDeepStrictEqual(again.shot, result.shot)).toBe(true);
-      expect([again.report, again.selection]).toEqual([report, result.selection]);
+      must(isDeepStrictEqual(again.shot, result.shot), 'a second run gives another shot');
+      must(
+        isDeepStrictEqual([again.report, again.selection], [report, result.selection]),
+        'a second run says something else',
+      );
       // Pure: what went in is what it was.
-      expect(isDeepStrictEqual(shot, CAME.get(shot))).toBe(true);
-      expect(JSON.stringify(options)).toBe(given);
+      must(isDeepStrictEqual(shot, CAME.get(shot)), 'the shot was written to');
+      must(JSON.stringify(options) === given, 'the options were written to');
       // Not changed means the same object; refused says why.
-      if (report.status !== 'changed') expect(result.shot).toBe(shot);
+      if (!isChanged) must(result.shot === shot, 'unchanged, and another shot');
       else {
         const file = writeShotFile(result.shot);
-        expect(file).not.toBe(WRITTEN.get(shot));
+        must(file !== WRITTEN.get(shot), 'changed, and the same file');
         // The file holds it.
-        if (!filesRead.has(file)) expect(writeShotFile(readShotFile(file))).toBe(file);
+        if (!filesRead.has(file))
+          must(writeShotFile(readShotFile(file)) === file, 'the file reads otherwise');
         filesRead.add(file);
       }
-      if (report.status === 'refused') expect(report.findings.length).toBeGreaterThan(0);
+      if (report.status === 'refused') must(report.findings.length > 0, 'refused, and no word why');
       for (const { sentence } of report.findings) {
-        expect(sentence).toMatch(/^[^a-z].*\.$/s);
-        expect(sentence).not.toMatch(/undefined|NaN|Infinity|\[object/);
+        must(/^[^a-z].*\.$/s.test(sentence), 'no sentence', sentence);
+        must(!/undefined|NaN|Infinity|\[object/.test(sentence), 'no sentence', sentence);
       }
-      for (const measure of report.measures) expect(Number.isFinite(measure.value)).toBe(true);
+      for (const measure of report.measures) must(Number.isFinite(measure.value), 'no number', measure);
       // Valid.
       const after = layersOf(result.shot);
-      for (const one of after.values()) expect(brokenRule(one)).toBeNull();
+      for (const [name, one] of after) {
+        const broken = brokenRule(one);
+        must(broken === null, name, broken);
+      }
       // What is not reported as touched is shared, to the object.
       const before = layersOf(shot);
       for (const [name, one] of after) {
         const channel = name.split(' ').pop()!;
         if (before.has(name) && channel !== 'weight' && !report.touched.includes(channel))
-          expect(one).toBe(before.get(name));
+          must(one === before.get(name), 'not touched, and another', name);
       }
       // Locks hold.
-      for (const channel of shot.locked) expect(after.get(channel)).toBe(before.get(channel));
+      for (const channel of shot.locked)
+        must(after.get(channel) === before.get(channel), 'locked, and another', channel);
       for (const [name, was] of before) {
         if (id === 'keys.lock') continue;
         was.flags.forEach((flag, row) => {
           if ((flag & FLAG.locked) === 0) return;
           const now = after.get(name)!;
-          const at = now.ids.indexOf(was.ids[row]!);
-          expect([name, now.times[at], now.values[at]]).toEqual([name, was.times[row], was.values[row]]);
+          const to = now.ids.indexOf(was.ids[row]!);
+          must(
+            now.times[to] === was.times[row] && now.values[to] === was.values[row],
+            'a locked key is another',
+            name,
+            was.times[row],
+          );
         });
       }
-      if (report.status === 'changed') {
+      if (isChanged) {
         tally.changed += 1;
         const touched = [...before].filter(([name]) => report.touched.includes(name.split(' ').pop()!));
         const odd = touched.some(
@@ -168,15 +188,17 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
         if (odd || selection.layer !== null) tally.odd += 1;
       }
       for (const one of shot.layers)
-        if (one.locked && id !== 'passes.set') expect(result.shot.layers).toContain(one);
+        if (one.locked && id !== 'passes.set')
+          must(result.shot.layers.includes(one), 'a locked layer is another', one.id);
       // The selection that comes back holds only keys that are there.
       for (const [channel, ids] of Object.entries(result.selection.keys)) {
         const layer = after.get(
           result.selection.layer === null ? channel : `${result.selection.layer} ${channel}`,
         );
-        if (report.status === 'changed' && layer)
-          for (const key of ids) expect(Array.from(layer.ids)).toContain(key);
+        if (isChanged && layer)
+          for (const key of ids) must(layer.ids.includes(key), 'chosen, and gone', channel, key);
       }
+      expect([given, ...faults]).toEqual([given]);
     }
   });
 

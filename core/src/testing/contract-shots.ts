@@ -95,6 +95,18 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
       { id: 'contact-2', node: 'hand_r', point: 'joint', at: [0, 0, 0], start: 8, end: 20.5, byHand: false },
     ],
   },
+  'a set, markers and a tag': {
+    ...puppet({ 'hips.ty': swing, 'arm_l.rz': swing }),
+    selectionSets: [
+      { id: 'set-1', name: 'Arms', nodes: ['arm_l', 'arm_r', 'gone'], digit: 4 },
+      { id: 'set-2', name: 'Hips', nodes: ['hips'] },
+    ],
+    markers: [
+      { id: 'marker-1', name: 'Up', frame: 3, colour: 0 },
+      { id: 'marker-2', name: 'Between', frame: 11.5, colour: 7 },
+    ],
+    tags: ['loops'],
+  },
   'a held contact that its limb does not reach': outOfReach(),
   'a locked pass': { ...PLAIN, layers: [{ ...offset, locked: true }] },
 };

@@ -50,6 +50,8 @@ export interface Crowd {
   readonly variants: boolean;
   /** Contacts of hands, heights and a mass set by hand. */
   readonly contacts: boolean;
+  /** A selection set, markers on and between frames, a tag. */
+  readonly marks: boolean;
   readonly relations: readonly string[];
   /** 23.976 frames a second. */
   readonly broadcast: boolean;
@@ -67,6 +69,7 @@ export const anyCrowd: fc.Arbitrary<Crowd> = fc.record({
   blocks: fc.boolean(),
   variants: fc.boolean(),
   contacts: fc.boolean(),
+  marks: fc.boolean(),
   relations: fc.subarray(RELATIONS),
   broadcast: fc.boolean(),
 });
@@ -284,6 +287,18 @@ export function crowdedShot(crowd: Crowd): Shot {
           states: stateOf({ layers: layers.map((one) => ({ ...one, muted: chance(0.3) })) }),
         },
       ],
+    };
+  if (crowd.marks)
+    shot = {
+      ...shot,
+      selectionSets: [{ id: 'set-1', name: 'Arms', nodes: ['a_arm_l', 'b_arm_l'], digit: 1 }],
+      markers: [0, 7, 12.5, LAST].map((frame, i) => ({
+        id: `marker-${i + 1}`,
+        name: `${frame}`,
+        frame,
+        colour: i,
+      })),
+      tags: ['crowd'],
     };
   // As it comes from a file.
   const read = readShotFile(writeShotFile(shot));

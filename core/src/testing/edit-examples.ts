@@ -30,6 +30,21 @@ const ARM = {
 
 export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>> = {
   'shot.rename': [{ name: 'Proofing' }],
+  'shot.tag': [{ tags: ['to do', 'loops'] }, {}],
+  'sets.save': [
+    { name: 'Both hands', digit: 4 },
+    { set: 'set-1', refill: true, digit: 0 },
+    { set: 'nobody' },
+  ],
+  'sets.remove': [{ set: 'set-1' }, { set: 'nobody' }],
+  'markers.set': [
+    { frame: 7, name: 'Contact', colour: 3 },
+    { frame: 3.5 },
+    { marker: 'marker-1', frame: 9 },
+    { marker: 'nobody', frame: 2 },
+    {},
+  ],
+  'markers.remove': [{}, { marker: 'marker-1' }, { marker: 'nobody' }],
   'timing.setShot': [
     { start: 2, end: 30 },
     { rate: 30 },

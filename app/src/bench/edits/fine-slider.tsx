@@ -1,4 +1,5 @@
 import { useEffect, useEffectEvent, useRef } from 'react';
+import { beginDrag } from '../gestures/drag.ts';
 
 interface FineSliderProps {
   readonly label: string;
@@ -17,7 +18,6 @@ const [STEP, FINE_STEP] = [0.02, 0.004];
 /** A slider over several powers of ten. A drag goes on from where the value is, wherever it begins: a press alone changes nothing. With Shift ten times finer; wheel and arrows step. */
 export function FineSlider({ label, value, min, max, onChange }: FineSliderProps) {
   const track = useRef<HTMLDivElement>(null);
-  const held = useRef<{ x: number; share: number } | null>(null);
   const span = Math.log(max / min);
   const shareOf = (at: number) => Math.min(1, Math.max(0, Math.log(Math.max(at, min) / min) / span));
   const valueOf = (share: number) =>
@@ -57,17 +57,17 @@ export function FineSlider({ label, value, min, max, onChange }: FineSliderProps
       title="With Shift: ten times finer"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = { x: event.clientX, share };
+        const wide = event.currentTarget.clientWidth;
+        let from = { x: event.clientX, share };
+        beginDrag(event, {
+          move: ({ x, shift }) => {
+            const moved = ((x - from.x) / wide) * (shift ? 0.1 : 1);
+            from = { x, share: Math.min(1, Math.max(0, from.share + moved)) };
+            onChange(valueOf(from.share));
+          },
+          cancel: () => onChange(value),
+        });
       }}
-      onPointerMove={(event) => {
-        const from = held.current;
-        if (!from) return;
-        const moved =
-          ((event.clientX - from.x) / event.currentTarget.clientWidth) * (event.shiftKey ? 0.1 : 1);
-        held.current = { x: event.clientX, share: Math.min(1, Math.max(0, from.share + moved)) };
-        onChange(valueOf(held.current.share));
-      }}
-      onPointerUp={() => (held.current = null)}
       onKeyDown={(event) => {
         const by = event.shiftKey ? FINE_STEP : STEP;
         if (event.key === 'ArrowRight' || event.key === 'ArrowUp') step(by);

@@ -1,5 +1,5 @@
-import { useRef } from 'react';
 import type { PointerEvent } from 'react';
+import { beginDrag } from '../gestures/drag.ts';
 
 interface Dial {
   /** Where a drag begins; null cannot be dragged. */
@@ -13,39 +13,22 @@ interface Dial {
   readonly cancel: () => void;
 }
 
-/** Pixels up to which a press is no drag. */
-const TREMBLE = 3;
-
 /** A field that is dialled by dragging sideways, and typed into after a press without a drag. */
-export function useDial({ value, drag, end, cancel }: Dial) {
-  const held = useRef<{ readonly x: number; readonly from: number; moved: boolean } | null>(null);
-  return {
-    onPointerDown(event: PointerEvent<HTMLInputElement>) {
-      if (document.activeElement === event.currentTarget || value === null) return;
-      event.preventDefault();
-      held.current = { x: event.clientX, from: value, moved: false };
-      event.currentTarget.setPointerCapture(event.pointerId);
-    },
-    onPointerMove(event: PointerEvent<HTMLInputElement>) {
-      const hold = held.current;
-      if (!hold) return;
-      const pixels = event.clientX - hold.x;
-      if (!hold.moved && Math.abs(pixels) < TREMBLE) return;
-      hold.moved = true;
-      drag(hold.from, pixels, { alt: event.altKey, shift: event.shiftKey });
-    },
-    onPointerUp(event: PointerEvent<HTMLInputElement>) {
-      const hold = held.current;
-      held.current = null;
-      if (hold?.moved) end();
-      else if (hold) {
-        event.currentTarget.focus();
-        event.currentTarget.select();
-      }
-    },
-    onPointerCancel() {
-      if (held.current?.moved) cancel();
-      held.current = null;
-    },
-  };
-}
+export const useDial = ({ value, drag, end, cancel }: Dial) => ({
+  onPointerDown(event: PointerEvent<HTMLInputElement>) {
+    const field = event.currentTarget;
+    if (document.activeElement === field || value === null) return;
+    event.preventDefault();
+    field.setPointerCapture(event.pointerId);
+    const from = event.clientX;
+    beginDrag(event, {
+      move: ({ x, alt, shift }) => drag(value, x - from, { alt, shift }),
+      end,
+      cancel,
+      click() {
+        field.focus();
+        field.select();
+      },
+    });
+  },
+});

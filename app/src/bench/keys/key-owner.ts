@@ -4,6 +4,7 @@
  *
  * Controls that were touched with the mouse own nothing: `use-focus-home.ts` takes the focus from them.
  */
+import { isDragging } from '../gestures/drag.ts';
 
 /** Input types that take no text. */
 const TOUCHED = /^(checkbox|radio|range|button|submit|reset|color|file)$/;
@@ -51,7 +52,8 @@ export function takeKeys(): () => void {
 
 /** @param press as the table of strokes writes it */
 export function isForBench(target: EventTarget | null, press: string): boolean {
-  if (taken) return false;
+  // What is in hand has all keys.
+  if (taken || isDragging()) return false;
   if (press === 'Escape' && document.querySelector(OPEN_LAYERS)) return false;
   if (!(target instanceof Element)) return true;
   // What is carried by keyboard has all keys until it is put down.

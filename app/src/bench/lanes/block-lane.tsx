@@ -3,6 +3,7 @@ import { envelopeAt, evaluate } from '@kneader/core';
 import type { Layer, LayerRange, PlacementSettings } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { beginDrag } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
 import { frameToX } from './time-axis.ts';
 
@@ -10,10 +11,8 @@ type Handle = 'body' | 'start' | 'end' | 'rampIn' | 'rampOut';
 
 interface Drag {
   readonly handle: Handle;
-  readonly x: number;
   readonly range: LayerRange;
   readonly settings: PlacementSettings;
-  moved: boolean;
 }
 
 const HANDLES: readonly { readonly handle: Exclude<Handle, 'body'>; readonly words: string }[] = [
@@ -29,7 +28,6 @@ const HANDLES: readonly { readonly handle: Exclude<Handle, 'body'>; readonly wor
  */
 export function BlockTrack({ block }: { readonly block: Layer }) {
   const holder = useRef<HTMLDivElement>(null);
-  const drag = useRef<Drag | null>(null);
   const { width } = useSize(holder);
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
@@ -46,26 +44,21 @@ export function BlockTrack({ block }: { readonly block: Layer }) {
     event.stopPropagation();
     if (block.locked) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    drag.current = { handle, x: event.clientX, range, settings, moved: false };
-  };
-  const move = (event: React.PointerEvent) => {
-    const held = drag.current;
-    if (!held) return;
-    const frames = Math.round(((event.clientX - held.x) * (to - from)) / axis.width);
-    if (!held.moved && frames === 0) return;
-    if (!held.moved)
-      bench.beginGesture(held.handle === 'body' ? 'actions.movePlacement' : 'actions.setPlacement');
-    held.moved = true;
-    bench.updateGesture({ placement: block.id, ...dragged(held, frames, event.shiftKey) });
-  };
-  const end = () => {
-    const held = drag.current;
-    drag.current = null;
-    if (held?.moved) bench.commitGesture(`${held.handle === 'body' ? 'Move' : 'Set up'} ${block.name}`);
-    else if (held) {
-      bench.chooseFilter(block.id);
-      bench.openEdit('actions.setPlacement');
-    }
+    const left = event.clientX;
+    const held: Drag = { handle, range, settings };
+    beginDrag(event, {
+      start: () => bench.beginGesture(handle === 'body' ? 'actions.movePlacement' : 'actions.setPlacement'),
+      move: (at) => {
+        const frames = Math.round(((at.x - left) * (to - from)) / axis.width);
+        bench.updateGesture({ placement: block.id, ...dragged(held, frames, at.shift) });
+      },
+      end: () => bench.commitGesture(`${handle === 'body' ? 'Move' : 'Set up'} ${block.name}`),
+      click: () => {
+        bench.chooseFilter(block.id);
+        bench.openEdit('actions.setPlacement');
+      },
+      cancel: bench.cancelGesture,
+    });
   };
   const press = (event: React.KeyboardEvent) => {
     const by = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
@@ -96,12 +89,6 @@ export function BlockTrack({ block }: { readonly block: Layer }) {
         className={`block${turned ? ' on' : ''}${block.muted ? ' muted' : ''}${block.locked ? ' locked' : ''}`}
         style={{ left, width: wide, ['--hue' as string]: PASS_HUES[block.colour] }}
         onPointerDown={begin('body')}
-        onPointerMove={move}
-        onPointerUp={end}
-        onPointerCancel={() => {
-          drag.current = null;
-          bench.cancelGesture();
-        }}
         onKeyDown={press}
       >
         <svg viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden>
@@ -121,8 +108,6 @@ export function BlockTrack({ block }: { readonly block: Layer }) {
               title={words}
               style={{ left: xOf(frameOf(handle, range)) - left }}
               onPointerDown={begin(handle)}
-              onPointerMove={move}
-              onPointerUp={end}
             />
           ))}
       </div>

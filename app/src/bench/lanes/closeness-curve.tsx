@@ -1,7 +1,7 @@
-import { useRef } from 'react';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
+import { beginDrag } from '../gestures/drag.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
 
@@ -20,7 +20,6 @@ export function ClosenessCurve({ axis, height }: ClosenessCurveProps) {
   const close = useBench((state) => state.closeness);
   const range = useBench((state) => state.session.shot.range);
   const palette = PALETTES[useTheme((state) => state.name)];
-  const held = useRef<number | null>(null);
   if (close === null || close.frames.length !== close.weights.length) return null;
   const yOf = (weight: number) =>
     Math.min(height - 3, Math.max(3, (height / 2) * (1 - Math.log10(Math.max(weight, 1e-9)) / TEN_TO)));
@@ -29,6 +28,7 @@ export function ClosenessCurve({ axis, height }: ClosenessCurveProps) {
     return Number((10 ** (TEN_TO * (1 - (2 * y) / height))).toPrecision(2));
   };
   const points = close.frames.map((frame, k) => [frame, close.weights[k]!] as const);
+  const sorted = (all: (readonly [number, number])[]) => all.sort((a, b) => a[0] - b[0]);
   const set = (next: readonly (readonly [number, number])[]) =>
     bench.setCloseness({ frames: next.map(([frame]) => frame), weights: next.map(([, weight]) => weight) });
   const placeOf = (event: React.PointerEvent | React.MouseEvent) => {
@@ -50,22 +50,18 @@ export function ClosenessCurve({ axis, height }: ClosenessCurveProps) {
         event.stopPropagation();
         event.currentTarget.setPointerCapture(event.pointerId);
         const [x, y] = placeOf(event);
-        const hit = pointAt(x, y);
-        held.current = hit >= 0 ? hit : null;
-        if (hit >= 0) return;
-        const frame = Math.round(xToFrame(axis, x));
-        if (frame < range.start || frame > range.end || close.frames.includes(frame)) return;
-        const next = [...points, [frame, weightAt(y)] as const].sort((a, b) => a[0] - b[0]);
-        held.current = next.findIndex(([at]) => at === frame);
-        set(next);
+        const frame = points[pointAt(x, y)]?.[0] ?? Math.round(xToFrame(axis, x));
+        const others = points.filter(([at]) => at !== frame);
+        if (others.length === points.length) {
+          if (frame < range.start || frame > range.end) return;
+          set(sorted([...points, [frame, weightAt(y)]]));
+        }
+        const top = event.clientY - y;
+        beginDrag(event, {
+          move: (at) => set(sorted([...others, [frame, weightAt(at.y - top)]])),
+          cancel: () => set(points),
+        });
       }}
-      onPointerMove={(event) => {
-        const k = held.current;
-        if (k === null) return;
-        const [, y] = placeOf(event);
-        set(points.map((point, i) => (i === k ? ([point[0], weightAt(y)] as const) : point)));
-      }}
-      onPointerUp={() => (held.current = null)}
       onDoubleClick={(event) => {
         const k = pointAt(...placeOf(event));
         if (k >= 0) set(points.filter((_, i) => i !== k));

@@ -5,6 +5,7 @@ import type { Contact, Shot } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+import { beginDrag, isDragging } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
 import { Lane } from './lane.tsx';
 import { frameToX, xToFrame } from './time-axis.ts';
@@ -100,10 +101,9 @@ interface TrackProps {
   readonly onChoose: (id: string | null) => void;
 }
 
-interface Held {
+interface Edge {
   readonly contact: Contact;
   readonly edge: 'start' | 'end';
-  moved: boolean;
 }
 
 function ContactTrack({ node, spans, slides, chosen, onChoose }: TrackProps) {
@@ -113,13 +113,12 @@ function ContactTrack({ node, spans, slides, chosen, onChoose }: TrackProps) {
   const to = useBench((state) => state.to);
   const side = useBench((state) => state.session.shot.nodes.find(({ id }) => id === node)?.side ?? 'centre');
   const palette = PALETTES[useTheme((state) => state.name)];
-  const held = useRef<Held | null>(null);
   const axis = { from, to, width: Math.max(width, 1) };
   const ends = ({ start, end }: Contact) => ({ start: frameToX(axis, start), end: frameToX(axis, end + 1) });
-  const near = (x: number): Held | null => {
+  const near = (x: number): Edge | null => {
     for (const contact of spans)
       for (const edge of ['end', 'start'] as const)
-        if (Math.abs(ends(contact)[edge] - x) < REACH) return { contact, edge, moved: false };
+        if (Math.abs(ends(contact)[edge] - x) < REACH) return { contact, edge };
     return null;
   };
   const place = (event: React.PointerEvent<HTMLDivElement>) =>
@@ -133,34 +132,27 @@ function ContactTrack({ node, spans, slides, chosen, onChoose }: TrackProps) {
       onPointerDown={(event) => {
         const x = place(event);
         const on = spans.find((one) => x >= ends(one).start && x <= ends(one).end);
-        const edge = near(x);
-        onChoose(edge?.contact.id ?? on?.id ?? null);
-        if (!edge) return;
+        const held = near(x);
+        onChoose(held?.contact.id ?? on?.id ?? null);
+        if (!held) return;
+        const { contact, edge } = held;
+        const left = event.clientX - x;
         event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = edge;
-      }}
-      onPointerMove={(event) => {
-        const x = place(event);
-        if (!held.current) {
-          event.currentTarget.style.cursor = near(x) ? 'ew-resize' : '';
-          return;
-        }
-        const { contact, edge } = held.current;
-        const frame = Math.round(xToFrame(axis, x)) - (edge === 'end' ? 1 : 0);
-        if (!held.current.moved) bench.beginGesture('contacts.set');
-        held.current.moved = true;
-        bench.updateGesture({
-          contact: contact.id,
-          [edge]: edge === 'start' ? Math.min(frame, contact.end) : Math.max(frame, contact.start),
+        beginDrag(event, {
+          start: () => bench.beginGesture('contacts.set'),
+          move: (at) => {
+            const frame = Math.round(xToFrame(axis, at.x - left)) - (edge === 'end' ? 1 : 0);
+            bench.updateGesture({
+              contact: contact.id,
+              [edge]: edge === 'start' ? Math.min(frame, contact.end) : Math.max(frame, contact.start),
+            });
+          },
+          end: () => bench.commitGesture(`Contact of ${node}`),
+          cancel: bench.cancelGesture,
         });
       }}
-      onPointerUp={() => {
-        if (held.current?.moved) bench.commitGesture(`Contact of ${node}`);
-        held.current = null;
-      }}
-      onPointerCancel={() => {
-        bench.cancelGesture();
-        held.current = null;
+      onPointerMove={(event) => {
+        if (!isDragging()) event.currentTarget.style.cursor = near(place(event)) ? 'ew-resize' : '';
       }}
     >
       {spans.map((contact) => {

@@ -2,6 +2,7 @@ import { CaretDownOutlined, CaretRightOutlined, HolderOutlined } from '@ant-desi
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { ReactNode } from 'react';
+import { beginDrag } from '../gestures/drag.ts';
 import { laneLayout, useLaneLayout } from './lane-layout.ts';
 import type { LaneId } from './lane-layout.ts';
 
@@ -86,13 +87,12 @@ function Edge({ id, name, height }: { readonly id: LaneId; readonly name: string
         laneLayout.resize(id, height + way * PRESS);
       }}
       onPointerDown={(event) => {
-        const { currentTarget, clientY, pointerId } = event;
-        currentTarget.setPointerCapture(pointerId);
-        const follow = (move: PointerEvent) => laneLayout.resize(id, height + move.clientY - clientY);
-        currentTarget.addEventListener('pointermove', follow);
-        const end = () => currentTarget.removeEventListener('pointermove', follow);
-        currentTarget.addEventListener('pointerup', end, { once: true });
-        currentTarget.addEventListener('pointercancel', end, { once: true });
+        const from = event.clientY;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        beginDrag(event, {
+          move: ({ y }) => laneLayout.resize(id, height + y - from),
+          cancel: () => laneLayout.resize(id, height),
+        });
       }}
     />
   );

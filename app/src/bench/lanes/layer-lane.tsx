@@ -23,31 +23,22 @@ import {
   sampleInto,
   isKeyedWeight,
 } from '@kneader/core';
-import type { Layer, LayerRange } from '@kneader/core';
+import type { Layer } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
+import { beginDrag, isDragging } from '../gestures/drag.ts';
+import type { DragPoint } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import { WeightField } from './weight-field.tsx';
 import { layerEdits, openWeight, dialledEdit } from './layer-edits.ts';
 import { draggedRange, handleAt, handleFrames } from './range-handles.ts';
-import type { RangeHandle } from './range-handles.ts';
 import { weightAt, weightToY } from './weight-view.ts';
 
 /** Pixels within which a key of a weight is hit. */
 const REACH = 8;
-
-/** What of a row is dragged: a key of the weight, or a handle of the range as it was. */
-interface Held {
-  readonly from: number;
-  /** The key's id; null where it is a handle of the range, or nothing. */
-  readonly key: number | null;
-  readonly handle: RangeHandle | null;
-  readonly range: LayerRange | null;
-  moved: boolean;
-}
 
 interface LayerHeadProps {
   readonly pass: Layer;
@@ -205,7 +196,6 @@ export function LayerTrack({ pass }: { readonly pass: Layer }) {
   const to = useBench((state) => state.to);
   const nodes = useBench((state) => state.session.shot.nodes);
   const { word, weigh, weighing, set, setting } = layerEdits(pass);
-  const held = useRef<Held | null>(null);
   const handleNear = (x: number, y: number) =>
     pass.range &&
     handleAt(pass.range, (frame) => frameToX({ from, to, width }, frame), x, y < height / 2, REACH);
@@ -286,42 +276,38 @@ export function LayerTrack({ pass }: { readonly pass: Layer }) {
         if (pass.locked) return;
         const row = hitKey(x, y);
         const handle = row < 0 ? handleNear(x, y) : null;
+        const { range } = pass;
         event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = {
-          from: row < 0 ? 0 : pass.weight.times[row]!,
-          key: row < 0 ? null : pass.weight.ids[row]!,
-          handle,
-          range: pass.range,
-          moved: false,
-        };
+        const frameAt = (at: DragPoint) => Math.round(xToFrame({ from, to, width }, at.x - place.left));
+        if (handle && range)
+          beginDrag(event, {
+            start: () => bench.beginGesture(set),
+            move: (at) => bench.updateGesture(setting({ range: draggedRange(range, handle, frameAt(at)) })),
+            end: () => bench.commitGesture(`Range of ${pass.name}`),
+            cancel: bench.cancelGesture,
+          });
+        else
+          beginDrag(event, {
+            start: () => row >= 0 && bench.beginGesture(weigh),
+            move: (at) =>
+              row >= 0 &&
+              bench.updateGesture(
+                weighing(weightAt(at.y - place.top, height), {
+                  frame: frameAt(at),
+                  from: pass.weight.times[row]!,
+                }),
+              ),
+            end: () => row >= 0 && bench.commitGesture(`${word} of ${pass.name}`),
+            click: () => openWeight(pass, row < 0 ? null : pass.weight.ids[row]!),
+            cancel: bench.cancelGesture,
+          });
       }}
       onPointerMove={(event) => {
-        const drag = held.current;
+        if (isDragging()) return;
         const place = event.currentTarget.getBoundingClientRect();
         const [x, y] = [event.clientX - place.left, event.clientY - place.top];
-        if (!drag) {
-          event.currentTarget.style.cursor =
-            !pass.locked && hitKey(x, y) < 0 && handleNear(x, y) ? 'ew-resize' : '';
-          return;
-        }
-        if (drag.key === null && !drag.handle) return;
-        const frame = Math.round(xToFrame({ from, to, width }, x));
-        if (!drag.moved) bench.beginGesture(drag.handle ? set : weigh);
-        drag.moved = true;
-        if (drag.handle && drag.range)
-          bench.updateGesture(setting({ range: draggedRange(drag.range, drag.handle, frame) }));
-        else bench.updateGesture(weighing(weightAt(y, height), { frame, from: drag.from }));
-      }}
-      onPointerUp={() => {
-        const drag = held.current;
-        if (drag && !drag.moved && !drag.handle) openWeight(pass, drag.key);
-        if (drag?.moved)
-          bench.commitGesture(drag.handle ? `Range of ${pass.name}` : `${word} of ${pass.name}`);
-        held.current = null;
-      }}
-      onPointerCancel={() => {
-        bench.cancelGesture();
-        held.current = null;
+        const cursor = pass.locked ? '' : hitKey(x, y) >= 0 ? 'move' : handleNear(x, y) ? 'ew-resize' : '';
+        event.currentTarget.style.cursor = cursor;
       }}
       onDoubleClick={(event) => {
         if (pass.locked) return;

@@ -5,6 +5,7 @@ import { curveOf, spaceChecks, spansOf, targetName } from '@kneader/core';
 import type { Relation, Shot, Span } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+import { beginDrag, isDragging } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
 import { Lane } from './lane.tsx';
 import { frameToX, xToFrame } from './time-axis.ts';
@@ -107,7 +108,6 @@ function SpaceTrack({ relation }: { readonly relation: Switched }) {
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const shot = useBench(shownShot);
-  const held = useRef<{ readonly from: number; moved: boolean } | null>(null);
   const axis = { from, to, width: Math.max(width, 1) };
   const spans = spansOf(curveOf(shot, null, relation.switch), shot.range);
   const edgeNear = (x: number): Span | undefined =>
@@ -122,29 +122,25 @@ function SpaceTrack({ relation }: { readonly relation: Switched }) {
       role="img"
       aria-label={`What ${relation.node} follows: ${spans.map(({ start, target }) => `${targetName(relation.targets[target]!)} from ${start}`).join(', ')}`}
       onPointerDown={(event) => {
-        const edge = edgeNear(place(event));
+        const x = place(event);
+        const edge = edgeNear(x);
         if (!edge) return;
+        const left = event.clientX - x;
         event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = { from: edge.start, moved: false };
+        beginDrag(event, {
+          start: () => bench.beginGesture('spaces.moveSwitch'),
+          move: (at) =>
+            bench.updateGesture({
+              relation: relation.id,
+              from: edge.start,
+              frame: Math.round(xToFrame(axis, at.x - left)),
+            }),
+          end: () => bench.commitGesture(`Move switch of ${relation.node}`),
+          cancel: bench.cancelGesture,
+        });
       }}
       onPointerMove={(event) => {
-        const x = place(event);
-        if (!held.current) {
-          event.currentTarget.style.cursor = edgeNear(x) ? 'ew-resize' : '';
-          return;
-        }
-        const frame = Math.round(xToFrame(axis, x));
-        if (!held.current.moved) bench.beginGesture('spaces.moveSwitch');
-        held.current.moved = true;
-        bench.updateGesture({ relation: relation.id, from: held.current.from, frame });
-      }}
-      onPointerUp={() => {
-        if (held.current?.moved) bench.commitGesture(`Move switch of ${relation.node}`);
-        held.current = null;
-      }}
-      onPointerCancel={() => {
-        bench.cancelGesture();
-        held.current = null;
+        if (!isDragging()) event.currentTarget.style.cursor = edgeNear(place(event)) ? 'ew-resize' : '';
       }}
     >
       {spans.map(({ start, end, target }) => {

@@ -5,6 +5,7 @@ import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
+import { beginDrag } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
 import { Lane } from './lane.tsx';
 import { frameToX, xToFrame } from './time-axis.ts';
@@ -48,7 +49,6 @@ function warpPoints(
 function WarpTrack() {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const held = useRef<number | null>(null);
   const { width, height } = useSize(holder);
   const palette = PALETTES[useTheme((state) => state.name)];
   const from = useBench((state) => state.from);
@@ -106,24 +106,17 @@ function WarpTrack() {
       onPointerDown={(event) => {
         const [x, y] = placeOf(event);
         event.currentTarget.setPointerCapture(event.pointerId);
-        const hit = pointAt(x, y);
-        held.current = hit;
-        if (hit >= 0) return;
-        const old = Math.round(xToFrame(axis, x));
-        if (old <= range.start || old >= range.end || points.some(([frame]) => frame === old)) return;
-        const next = [...points, [old, Math.round(frameAtY(y))] as const].sort((a, b) => a[0] - b[0]);
-        held.current = next.findIndex(([frame]) => frame === old);
-        bench.setWarp(next);
+        const old = points[pointAt(x, y)]?.[0] ?? Math.round(xToFrame(axis, x));
+        const others = points.filter(([frame]) => frame !== old);
+        const withPoint = (at: number) =>
+          bench.setWarp([...others, [old, Math.round(frameAtY(at))] as const].sort((a, b) => a[0] - b[0]));
+        if (others.length === points.length) {
+          if (old <= range.start || old >= range.end) return;
+          withPoint(y);
+        }
+        const top = event.clientY - y;
+        beginDrag(event, { move: (at) => withPoint(at.y - top), cancel: () => bench.setWarp(set) });
       }}
-      onPointerMove={(event) => {
-        const k = held.current;
-        if (k === null || k < 0) return;
-        const [, y] = placeOf(event);
-        bench.setWarp(
-          points.map((point, i) => (i === k ? ([point[0], Math.round(frameAtY(y))] as const) : point)),
-        );
-      }}
-      onPointerUp={() => (held.current = null)}
       onDoubleClick={(event) => {
         const k = pointAt(...placeOf(event));
         if (k > 0 && k < points.length - 1) bench.setWarp(points.filter((_, i) => i !== k));

@@ -15,6 +15,7 @@ import type { PlacedCurve } from '../shot.ts';
 import { actionsPart } from './actions-part.ts';
 import { contactsPart } from './contacts-part.ts';
 import { curvesPart, layersPart } from './layer-parts.ts';
+import { markersPart, selectionSetsPart, tagsPart } from './mark-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
 import { charactersPart, massesPart, nodesPart, relationsPart } from './rig-parts.ts';
@@ -89,17 +90,24 @@ const PARTS = {
   ),
   masses: massesPart,
   contacts: contactsPart,
+  selectionSets: selectionSetsPart,
+  markers: markersPart,
+  tags: tagsPart,
 } satisfies Parts;
 
 /** Parts that a shot may be without. */
-const OPTIONAL: ReadonlySet<string> = new Set([
+const OPTIONAL_NAMES = [
   'actions',
   'contacts',
+  'markers',
   'masses',
   'period',
   'poseColumns',
+  'selectionSets',
+  'tags',
   'variants',
-] satisfies Field[]);
+] as const satisfies Field[];
+const OPTIONAL: ReadonlySet<string> = new Set(OPTIONAL_NAMES);
 
 /** The same list for those who go through it: what is read from a part's own field fits that part. */
 export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly [
@@ -109,7 +117,7 @@ export const EVERY_PART = Object.entries(PARTS) as unknown as readonly (readonly
 
 export const SHOT_VERSION = 3;
 
-type OptionalField = 'actions' | 'contacts' | 'masses' | 'period' | 'poseColumns' | 'variants';
+type OptionalField = (typeof OPTIONAL_NAMES)[number];
 type JsonOf<P> = P extends { json: z.ZodType<infer Json> } ? Json : never;
 export type ShotJson = {
   format: 'kneader-shot';
