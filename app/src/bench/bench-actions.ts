@@ -1,11 +1,13 @@
 /** What keystrokes and buttons of the bench share. */
-import { copyTangents, curveOf, poseColumns, rowOfId } from '@kneader/core';
+import { copyTangents, curveOf, membersOf, poseColumns, rowOfId, selectionSetsOf } from '@kneader/core';
 import type { ChannelId } from '@kneader/core';
 import { bench, shownShot, useBench } from './bench-store.ts';
 import { allKeys, invertedKeys, keyFrames, keysOn, nextFrame, unitedKeys } from './keys/key-steps.ts';
 import { meantChannels, shownCurves } from './lanes/lane-view.ts';
 import type { ShownCurve } from './lanes/curve-view.ts';
 import { benchCall } from './bench-call.ts';
+import { doingOf, ledNodes } from './stage/handled.ts';
+import { setHandle, useHandleMode } from './stage/handle-mode.ts';
 
 export const TANGENT_KINDS = ['stepped', 'linear', 'flat', 'smooth', 'steady', 'free'] as const;
 export type TangentChoice = (typeof TANGENT_KINDS)[number];
@@ -113,6 +115,20 @@ export function toggleArcs(): void {
 
 /** More paths than these could not be told apart. */
 const MOST_ARCS = 8;
+
+/** Selects the set that has a digit; nothing where none has it. */
+export function chooseSet(digit: number): void {
+  const { shot } = useBench.getState().session;
+  const set = selectionSetsOf(shot).find((one) => one.digit === digit);
+  if (set) bench.selectNodes(membersOf(shot, set));
+}
+
+/** The handle on the stage moves where it turned, and turns where it moved; where only one can be, nothing. */
+export function toggleHandle(): void {
+  const { shot, selection } = useBench.getState().session;
+  const does = doingOf(ledNodes(shot.nodes, selection.nodes), useHandleMode.getState().does, shot.nodes);
+  if (does) setHandle({ does: does === 'move' ? 'turn' : 'move' });
+}
 
 export function flipHere(): void {
   bench.perform('poses.flip', { frame: useBench.getState().frame });

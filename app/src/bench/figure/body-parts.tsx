@@ -44,7 +44,7 @@ export function BodyParts() {
     ...PARTS,
   ];
   return (
-    <div className="chips" role="group" aria-label="Body parts">
+    <div className="chip-group" role="group" aria-label="Body parts">
       {parts.map(({ label, short, has }) => {
         const members = nodes.filter((node) => node.channels.length > 0 && has(node)).map((node) => node.id);
         if (members.length === 0) return null;

@@ -7,6 +7,7 @@ import { BodyParts } from './body-parts.tsx';
 import { ChannelList } from './channel-list.tsx';
 import { restOf } from './figure-spots.ts';
 import { LedNote } from './led-note.tsx';
+import { SelectionSets } from './selection-sets.tsx';
 
 /** The character drawn from the rig, one of several at a time: what is selected, and its channels. */
 export function FigurePanel() {
@@ -48,7 +49,10 @@ export function FigurePanel() {
         />
       )}
       <BodyFigure figure={figure} />
-      <BodyParts />
+      <div className="chips">
+        <BodyParts />
+        <SelectionSets />
+      </div>
       <LedNote />
       <ChannelList />
     </section>

@@ -48,7 +48,7 @@ let held: Drag | null = null;
 /** Whether something is in hand: keystrokes are its own then. */
 export const isDragging = (): boolean => held !== null;
 
-const pointOf = (x: number, y: number, keys: Held): DragPoint => ({
+const pointAt = (x: number, y: number, keys: Held): DragPoint => ({
   x,
   y,
   shift: keys.shiftKey,
@@ -56,13 +56,17 @@ const pointOf = (x: number, y: number, keys: Held): DragPoint => ({
   alt: keys.altKey,
 });
 
+/** Where the pointer of an event is. */
+export const pointOf = (event: Omit<Press, 'pointerId'>): DragPoint =>
+  pointAt(event.clientX, event.clientY, event);
+
 /**
  * Takes hold at a press.
  * @param threshold pixels from which it is a drag; 0 where the press alone begins it
  */
 export function beginDrag(press: Press, acts: DragActs, threshold = DRAG_FROM): void {
   cancelDrag();
-  const from = pointOf(press.clientX, press.clientY, press);
+  const from = pointOf(press);
   held = { pointer: press.pointerId, acts, from, at: from, moved: false };
   listen(true);
   if (threshold > 0) return;
@@ -98,13 +102,13 @@ function moveTo(drag: Drag, at: DragPoint): void {
 }
 
 function onMove(event: PointerEvent): void {
-  if (held?.pointer === event.pointerId) moveTo(held, pointOf(event.clientX, event.clientY, event));
+  if (held?.pointer === event.pointerId) moveTo(held, pointOf(event));
 }
 
 function onUp(event: PointerEvent): void {
   const drag = held;
   if (drag?.pointer !== event.pointerId) return;
-  const at = pointOf(event.clientX, event.clientY, event);
+  const at = pointOf(event);
   if (drag.moved || Math.hypot(at.x - drag.from.x, at.y - drag.from.y) >= DRAG_FROM) moveTo(drag, at);
   if (held !== drag) return;
   letGo();
@@ -137,7 +141,7 @@ function onKey(event: KeyboardEvent): void {
   if (/^(Shift|Control|Alt|Meta)$/.test(event.key)) {
     // Alone, Alt would go to the browser's menu.
     if (event.key === 'Alt') event.preventDefault();
-    const at = pointOf(drag.at.x, drag.at.y, event);
+    const at = pointAt(drag.at.x, drag.at.y, event);
     if (drag.moved) moveTo(drag, at);
     else drag.at = at;
   }

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { DEMO_SHOTS, openSession, select } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { changeGap, hideCurves, isolateCurves, lockChosen, toggleArcs } from '../bench-actions.ts';
+import { hand } from '../../testing/hand.ts';
 import { columnToolFor } from '../lanes/column-tools.ts';
 import { pressOf, SHORTCUTS } from './shortcuts.ts';
 
@@ -79,21 +80,16 @@ describe('what keystrokes do', () => {
 
 describe('a hand in the poses lane', () => {
   test('a column that is dragged takes its gap along, as one step; never below a frame', () => {
-    const tool = columnToolFor({ x: 80, shift: false }, axis);
-    tool.move({ x: 110, shift: false }, axis);
-    tool.move({ x: 100, shift: false }, axis);
-    tool.end({ x: 100, shift: false }, axis);
+    hand.drag({ x: 80 }, [{ x: 110 }, { x: 100 }], columnToolFor({ x: 80, shift: false }, axis));
     const { session } = useBench.getState();
     expect(session.steps).toHaveLength(2);
     expect(session.shot.range.end).toBe(18);
-    const back = columnToolFor({ x: 100, shift: false }, axis);
-    back.move({ x: -200, shift: false }, axis);
-    back.end({ x: -200, shift: false }, axis);
+    hand.drag({ x: 100 }, [{ x: -200 }], columnToolFor({ x: 100, shift: false }, axis));
     expect(useBench.getState().session.shot.range.end).toBe(13);
   });
 
   test('a press without a drag goes there; with Shift it selects columns', () => {
-    columnToolFor({ x: 120, shift: false }, axis).end({ x: 120, shift: false }, axis);
+    hand.drag({ x: 120 }, [], columnToolFor({ x: 120, shift: false }, axis));
     expect(useBench.getState().frame).toBe(12);
     columnToolFor({ x: 43, shift: true }, axis);
     expect(useBench.getState().session.selection.range).toEqual({ start: 4, end: 12 });

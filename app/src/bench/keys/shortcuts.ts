@@ -3,14 +3,15 @@
  *
  * By Kneader's own reason. The six tangent kinds lie under the left hand as they lie in the panel: Q W E above A S D. Letters beyond the
  * pad begin what they do (N new key, B before, O overview, K keys in sight, P play range, C curves of everything, I isolate, M one
- * measure, R range, X box, U unseen, L lock, T tangent, F frame what is selected); Shift widens or undoes what the letter does. Pages are
+ * measure, R range, X box, U unseen, L lock, T tangent, F frame what is selected, H handle, J jot down a marker); Shift widens or undoes what the letter does. Pages are
  * turned from key to key, with Shift from pose to pose. Space, arrows, Home, End, Delete, Enter and Escape mean what they mean
- * everywhere, and so do F2, Ctrl A, C, X, V, Z and Y. The numbers are left for variants.
+ * everywhere, and so do F2, Ctrl A, C, X, V, Z and Y. The numbers are left for variants, with Shift for selection sets.
  */
 import {
   applyTried,
   tryAgain,
   changeGap,
+  chooseSet,
   chooseAllKeys,
   chooseNextKeys,
   copyTangent,
@@ -33,7 +34,9 @@ import {
   stepKey,
   TANGENT_KINDS,
   toggleArcs,
+  toggleHandle,
 } from '../bench-actions.ts';
+import { jotMarker, nextMarker } from '../lanes/named-marker.ts';
 import { showNextVariant, showVariant } from '../variant-steps.ts';
 import { bench, useBench } from '../bench-store.ts';
 
@@ -82,6 +85,8 @@ export const SHORTCUTS: readonly Shortcut[] = [
     ['previousKey', 'PageUp', 'To the previous key', () => stepKey(-1)],
     ['nextColumn', 'Shift+PageDown', 'To the next pose column', () => stepColumn(1)],
     ['previousColumn', 'Shift+PageUp', 'To the previous pose column', () => stepColumn(-1)],
+    ['marker', 'J', 'A marker at the play-head, or its name', jotMarker],
+    ['nextMarker', 'Shift+J', 'To the next marker', nextMarker],
     ['gapMore', '+', 'A frame more in the gap of the pose that is held', () => changeGap(1)],
     ['gapMoreShift', 'Shift++', 'A frame more in the gap of the pose that is held', () => changeGap(1)],
     ['gapLess', '-', 'A frame less in the gap of the pose that is held', () => changeGap(-1)],
@@ -145,6 +150,13 @@ export const SHORTCUTS: readonly Shortcut[] = [
       `Variant ${i + 1}`,
       () => showVariant(i),
     ]),
+    ['handle', 'H', 'The handle moves, or turns', toggleHandle],
+    ...Array.from({ length: 9 }, (_, i): Line => [
+      `set.${i + 1}`,
+      `Shift+${i + 1}`,
+      `Selection set ${i + 1}`,
+      () => chooseSet(i + 1),
+    ]),
     ['arcs', 'Shift+A', 'Arcs of the selected controls', toggleArcs],
   ]),
   {
@@ -166,6 +178,12 @@ export const SHORTCUTS: readonly Shortcut[] = [
     ['rename', 'F2', 'Rename the shot', renameShot],
   ]),
 ];
+
+/** The same with the digit that a key has wherever Shift writes something else there; null for other keys. */
+export const digitPressOf = (event: KeyboardEvent): string | null =>
+  event.shiftKey && !event.ctrlKey && !event.metaKey && !event.altKey && /^Digit[1-9]$/.test(event.code)
+    ? `Shift+${event.code.slice(-1)}`
+    : null;
 
 /** The press of an event, as the table writes it. */
 export function pressOf(event: KeyboardEvent): string {

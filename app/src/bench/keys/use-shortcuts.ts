@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import { bench, useBench } from '../bench-store.ts';
 import { isForBench } from './key-owner.ts';
 import { strokeTable, useKeyMap } from './key-map.ts';
-import { pressOf } from './shortcuts.ts';
+import { digitPressOf, pressOf } from './shortcuts.ts';
 
 /** Listens for the keystrokes of `shortcuts.ts`; those of the clipboard are in `use-clipboard.ts`. */
 export function useShortcuts(): void {
@@ -12,7 +12,8 @@ export function useShortcuts(): void {
     /** What was compared before a stroke was held, to go back to. */
     let held: { readonly key: string; readonly back: () => void } | null = null;
     const down = (event: KeyboardEvent) => {
-      const press = pressOf(event);
+      const written = pressOf(event);
+      const press = table.has(written) ? written : (digitPressOf(event) ?? written);
       const shortcut = table.get(press);
       if (!shortcut || !isForBench(event.target, press)) return;
       event.preventDefault();

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { curveOf, openSession } from '@kneader/core';
 import { choose, curve, puppet } from '../../../../core/src/testing/shot-literals.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { hand } from '../../testing/hand.ts';
 import { columnToolFor } from './column-tools.ts';
 
 const keys = (values: readonly number[]) => curve([0, values[0]!, 8, values[1]!, 20, values[2]!]);
@@ -11,9 +12,11 @@ const axis = { from: 0, to: 24, width: 960 };
 const state = () => useBench.getState();
 const times = () => [...curveOf(state().session.shot, null, 'hips.ty').times];
 function drag(from: number, to: number, shift = false) {
-  const tool = columnToolFor({ x: from, shift }, axis);
-  if (to !== from) tool.move({ x: to, shift }, axis);
-  tool.end({ x: to, shift }, axis);
+  hand.drag(
+    { x: from, shift },
+    to === from ? [] : [{ x: to, shift }],
+    columnToolFor({ x: from, shift }, axis),
+  );
 }
 
 beforeEach(() => bench.open('one', openSession(shot), null));

@@ -1,29 +1,29 @@
 /** What a hand does in the poses lane: a press on a column drags it, elsewhere it scrubs; Shift selects columns. */
 import { poseColumns } from '@kneader/core';
 import type { Shot } from '@kneader/core';
+import type { DragActs } from '../gestures/drag.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
 
+/** A place in the lane, pixels from its left. */
 export interface ColumnTouch {
   readonly x: number;
   readonly shift: boolean;
 }
 
-export interface ColumnTool {
-  move(touch: ColumnTouch, axis: TimeAxis): void;
-  end(touch: ColumnTouch, axis: TimeAxis): void;
-}
+export type ColumnTool = Pick<DragActs, 'start' | 'end' | 'click' | 'cancel'> & {
+  readonly move: (touch: ColumnTouch) => void;
+};
 
 const REACH = 6;
-const DRAG_FROM = 3;
 
 export function columnToolFor(start: ColumnTouch, axis: TimeAxis): ColumnTool {
   const { shot } = useBench.getState().session;
   const { frames } = poseColumns(shot);
   if (start.shift) return selecting(shot, start, axis);
   const k = frames.findIndex((frame, i) => i > 0 && Math.abs(frameToX(axis, frame) - start.x) < REACH);
-  return k > 0 ? dragging(frames, k, start) : scrubbing(shot, start, axis);
+  return k > 0 ? dragging(frames, k, start, axis) : scrubbing(shot, start, axis);
 }
 
 /** The column nearest to a place; on captured motion just the frame. */
@@ -35,8 +35,12 @@ function nearest(shot: Shot, x: number, axis: TimeAxis): number {
 }
 
 function scrubbing(shot: Shot, start: ColumnTouch, axis: TimeAxis): ColumnTool {
+  const before = useBench.getState().frame;
   bench.setFrame(nearest(shot, start.x, axis));
-  return { move: (touch, now) => bench.setFrame(nearest(shot, touch.x, now)), end: () => undefined };
+  return {
+    move: (touch) => bench.setFrame(nearest(shot, touch.x, axis)),
+    cancel: () => bench.setFrame(before),
+  };
 }
 
 /** From the column at the play-head to the one that is pressed, and on while it is dragged. */
@@ -55,25 +59,24 @@ function selecting(shot: Shot, start: ColumnTouch, axis: TimeAxis): ColumnTool {
     bench.select({ ...selection, range: high > low ? { start: low, end: high } : null });
   };
   reach(pressed);
-  return { move: (touch, now) => reach(nearest(shot, touch.x, now)), end: () => undefined };
+  return {
+    move: (touch) => reach(nearest(shot, touch.x, axis)),
+    cancel: () => bench.select({ ...useBench.getState().session.selection, range }),
+  };
 }
 
 /** The gap before the column follows the hand, and with it everything later; never below a frame. */
-function dragging(frames: readonly number[], k: number, start: ColumnTouch): ColumnTool {
+function dragging(frames: readonly number[], k: number, start: ColumnTouch, axis: TimeAxis): ColumnTool {
   const before = frames[k - 1]!;
   const { timeScope } = useBench.getState().lane;
-  let moved = false;
   return {
-    move(touch, axis) {
-      if (!moved && Math.abs(touch.x - start.x) < DRAG_FROM) return;
-      if (!moved) bench.beginGesture('timing.setGap');
-      moved = true;
+    start: () => bench.beginGesture('timing.setGap'),
+    move(touch) {
       const frame = Math.round(frames[k]! + xToFrame(axis, touch.x) - xToFrame(axis, start.x));
       bench.updateGesture({ frame: before, gap: Math.max(1, frame - before), scope: timeScope });
     },
-    end() {
-      if (moved) bench.commitGesture();
-      else bench.setFrame(frames[k]!);
-    },
+    end: () => bench.commitGesture(),
+    click: () => bench.setFrame(frames[k]!),
+    cancel: bench.cancelGesture,
   };
 }

@@ -48,6 +48,16 @@ export function hitAt(
     }
   }
   if (best) return best;
+  // Of keys that lie on each other the chosen one is meant.
+  for (const shown of curves) {
+    const own = ownView(view, shown);
+    const { channel, curve } = shown;
+    for (const id of chosen[channel] ?? []) {
+      const row = curve.ids.indexOf(id);
+      if (row >= 0) consider(keyPlace(own, curve, row), { kind: 'key', channel, row, id });
+    }
+  }
+  if (best) return best;
   for (const shown of curves) {
     const { channel, curve } = shown;
     const own = ownView(view, shown);

@@ -2,6 +2,8 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { curveOf, FLAG, openSession } from '@kneader/core';
 import { choose, curve, puppet } from '../../../../core/src/testing/shot-literals.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { hand } from '../../testing/hand.ts';
+import type { DragPoint } from '../gestures/drag.ts';
 import { pointerOver, toolFor } from './curve-tools.ts';
 import type { LaneScene, Touch } from './curve-tools.ts';
 import { handlePlace, keyPlace, ownView } from './curve-view.ts';
@@ -41,10 +43,18 @@ function drag(
   more: Partial<Touch> = {},
   scene = sceneOf(),
 ) {
+  const { shift = false, alt = false, control: ctrl = false } = more;
   const tool = toolFor(touchAt(...(from as [number, number]), more), scene);
-  const to = touchAt(from[0] + by[0], from[1] + by[1], more);
-  tool.move(to, scene);
-  tool.end(to, scene);
+  const touch = ({ x, y }: DragPoint) => touchAt(x, y, more);
+  hand.drag(
+    { x: from[0], y: from[1], shift, alt, ctrl },
+    [{ x: from[0] + by[0], y: from[1] + by[1], shift, alt, ctrl }],
+    {
+      ...tool,
+      move: (at) => tool.move(touch(at), scene),
+      end: (at) => tool.end?.(touch(at), scene),
+    },
+  );
 }
 const now = (channel = 'hips.ty') => curveOf(useBench.getState().session.shot, null, channel);
 const keys = () => useBench.getState().session.selection.keys;
@@ -205,7 +215,7 @@ describe('the box around chosen keys', () => {
     expect(over(left, top)).toBe('nwse-resize');
     expect(over(right, top)).toBe('nesw-resize');
     expect(over(left + 30, bottom - 14)).toBe('move');
-    expect(over(...placeOf('hips.ty', 1))).toBe('pointer');
+    expect(over(...placeOf('hips.ty', 1))).toBe('move');
     expect(over(left - 30, top)).toBe('crosshair');
     expect(pointerOver(touchAt(left, top), sceneOf())).toBe('crosshair');
     drag([right, top + (bottom - top) * 0.27], [-(right - left - 20) / 2, 0], {}, scene);

@@ -21,7 +21,7 @@ export interface Touch {
   readonly shift: boolean;
   readonly alt: boolean;
   readonly control: boolean;
-  /** Whether the hand wants to move the view: the middle button, or Alt. */
+  /** Whether the hand wants to move the view, whatever lies there: the middle button. */
   readonly pan: boolean;
 }
 
@@ -34,24 +34,27 @@ export interface LaneScene {
   readonly setValues: (low: number, high: number) => void;
 }
 
+/** What a drag does, by the pointer's way in the lane; see `gestures/drag.ts`. */
 export interface Tool {
+  readonly start?: () => void;
   move(touch: Touch, scene: LaneScene): void;
-  end(touch: Touch, scene: LaneScene): void;
+  end?(touch: Touch, scene: LaneScene): void;
+  readonly click?: () => void;
+  readonly cancel: () => void;
   /** A box to draw, while there is one. */
   readonly box?: readonly [readonly [number, number], readonly [number, number]];
 }
 
 type KeyChoice = Selection['keys'];
 
-const DRAG_FROM = 3;
-
 /** The pointer over the lane: it tells what a press would begin. */
 export function pointerOver(touch: Touch, scene: LaneScene): string {
-  if (touch.pan) return 'grabbing';
+  if (touch.pan) return 'grab';
   const { keys } = useBench.getState().session.selection;
   const { hit, grip } = underPointer(touch, scene, keys);
   if (grip && (hit === null || grip.x !== 0 || grip.y !== 0)) return cursorOf(grip);
-  return hit === null ? 'crosshair' : 'pointer';
+  if (hit === null) return touch.alt ? 'grab' : 'crosshair';
+  return hit.kind === 'handle' ? 'grab' : 'move';
 }
 
 /** The transform box's grip and the key or handle that lie under the pointer. */
@@ -64,6 +67,9 @@ function underPointer(touch: Touch, { view, curves, boxed }: LaneScene, keys: Ke
   };
 }
 
+/** How a gesture on the shot ends. */
+const KEEPS = { end: () => bench.commitGesture(), cancel: bench.cancelGesture };
+
 /** The state that a press begins. */
 export function toolFor(touch: Touch, scene: LaneScene): Tool {
   if (touch.pan) return panning(touch, scene);
@@ -74,7 +80,7 @@ export function toolFor(touch: Touch, scene: LaneScene): Tool {
   const { box, grip, hit } = underPointer(touch, scene, selection.keys);
   if (box && grip && (grip.x !== 0 || grip.y !== 0)) return pullingBox(touch, scene, box, grip);
   if (hit === null && box && grip) return pullingBox(touch, scene, box, grip);
-  if (hit === null) return marquee(touch);
+  if (hit === null) return touch.alt ? panning(touch, scene) : marquee(touch);
   if (hit.kind === 'handle') return draggingHandle(hit, scene);
   return draggingKeys(touch, hit);
 }
@@ -88,7 +94,10 @@ function panning(start: Touch, scene: LaneScene): Tool {
       bench.setAxis(axis.from - frames, axis.to - frames);
       scene.setValues(low + values, high + values);
     },
-    end: () => undefined,
+    cancel: () => {
+      bench.setAxis(axis.from, axis.to);
+      scene.setValues(low, high);
+    },
   };
 }
 
@@ -102,10 +111,14 @@ function marquee(start: Touch): Tool & { box?: [[number, number], [number, numbe
     },
     end(touch, scene) {
       const { selection } = useBench.getState().session;
-      const small = Math.hypot(touch.x - start.x, touch.y - start.y) < DRAG_FROM;
-      const found = small ? {} : keysInBox(scene.view, scene.curves, [start.x, start.y], [touch.x, touch.y]);
-      bench.select({ ...selection, keys: start.shift ? unitedKeys(selection.keys, found) : found });
+      const found = keysInBox(scene.view, scene.curves, [start.x, start.y], [touch.x, touch.y]);
+      bench.select({ ...selection, keys: touch.shift ? unitedKeys(selection.keys, found) : found });
     },
+    click() {
+      const { selection } = useBench.getState().session;
+      if (!start.shift) bench.select({ ...selection, keys: {} });
+    },
+    cancel: () => undefined,
   };
   return tool;
 }
@@ -113,14 +126,11 @@ function marquee(start: Touch): Tool & { box?: [[number, number], [number, numbe
 /** Alt: about the middle. Shift: a corner tapers its end, the inside moves along one direction only. */
 function pullingBox(start: Touch, scene: LaneScene, box: Box, grip: Grip): Tool {
   const { view, curves } = scene;
-  let moved = false;
   return {
+    start: () => bench.beginGesture('keys.transform'),
     move(touch) {
       let dx = touch.x - start.x;
       let dy = touch.y - start.y;
-      if (!moved && Math.hypot(dx, dy) < DRAG_FROM) return;
-      if (!moved) bench.beginGesture('keys.transform');
-      moved = true;
       if (touch.shift && grip.x === 0 && grip.y === 0) {
         if (Math.abs(dx) > Math.abs(dy)) dy = 0;
         else dx = 0;
@@ -129,22 +139,17 @@ function pullingBox(start: Touch, scene: LaneScene, box: Box, grip: Grip): Tool 
         transformOf(view, curves, box, grip, { dx, dy, centred: touch.alt, taper: touch.shift }),
       );
     },
-    end() {
-      if (moved) bench.commitGesture();
-    },
+    ...KEEPS,
   };
 }
 
 /** Moves all chosen keys by the way of the pointer, each curve in its own measure; Shift along one direction only. */
 function movingChosen(start: Touch): Tool {
-  let moved = false;
   return {
+    start: () => bench.beginGesture('keys.move'),
     move(touch, { view, curves }) {
       let dx = touch.x - start.x;
       let dy = touch.y - start.y;
-      if (!moved && Math.hypot(dx, dy) < DRAG_FROM) return;
-      if (!moved) bench.beginGesture('keys.move');
-      moved = true;
       if (touch.shift) {
         if (Math.abs(dx) > Math.abs(dy)) dy = 0;
         else dx = 0;
@@ -159,9 +164,7 @@ function movingChosen(start: Touch): Tool {
         ),
       });
     },
-    end() {
-      if (moved) bench.commitGesture();
-    },
+    ...KEEPS,
   };
 }
 
@@ -176,18 +179,16 @@ function draggingKeys(start: Touch, hit: Hit): Tool {
         ? unitedKeys(selection.keys, { [hit.channel]: [hit.id] })
         : { [hit.channel]: [hit.id] },
     });
-  const moving = movingChosen(start);
-  let away = false;
   return {
-    move(touch, scene) {
-      away ||= Math.hypot(touch.x - start.x, touch.y - start.y) >= DRAG_FROM;
-      moving.move(touch, scene);
-    },
-    end(touch, scene) {
-      moving.end(touch, scene);
-      if (away || !was || !start.shift) return;
+    ...movingChosen(start),
+    click() {
+      if (!was || !start.shift) return;
       const rest = selection.keys[hit.channel]!.filter((id) => id !== hit.id);
       bench.select({ ...selection, keys: { ...selection.keys, [hit.channel]: rest } });
+    },
+    cancel() {
+      bench.cancelGesture();
+      bench.select(selection);
     },
   };
 }
@@ -198,18 +199,16 @@ function draggingHandle(hit: Extract<Hit, { kind: 'handle' }>, scene: LaneScene)
   const time = shown.curve.times[hit.row]!;
   const value = shown.curve.values[hit.row]!;
   const before = useBench.getState().session.selection;
-  let moved = false;
+  const choose = (selection: Selection) =>
+    useBench.setState((state) => ({ session: select(state.session, selection) }));
   return {
+    start() {
+      // Only this key turns, though others may be chosen.
+      choose({ ...before, keys: { [hit.channel]: [hit.id] } });
+      bench.beginGesture('tangents.set');
+    },
     move(touch, scene) {
       const view = ownView(scene.view, shown);
-      if (!moved) {
-        // Only this key turns, though others may be chosen.
-        useBench.setState((state) => ({
-          session: select(state.session, { ...before, keys: { [hit.channel]: [hit.id] } }),
-        }));
-        bench.beginGesture('tangents.set');
-      }
-      moved = true;
       const way = hit.side === 'in' ? -1 : 1;
       const frames = Math.max((xToFrame(view.axis, touch.x) - time) * way, 0.02);
       const slope = touch.shift ? 0 : ((yToValue(view, touch.y) - value) / frames) * way;
@@ -217,7 +216,12 @@ function draggingHandle(hit: Extract<Hit, { kind: 'handle' }>, scene: LaneScene)
       bench.updateGesture({ side: hit.side, slope, ...(weighted ? { length: frames } : {}) });
     },
     end() {
-      if (moved) bench.commitGesture();
+      bench.commitGesture();
+      choose(before);
+    },
+    cancel() {
+      bench.cancelGesture();
+      choose(before);
     },
   };
 }

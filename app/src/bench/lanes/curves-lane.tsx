@@ -18,6 +18,8 @@ import { onFrameCurves } from '../bench-actions.ts';
 import type { Framing } from '../bench-actions.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { counted } from '../edits/numbers.ts';
+import { beginDrag, isDragging, pointOf } from '../gestures/drag.ts';
+import type { DragPoint } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
 import { curveAt } from './curve-hits.ts';
 import { pointerOver, toolFor } from './curve-tools.ts';
@@ -32,7 +34,6 @@ import { boxAround } from './transform-box.ts';
 export function CurvesLane() {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const tool = useRef<Tool | null>(null);
   const { width, height } = useSize(holder);
   const theme = useTheme((state) => state.name);
   const palette = PALETTES[theme];
@@ -110,16 +111,14 @@ export function CurvesLane() {
     boxed: lane.box,
     setValues: (low, high) => setValues({ low, high }),
   };
-  const touchOf = (event: React.PointerEvent): Touch => {
-    const place = event.currentTarget.getBoundingClientRect();
-    return {
-      x: event.clientX - place.left,
-      y: event.clientY - place.top,
-      shift: event.shiftKey,
-      alt: event.altKey,
-      control: event.ctrlKey || event.metaKey,
-      pan: event.buttons === 4 || (event.altKey && event.buttons === 1 && tool.current === null && !lane.box),
-    };
+  // A drag goes by the view as it is by then.
+  const latest = useRef(scene);
+  useEffect(() => {
+    latest.current = scene;
+  });
+  const touchAt = (at: DragPoint, pan: boolean): Touch => {
+    const { left, top } = holder.current!.getBoundingClientRect();
+    return { x: at.x - left, y: at.y - top, shift: at.shift, alt: at.alt, control: at.ctrl, pan };
   };
 
   // React's own wheel listener is passive, and the page must not scroll.
@@ -156,27 +155,25 @@ export function CurvesLane() {
         if (event.button > 1) return;
         event.currentTarget.setPointerCapture(event.pointerId);
         event.currentTarget.focus();
-        tool.current = toolFor(touchOf(event), scene);
+        const pan = event.button === 1;
+        const tool = toolFor(touchAt(pointOf(event), pan), scene);
+        beginDrag(event, {
+          start: () => tool.start?.(),
+          move: (at) => {
+            tool.move(touchAt(at, pan), latest.current);
+            setMarquee(tool.box && [...tool.box]);
+          },
+          end: (at) => tool.end?.(touchAt(at, pan), latest.current),
+          click: () => tool.click?.(),
+          cancel: tool.cancel,
+          settle: () => setMarquee(undefined),
+        });
       }}
       onPointerMove={(event) => {
-        const touch = touchOf(event);
-        if (tool.current) {
-          tool.current.move(touch, scene);
-          setMarquee(tool.current.box && [...tool.current.box]);
-        }
+        const touch = touchAt(pointOf(event), false);
         // While something is held the pointer stays what it was when the hand took hold.
-        if (!tool.current) event.currentTarget.style.cursor = pointerOver(touch, scene);
+        if (!isDragging()) event.currentTarget.style.cursor = pointerOver(touch, scene);
         setReadout(readoutAt(scene, touch));
-      }}
-      onPointerUp={(event) => {
-        tool.current?.end(touchOf(event), scene);
-        tool.current = null;
-        setMarquee(undefined);
-      }}
-      onPointerCancel={() => {
-        bench.cancelGesture();
-        tool.current = null;
-        setMarquee(undefined);
       }}
       onPointerLeave={() => setReadout(null)}
     >

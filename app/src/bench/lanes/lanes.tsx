@@ -3,7 +3,7 @@ import type { DragEndEvent } from '@dnd-kit/core';
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Fragment, useRef } from 'react';
 import type { ReactNode } from 'react';
-import { isFilter, isKeyed, meansWeight, onLayer } from '@kneader/core';
+import { isFilter, isKeyed, markersOf, meansWeight, onLayer } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
@@ -16,6 +16,7 @@ import type { LaneId } from './lane-layout.ts';
 import { Lane } from './lane.tsx';
 import { dialledEdit } from './layer-edits.ts';
 import { LayerStack } from './layer-stack.tsx';
+import { MarkerStrip } from './marker-strip.tsx';
 import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
 import { SpacesLane } from './spaces-lane.tsx';
@@ -101,6 +102,7 @@ export function Lanes() {
           <Ruler />
         </div>
       </div>
+      <MarkersLane />
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={order} strategy={verticalListSortingStrategy}>
           {order.map((id) => (
@@ -111,6 +113,19 @@ export function Lanes() {
       <Notice />
       <Overlay width={width} />
     </section>
+  );
+}
+
+/** Takes no room where there is none. */
+function MarkersLane() {
+  const isEmpty = useBench((state) => markersOf(shownShot(state)).length === 0);
+  return isEmpty ? null : (
+    <div className="lane" style={{ height: 26 }}>
+      <div className="lane-head">Markers</div>
+      <div className="lane-track">
+        <MarkerStrip />
+      </div>
+    </div>
   );
 }
 
@@ -209,6 +224,7 @@ function Overlay({ width }: { readonly width: number }) {
   const frame = useBench((state) => state.frame);
   const range = useBench((state) => state.session.selection.range);
   const dragged = useBench((state) => state.dragged);
+  const markers = useBench((state) => markersOf(shownShot(state)));
   const axis = { from, to, width: Math.max(width, 1) };
   const span = (start: number, end: number) => ({
     left: frameToX(axis, start),
@@ -220,6 +236,15 @@ function Overlay({ width }: { readonly width: number }) {
       : null;
   return (
     <div className="lanes-overlay">
+      {markers
+        .filter((one) => one.frame >= from && one.frame <= to)
+        .map(({ id, frame: at, colour }) => (
+          <span
+            key={id}
+            className="marker-line"
+            style={{ transform: `translateX(${frameToX(axis, at)}px)`, borderColor: PASS_HUES[colour] }}
+          />
+        ))}
       {range && <span className="span-range" style={span(range.start, range.end)} />}
       {landing && (
         <span className="span-landing" style={span(landing.start, landing.end)}>

@@ -8,10 +8,10 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { useStrokes } from '../keys/key-map.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
+import { beginDrag, isDragging } from '../gestures/drag.ts';
 import { figureSize } from '../stage/figure-size.ts';
 import { useSize } from '../use-size.ts';
 import { columnToolFor } from './column-tools.ts';
-import type { ColumnTool } from './column-tools.ts';
 import { frameToX, niceStep } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
 
@@ -33,7 +33,6 @@ const SAYS_FROM = 120;
  */
 export function PosesLane() {
   const holder = useRef<HTMLDivElement>(null);
-  const tool = useRef<ColumnTool | null>(null);
   const { width, height } = useSize(holder);
   const shot = useBench(shownShot);
   const from = useBench((state) => state.from);
@@ -46,8 +45,8 @@ export function PosesLane() {
   const [nearColumn, setNearColumn] = useState(false);
   const axis: TimeAxis = { from, to, width: Math.max(width, 1) };
   const placeOf = (event: React.PointerEvent) => {
-    const { left, top } = event.currentTarget.getBoundingClientRect();
-    return { x: event.clientX - left, y: event.clientY - top, shift: event.shiftKey };
+    const { left } = event.currentTarget.getBoundingClientRect();
+    return { x: event.clientX - left, shift: event.shiftKey };
   };
   return (
     <div
@@ -58,22 +57,15 @@ export function PosesLane() {
       onPointerDown={(event) => {
         if (event.button !== 0 || (event.target as Element).closest('.gap')) return;
         event.currentTarget.setPointerCapture(event.pointerId);
-        tool.current = columnToolFor(placeOf(event), axis);
+        const place = placeOf(event);
+        const left = event.clientX - place.x;
+        const tool = columnToolFor(place, axis);
+        beginDrag(event, { ...tool, move: (at) => tool.move({ x: at.x - left, shift: at.shift }) });
       }}
       onPointerMove={(event) => {
-        const place = placeOf(event);
-        tool.current?.move(place, axis);
-        setNearColumn(
-          columns.frames.some((frame, k) => k > 0 && Math.abs(frameToX(axis, frame) - place.x) < 6),
-        );
-      }}
-      onPointerUp={(event) => {
-        tool.current?.end(placeOf(event), axis);
-        tool.current = null;
-      }}
-      onPointerCancel={() => {
-        bench.cancelGesture();
-        tool.current = null;
+        if (isDragging()) return;
+        const { x } = placeOf(event);
+        setNearColumn(columns.frames.some((frame, k) => k > 0 && Math.abs(frameToX(axis, frame) - x) < 6));
       }}
     >
       <PoseCanvas width={width} height={height} />

@@ -3,15 +3,12 @@ import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, shownShot, useBench } from '../bench-store.ts';
+import { beginDrag, isDragging } from '../gestures/drag.ts';
+import type { DragActs } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
+import { snapped } from './snapped.ts';
 import { frameToX, labelStep, xToFrame } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
-
-type Drag =
-  | { readonly kind: 'scrub' }
-  | { readonly kind: 'range'; readonly from: number }
-  /** An end of the shot, as one step of the history. */
-  | { readonly kind: 'start' | 'end'; moved: boolean };
 
 /** Pixels on either side of an end of the shot where it is taken. */
 const END_REACH = 5;
@@ -19,11 +16,18 @@ const END_REACH = 5;
 const END_FROM = 0.45;
 const END_DRAWN_FROM = 0.66;
 
+/** Marks the frames between two for edits; none where they are one. */
+function marking(from: number, to: number): void {
+  const { selection, shot } = useBench.getState().session;
+  const clamp = (value: number) => Math.min(Math.max(value, shot.range.start), shot.range.end);
+  const [start, end] = [clamp(Math.min(from, to)), clamp(Math.max(from, to))];
+  bench.select({ ...selection, range: end > start ? { start, end } : null });
+}
+
 /** Frames. Dragging scrubs; dragging with Shift chooses a range for edits; the ends of the shot are dragged at their foot. */
 export function Ruler() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const holder = useRef<HTMLDivElement>(null);
-  const drag = useRef<Drag | null>(null);
   const { width, height } = useSize(holder);
   const palette = PALETTES[useTheme((state) => state.name)];
   const from = useBench((state) => state.from);
@@ -88,8 +92,6 @@ export function Ruler() {
     context.fillText(text, x, height - 9);
   }, [width, height, from, to, frame, range, chosen, palette]);
 
-  const frameAt = (event: React.PointerEvent) =>
-    xToFrame(axis, event.clientX - event.currentTarget.getBoundingClientRect().left);
   /** The end of the shot under the pointer. */
   const endUnder = (event: React.PointerEvent): 'start' | 'end' | null => {
     const place = event.currentTarget.getBoundingClientRect();
@@ -97,29 +99,40 @@ export function Ruler() {
     const near = (end: number) => Math.abs(frameToX(axis, end) - (event.clientX - place.left)) <= END_REACH;
     return near(range.end) ? 'end' : near(range.start) ? 'start' : null;
   };
-  const follow = (event: React.PointerEvent) => {
-    const held = drag.current;
-    if (!held) {
-      holder.current!.style.cursor = endUnder(event) === null ? '' : 'ew-resize';
-      return;
+  /** The end of the marked range under the pointer, above the ends of the shot. */
+  const markedEndUnder = (event: React.PointerEvent): 'start' | 'end' | null => {
+    if (!chosen) return null;
+    const { left } = event.currentTarget.getBoundingClientRect();
+    const near = (end: number) => Math.abs(frameToX(axis, end) - (event.clientX - left)) <= END_REACH;
+    return near(chosen.end) ? 'end' : near(chosen.start) ? 'start' : null;
+  };
+  /** What a press begins: an end of the shot or of the marked range, a range with Shift, else the play-head. */
+  const actsFor = (event: React.PointerEvent, frameOf: (x: number) => number): DragActs => {
+    const end = endUnder(event);
+    if (!event.shiftKey && end !== null)
+      return {
+        start: () => bench.beginGesture('timing.setShot'),
+        move: ({ x }) => bench.updateGesture({ [end]: frameOf(x) }),
+        end: () => bench.commitGesture(),
+        cancel: bench.cancelGesture,
+      };
+    const before = useBench.getState();
+    const mark = markedEndUnder(event);
+    if (event.shiftKey || mark !== null) {
+      const from = mark === null ? frameOf(event.clientX) : chosen![mark === 'start' ? 'end' : 'start'];
+      return {
+        move: ({ x }) => marking(from, frameOf(x)),
+        // Shift and a touch let the range go.
+        click: () => mark === null && marking(from, from),
+        cancel: () => bench.select({ ...useBench.getState().session.selection, range: chosen }),
+      };
     }
-    const at = Math.round(frameAt(event));
-    if (held.kind === 'scrub') {
+    const scrub = (x: number) => {
       bench.setPlaying(false);
-      bench.setFrame(at);
-      return;
-    }
-    if (held.kind !== 'range') {
-      if (!held.moved && at === useBench.getState().session.shot.range[held.kind]) return;
-      if (!held.moved) bench.beginGesture('timing.setShot');
-      held.moved = true;
-      bench.updateGesture({ [held.kind]: at });
-      return;
-    }
-    const { selection, shot } = useBench.getState().session;
-    const clamp = (value: number) => Math.min(Math.max(value, shot.range.start), shot.range.end);
-    const [a, b] = [clamp(Math.min(held.from, at)), clamp(Math.max(held.from, at))];
-    bench.select({ ...selection, range: b > a ? { start: a, end: b } : null });
+      bench.setFrame(frameOf(x));
+    };
+    scrub(event.clientX);
+    return { move: ({ x }) => scrub(x), cancel: () => bench.setFrame(before.frame) };
   };
   return (
     <div
@@ -152,23 +165,14 @@ export function Ruler() {
       }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        const end = endUnder(event);
-        drag.current = event.shiftKey
-          ? { kind: 'range', from: Math.round(frameAt(event)) }
-          : end === null
-            ? { kind: 'scrub' }
-            : { kind: end, moved: false };
-        follow(event);
+        const { left } = event.currentTarget.getBoundingClientRect();
+        const frameOf = (x: number) => snapped(axis, xToFrame(axis, x - left));
+        beginDrag(event, actsFor(event, frameOf));
       }}
-      onPointerMove={follow}
-      onPointerUp={() => {
-        const held = drag.current;
-        drag.current = null;
-        if (held && 'moved' in held && held.moved) bench.commitGesture();
-      }}
-      onPointerCancel={() => {
-        drag.current = null;
-        bench.cancelGesture();
+      onPointerMove={(event) => {
+        if (isDragging()) return;
+        const isEnd = endUnder(event) !== null || (!event.shiftKey && markedEndUnder(event) !== null);
+        event.currentTarget.style.cursor = isEnd ? 'ew-resize' : '';
       }}
     >
       <canvas ref={canvas} style={{ width, height }} />

@@ -1,16 +1,7 @@
 import { useThree } from '@react-three/fiber';
 import type { ThreeEvent } from '@react-three/fiber';
-import { useEffect, useMemo, useRef } from 'react';
-import {
-  BufferAttribute,
-  BufferGeometry,
-  Line,
-  LineBasicMaterial,
-  Plane,
-  Points,
-  PointsMaterial,
-  Vector3,
-} from 'three';
+import { useEffect, useMemo } from 'react';
+import { BufferAttribute, BufferGeometry, Line, LineBasicMaterial, Points, PointsMaterial } from 'three';
 import { curveOf, placeIn, rigOf, shownValues, worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
@@ -18,6 +9,7 @@ import { useTheme } from '../../theme/theme-provider.tsx';
 import { posing } from '../bench-actions.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { figureSize } from './figure-size.ts';
+import { useStageDrag } from './use-stage-drag.ts';
 
 /** The most frames of a path; longer ranges are drawn around the play-head. */
 const MOST_FRAMES = 360;
@@ -152,35 +144,23 @@ function Bead({ node, frame, place }: BeadProps) {
   const palette = PALETTES[useTheme((state) => state.name)];
   const here = useBench((state) => state.frame === frame);
   const id = useBench((state) => state.id);
-  const orbit = useThree((state) => state.controls) as { enabled: boolean } | null;
-  const camera = useThree((state) => state.camera);
+  const begin = useStageDrag();
   const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.011, [id]); // eslint-disable-line react-hooks/exhaustive-deps
-  const plane = useRef<Plane | null>(null);
-  const moved = useRef(false);
   const press = (event: ThreeEvent<PointerEvent>) => {
-    event.stopPropagation();
-    (event.target as Element).setPointerCapture(event.pointerId);
-    const normal = camera.getWorldDirection(new Vector3());
-    plane.current = new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...place));
-    moved.current = false;
-    if (orbit) orbit.enabled = false;
+    const before = useBench.getState().frame;
     bench.setFrame(frame);
-  };
-  const drag = (event: ThreeEvent<PointerEvent>) => {
-    const at = plane.current && event.ray.intersectPlane(plane.current, new Vector3());
-    if (!at) return;
-    if (!moved.current) posing.begin();
-    moved.current = true;
-    const { session } = useBench.getState();
-    posing.update(
-      shownValues(session.shot, frame, { kind: 'place', node, place: [at.x, at.y, at.z] }),
-      frame,
-    );
-  };
-  const release = () => {
-    if (orbit) orbit.enabled = true;
-    plane.current = null;
-    if (moved.current) posing.end(`Drag the arc of ${node}`);
+    begin(event, [place[0] ?? 0, place[1] ?? 0, place[2] ?? 0], {
+      start: posing.begin,
+      move: (at) => {
+        const { shot } = useBench.getState().session;
+        posing.update(shownValues(shot, frame, { kind: 'place', node, place: at }), frame);
+      },
+      end: () => posing.end(`Drag the arc of ${node}`),
+      cancel: () => {
+        bench.cancelGesture();
+        bench.setFrame(before);
+      },
+    });
   };
   return (
     <mesh
@@ -188,8 +168,6 @@ function Bead({ node, frame, place }: BeadProps) {
       scale={here ? size * 1.5 : size}
       renderOrder={5}
       onPointerDown={press}
-      onPointerMove={drag}
-      onPointerUp={release}
       onClick={(event) => event.stopPropagation()}
     >
       <sphereGeometry args={[1, 12, 8]} />

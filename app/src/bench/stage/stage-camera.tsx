@@ -2,7 +2,7 @@ import { OrbitControls } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ComponentRef } from 'react';
-import { Matrix4, PerspectiveCamera, Vector3 } from 'three';
+import { Matrix4, MOUSE, PerspectiveCamera, Vector3 } from 'three';
 import { FIELD_OF_VIEW, LENS, rigOf, worldAt } from '@kneader/core';
 import { onFrameStage } from '../bench-actions.ts';
 import { shownShot, useBench } from '../bench-store.ts';
@@ -90,7 +90,18 @@ export function StageCamera({ view }: { readonly view: StageView }) {
     };
   }, [view, camera, invalidate]);
 
-  return <OrbitControls ref={controls} makeDefault enabled={view !== 'camera'} enableDamping={false} />;
+  // A view from one side stays from that side: what is dragged there goes along it.
+  const isFree = view === 'free';
+  return (
+    <OrbitControls
+      ref={controls}
+      makeDefault
+      enabled={view !== 'camera'}
+      enableDamping={false}
+      enableRotate={isFree}
+      mouseButtons={{ LEFT: isFree ? MOUSE.ROTATE : MOUSE.PAN, MIDDLE: MOUSE.DOLLY, RIGHT: MOUSE.PAN }}
+    />
+  );
 }
 
 const withRoom = ({ low, high }: Extent, room: number): Extent => ({

@@ -1,13 +1,11 @@
 import { Line } from '@react-three/drei';
-import { useThree } from '@react-three/fiber';
-import type { ThreeEvent } from '@react-three/fiber';
-import { useMemo, useRef } from 'react';
-import { Plane, Vector3 } from 'three';
+import { useMemo } from 'react';
 import { drawnFlight, drawnThrow } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { figureSize } from './figure-size.ts';
+import { useStageDrag } from './use-stage-drag.ts';
 
 /** The flight that is being made: the present path, the parabola, and beads for take-off, landing and top that can be dragged. */
 export function StageFlight() {
@@ -75,34 +73,18 @@ interface BeadProps {
 function Bead({ name, place, onDrag }: BeadProps) {
   const palette = PALETTES[useTheme((state) => state.name)];
   const id = useBench((state) => state.id);
-  const orbit = useThree((state) => state.controls) as { enabled: boolean } | null;
-  const camera = useThree((state) => state.camera);
+  const begin = useStageDrag();
   const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.022, [id]); // eslint-disable-line react-hooks/exhaustive-deps
-  const plane = useRef<Plane | null>(null);
-  const press = (event: ThreeEvent<PointerEvent>) => {
-    event.stopPropagation();
-    (event.target as Element).setPointerCapture(event.pointerId);
-    const normal = camera.getWorldDirection(new Vector3());
-    plane.current = new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...place));
-    if (orbit) orbit.enabled = false;
-  };
-  const drag = (event: ThreeEvent<PointerEvent>) => {
-    const at = plane.current && event.ray.intersectPlane(plane.current, new Vector3());
-    if (at) onDrag([at.x, at.y, at.z]);
-  };
-  const release = () => {
-    if (orbit) orbit.enabled = true;
-    plane.current = null;
-  };
   return (
     <mesh
       name={`flight ${name}`}
       position={[...place]}
       scale={size}
       renderOrder={6}
-      onPointerDown={press}
-      onPointerMove={drag}
-      onPointerUp={release}
+      onPointerDown={(event) => {
+        const before = useBench.getState().flight;
+        begin(event, place, { move: onDrag, cancel: () => bench.setFlight(before) });
+      }}
       onClick={(event) => event.stopPropagation()}
     >
       <sphereGeometry args={[1, 16, 12]} />

@@ -1,57 +1,61 @@
 import { useThree } from '@react-three/fiber';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import { Matrix4, Object3D, Vector3 } from 'three';
+import { Object3D, Vector3 } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
-import { shownValues, worldAt } from '@kneader/core';
-import type { Shot, Wish } from '@kneader/core';
+import type { Node, Shot } from '@kneader/core';
 import { AXIS_HUES, PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { posing } from '../bench-actions.ts';
-import { shownShot, useBench } from '../bench-store.ts';
+import { bench, shownShot, useBench } from '../bench-store.ts';
+import { beginDrag } from '../gestures/drag.ts';
+import { doingOf, ledNodes, ledValues, standOf } from './handled.ts';
+import type { Stand } from './handled.ts';
+import { useHandleMode } from './handle-mode.ts';
+import { holdView } from './use-stage-drag.ts';
 
-/** The handle on the one control that is selected: goals and props are moved, joints are turned. */
+/** The handle on what is selected: one control in its own axes, several at their middle. */
 export function StageHandle() {
   const selected = useBench((state) => state.session.selection.nodes);
   const nodes = useBench((state) => state.session.shot.nodes);
   const playing = useBench((state) => state.playing);
-  const last = selected[selected.length - 1];
-  const index = nodes.findIndex((node) => node.id === last);
-  const node = nodes[index];
-  const turns = node?.channels.includes('rx') ?? false;
-  const moves = node?.channels.includes('tx') ?? false;
-  if (!node || playing || selected.length !== 1 || !(turns || moves)) return null;
-  const mode = moves && (node.kind !== 'joint' || node.id === 'hips' || !turns) ? 'translate' : 'rotate';
-  return <Handle key={`${node.id} ${mode}`} index={index} mode={mode} />;
+  const wished = useHandleMode((state) => state.does);
+  const led = useMemo(() => ledNodes(nodes, selected), [nodes, selected]);
+  const does = doingOf(led, wished, nodes);
+  if (playing || does === null) return null;
+  return <Handle key={`${led.map(({ id }) => id).join()} ${does}`} nodes={led} does={does} />;
 }
 
-function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotate' | 'translate' }) {
+interface HandleProps {
+  readonly nodes: readonly Node[];
+  readonly does: 'move' | 'turn';
+}
+
+/** An arrow that points at whoever looks, nearer than this (a cosine), would run away under the hand. */
+const AT_EYE = 0.85;
+
+function Handle({ nodes, does }: HandleProps) {
   const holder = useMemo(() => new Object3D(), []);
   const dragging = useRef(false);
   const placed = useRef<{ readonly shot: Shot; readonly frame: number } | null>(null);
   const theme = useTheme((state) => state.name);
   const camera = useThree((state) => state.camera);
   const canvas = useThree((state) => state.gl.domElement);
-  const orbit = useThree((state) => state.controls) as { enabled: boolean } | null;
+  const get = useThree((state) => state.get);
   const scene = useThree((state) => state.scene);
   const invalidate = useThree((state) => state.invalidate);
 
-  /** Puts the handle where the control is, unless it is in hand. */
+  /** Puts the handle where the controls are, unless it is in hand. */
   const place = useCallback(() => {
     const state = useBench.getState();
     const shot = shownShot(state);
-    if (
-      dragging.current ||
-      state.gesture ||
-      (placed.current?.shot === shot && placed.current.frame === state.frame)
-    )
-      return;
+    const isThere = placed.current?.shot === shot && placed.current.frame === state.frame;
+    if (dragging.current || state.gesture || isThere) return;
     placed.current = { shot, frame: state.frame };
-    const { matrices } = worldAt(shot, state.frame);
-    new Matrix4()
-      .fromArray(matrices, index * 16)
-      .decompose(holder.position, holder.quaternion, new Vector3());
+    const stand = standOf(shot, state.frame, nodes);
+    holder.position.copy(stand.place);
+    holder.quaternion.copy(stand.turn);
     invalidate();
-  }, [holder, index, invalidate]);
+  }, [holder, nodes, invalidate]);
   useEffect(() => {
     place();
     return useBench.subscribe(place);
@@ -61,41 +65,71 @@ function Handle({ index, mode }: { readonly index: number; readonly mode: 'rotat
     const controls = new TransformControls(camera, canvas);
     // Axes wear the same hues as their curves.
     controls.setColors(...AXIS_HUES[theme], PALETTES[theme].accent);
-    controls.setMode(mode);
+    controls.setMode(does === 'turn' ? 'rotate' : 'translate');
     controls.setSpace('local');
     controls.setSize(0.75);
     scene.add(holder, controls.getHelper());
     controls.attach(holder);
     controls.addEventListener('change', () => invalidate());
-    controls.addEventListener('dragging-changed', ({ value }) => {
-      dragging.current = value === true;
-      if (orbit) orbit.enabled = !dragging.current;
-      if (dragging.current) posing.begin();
-      else {
-        const { nodes } = useBench.getState().session.shot;
-        placed.current = null;
-        posing.end(`${mode === 'rotate' ? 'Turn' : 'Move'} ${nodes[index]?.id ?? ''}`);
-        place();
-      }
+
+    let press: PointerEvent | null = null;
+    let from: Stand | null = null;
+    const label = nodes.length === 1 ? nodes[0]!.id : `${nodes.length} controls`;
+    const keepPress = (event: PointerEvent) => (press = event);
+    // Before the controls hear of it.
+    canvas.addEventListener('pointerdown', keepPress, { capture: true });
+    controls.addEventListener('axis-changed', () => {
+      if (does !== 'move' || controls.dragging || !/^[XYZ]$/.test(controls.axis ?? '')) return;
+      const along = new Vector3(
+        ...(['X', 'Y', 'Z'].map((axis) => Number(axis === controls.axis)) as [number, number, number]),
+      ).applyQuaternion(holder.quaternion);
+      const toEye = camera.position.clone().sub(holder.position).normalize();
+      if (Math.abs(along.dot(toEye)) < AT_EYE) return;
+      // What is meant by it is the plane that is seen.
+      controls.axis = 'XYZ';
+      controls.getHelper().updateMatrixWorld(true);
+    });
+    controls.addEventListener('mouseDown', () => {
+      const letView = holdView(get().controls);
+      dragging.current = true;
+      beginDrag(press!, {
+        start() {
+          const { session, frame } = useBench.getState();
+          from = standOf(session.shot, frame, nodes);
+          posing.begin();
+        },
+        // The controls tell where they are themselves.
+        move: () => undefined,
+        end: () => posing.end(`${does === 'turn' ? 'Turn' : 'Move'} ${label}`),
+        cancel() {
+          controls.reset();
+          bench.cancelGesture();
+        },
+        settle() {
+          from = null;
+          dragging.current = false;
+          controls.dragging = false;
+          controls.axis = null;
+          letView();
+          placed.current = null;
+          place();
+        },
+      });
     });
     controls.addEventListener('objectChange', () => {
-      if (!dragging.current) return;
+      if (from === null) return;
       const { session, frame } = useBench.getState();
-      const node = session.shot.nodes[index]!.id;
-      const { position, quaternion: turn } = holder;
-      const wish: Wish =
-        mode === 'rotate'
-          ? { kind: 'turn', node, turn: [turn.x, turn.y, turn.z, turn.w] }
-          : { kind: 'place', node, place: [position.x, position.y, position.z] };
-      posing.update(shownValues(session.shot, frame, wish));
+      const to = { place: holder.position, turn: holder.quaternion };
+      posing.update(ledValues(session.shot, frame, nodes, from, to, does, useHandleMode.getState().about));
     });
     invalidate();
     return () => {
+      canvas.removeEventListener('pointerdown', keepPress, { capture: true });
       controls.detach();
       scene.remove(holder, controls.getHelper());
       controls.dispose();
       invalidate();
     };
-  }, [camera, canvas, orbit, scene, holder, mode, index, theme, place, invalidate]);
+  }, [camera, canvas, get, scene, holder, does, nodes, theme, place, invalidate]);
   return null;
 }

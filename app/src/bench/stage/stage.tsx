@@ -19,6 +19,7 @@ import { StageGhostFrames } from './stage-ghost-frames.tsx';
 import { StageRoom } from './stage-room.tsx';
 import { StageLayerNote } from './stage-layer-note.tsx';
 import { StageRelations } from './stage-relations.tsx';
+import { HandleTools } from './handle-tools.tsx';
 import { StageHandle } from './stage-handle.tsx';
 import { StagePointerReader } from './stage-pointer-reader.tsx';
 import { RecordOverlay } from '../record/record-overlay.tsx';
@@ -106,6 +107,7 @@ function SolidStage() {
           ]}
           style={{ width: 96 }}
         />
+        <HandleTools />
         <Button
           size="small"
           type={arcs.length > 0 ? 'primary' : 'default'}

@@ -56,7 +56,12 @@ describe('markers', () => {
   });
 
   test('those on frames that are taken out are gone, and named', () => {
-    const { shot, report } = runEdit('timing.removeTime', marked, choose({ range: { start: 8, end: 13 } }), {});
+    const { shot, report } = runEdit(
+      'timing.removeTime',
+      marked,
+      choose({ range: { start: 8, end: 13 } }),
+      {},
+    );
     expect(frames(shot).map(([name]) => name)).toEqual(['Up', 'Down']);
     expect(report.findings.map(({ sentence }) => sentence)).toContain(
       '1 marker stood on frames that are gone: Marker 1.',
