@@ -21,7 +21,12 @@ const acts: DragActs = {
 beforeEach(() => {
   log = [];
 });
-afterEach(cancelDrag);
+afterEach(async () => {
+  cancelDrag();
+  // The hand opens, and what waits for that is over.
+  hand.send('pointerup', { x: 0 });
+  await new Promise((done) => setTimeout(done));
+});
 
 test('moves of less than three pixels are a click, however many there are', () => {
   hand.drag({ x: 10 }, [{ x: 12, y: 1 }, { x: 9 }, { x: 11, y: 2 }], acts);

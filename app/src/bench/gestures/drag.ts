@@ -159,6 +159,8 @@ function onLost(event: PointerEvent): void {
   if (held?.pointer === event.pointerId) cancelDrag();
 }
 
+const prevent = (event: Event) => event.preventDefault();
+
 function listen(on: boolean): void {
   const change = (on ? window.addEventListener : window.removeEventListener).bind(window) as (
     name: string,
@@ -173,4 +175,7 @@ function listen(on: boolean): void {
   change('keydown', onKey, whole);
   change('keyup', onKey, whole);
   change('blur', cancelDrag, { capture: false });
+  // The page's own drags of text and pictures would take the pointer away.
+  change('selectstart', prevent, whole);
+  change('dragstart', prevent, whole);
 }

@@ -178,6 +178,15 @@ describe('a handle under the hand', () => {
     expect(now().slopesOut[1]).toBeCloseTo(0, 12);
   });
 
+  test('turns its own key alone, and leaves chosen what was chosen', () => {
+    bench.select(choose({ nodes: ['hips'], keys: { 'hips.ty': ids } }));
+    const others = [0, 2].map((row) => [now().slopesIn[row], now().slopesOut[row]]);
+    drag(handle(1, 'out'), [0, -40]);
+    expect(now().slopesOut[1]).not.toBeCloseTo(curveOf(shot, null, 'hips.ty').slopesOut[1]!, 3);
+    expect([0, 2].map((row) => [now().slopesIn[row], now().slopesOut[row]])).toEqual(others);
+    expect(keys()).toEqual({ 'hips.ty': ids });
+  });
+
   test('turns in the measure of its own curve', () => {
     choosing(1);
     const span = { low: 0, high: 80 };

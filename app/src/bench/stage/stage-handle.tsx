@@ -1,4 +1,4 @@
-import { useThree } from '@react-three/fiber';
+import { useFrame, useThree } from '@react-three/fiber';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { Object3D, Vector3 } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
@@ -131,5 +131,12 @@ function Handle({ nodes, does }: HandleProps) {
       invalidate();
     };
   }, [camera, canvas, get, scene, holder, does, nodes, theme, place, invalidate]);
+  // Where it is seen, pixels in the canvas: what looks for it from outside asks this.
+  useFrame(() => {
+    const { width, height } = get().size;
+    const at = holder.position.clone().project(camera);
+    const seen = `${Math.round(((at.x + 1) / 2) * width * 10) / 10} ${Math.round(((1 - at.y) / 2) * height * 10) / 10}`;
+    if (canvas.dataset['handle'] !== seen) canvas.dataset['handle'] = seen;
+  });
   return null;
 }

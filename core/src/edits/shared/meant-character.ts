@@ -14,7 +14,9 @@ export const characterOption = () =>
 /** The one that is named, else that of the selected controls, else the only one; null where that is none, or several. */
 export function meantCharacter(shot: Shot, selection: Selection, named?: string): string | null {
   if (named !== undefined) return shot.nodes.some(({ character }) => character === named) ? named : null;
-  const chosen = new Set(selectedChannels(shot, selection).map((id) => splitChannel(id).node));
+  const channels = selectedChannels(shot, selection);
+  // Where keys of a weight are chosen the controls still say whom it is about.
+  const chosen = new Set(channels.length > 0 ? channels.map((id) => splitChannel(id).node) : selection.nodes);
   const found = new Set(
     shot.nodes
       .filter(({ id, character }) => character !== null && (chosen.size === 0 || chosen.has(id)))

@@ -1,0 +1,386 @@
+/** Every drag of the bench through every one of its ends: whatever takes it back leaves the shot, the choice and the view as they were. */
+import { createHash } from 'node:crypto';
+import { curveOf, DEMO_SHOTS } from '@kneader/core';
+import type { Page } from '@playwright/test';
+import {
+  applyOpen,
+  edits,
+  expect,
+  goToFrame,
+  history,
+  lanes,
+  openEdit,
+  takeDemo,
+  test,
+  touchControl,
+} from './helpers.ts';
+
+type Place = readonly [number, number];
+interface Drag {
+  readonly name: string;
+  /** Held all through. */
+  readonly held?: 'Shift' | 'Alt' | 'Control';
+  readonly way: (page: Page) => Promise<{ readonly from: Place; readonly to: Place }>;
+}
+
+/** What is seen and stored of the bench, as text. */
+const lookOf = async (page: Page) =>
+  hashOf(
+    await page.evaluate(() => {
+      const pictures = [...document.querySelectorAll<HTMLCanvasElement>('.lanes canvas')].map((one) =>
+        one.toDataURL(),
+      );
+      const spans = [...document.querySelectorAll<HTMLElement>('.lanes [style*="left"]')].map(
+        ({ className, style }) => `${className} ${style.left} ${style.width}`,
+      );
+      const values = [...document.querySelectorAll<HTMLInputElement>('input')].map(({ value }) => value);
+      const [frame] = document.querySelectorAll('.ruler');
+      const sliders = [...document.querySelectorAll('[role="slider"], [role="separator"]')].map((one) =>
+        one.getAttribute('aria-valuenow'),
+      );
+      const steps = document.querySelectorAll('.history li').length;
+      return JSON.stringify([pictures, spans, values, frame?.getAttribute('aria-valuenow'), sliders, steps]);
+    }),
+  );
+const hashOf = (text: string) => createHash('sha256').update(text).digest('hex');
+
+/** Milliseconds between looks. */
+const QUICK = [30, 30, 50, 50, 100, 200, 500];
+
+/** The look once nothing moves any more. */
+async function settled(page: Page): Promise<string> {
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const now = await lookOf(page);
+        const same = now === before;
+        before = now;
+        return same;
+      },
+      { intervals: QUICK },
+    )
+    .toBe(true);
+  return before;
+}
+
+const boxOf = async (page: Page, selector: string) => (await page.locator(selector).first().boundingBox())!;
+/** Pixels of a place in the lane of the curves. */
+async function inCurves(page: Page, frame: number, value: number): Promise<Place> {
+  const lane = page.getByRole('application', { name: 'Curves' });
+  const box = (await lane.boundingBox())!;
+  const [from, to, low, high] = (await lane.getAttribute('data-view'))!.split(' ').map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  return [
+    box.x + ((frame - from) / (to - from)) * box.width,
+    box.y + ((high - value) / (high - low)) * box.height,
+  ];
+}
+const by = ([x, y]: Place, dx: number, dy = 0): Place => [x + dx, y + dy];
+const along = (from: Place, dx: number, dy = 0) => ({ from, to: by(from, dx, dy) });
+const middleOf = ({
+  x,
+  y,
+  width,
+  height,
+}: {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}): Place => [x + width / 2, y + height / 2];
+
+const ENDS: readonly (readonly [string, (page: Page) => Promise<unknown>])[] = [
+  ['Escape', (page) => page.keyboard.press('Escape')],
+  ['Escape with Shift', (page) => page.keyboard.press('Shift+Escape')],
+  ['Escape with Control and Alt', (page) => page.keyboard.press('Control+Alt+Escape')],
+  ['Undo', (page) => page.keyboard.press('Control+z')],
+  ['the window left', (page) => page.evaluate(() => window.dispatchEvent(new Event('blur')))],
+  [
+    'the pointer taken away',
+    (page) => page.evaluate(() => window.dispatchEvent(new PointerEvent('pointercancel', { pointerId: 1 }))),
+  ],
+  [
+    'a second finger',
+    (page) => page.evaluate(() => window.dispatchEvent(new PointerEvent('pointerdown', { pointerId: 9 }))),
+  ],
+];
+
+/** Drags, sees that something is another while it is in hand, and that nothing is once it was taken back; then that it can be done. */
+async function throughAllEnds(page: Page, { name, held, way }: Drag, isDone = true): Promise<void> {
+  const { from, to } = await way(page);
+  await page.mouse.move(...from);
+  const before = await settled(page);
+  for (const [end, take] of ENDS) {
+    await page.mouse.move(...from);
+    // The stroke that took back the last one let it go.
+    if (held) await page.keyboard.down(held);
+    await page.mouse.down();
+    await page.mouse.move(...to, { steps: 4 });
+    await expect
+      .poll(() => lookOf(page), {
+        message: `${name}: it follows the hand, to be taken back by ${end}`,
+        timeout: 9000,
+        intervals: QUICK,
+      })
+      .not.toBe(before);
+    await take(page);
+    await page.mouse.move(to[0] + 9, to[1] + 5);
+    await page.mouse.up();
+    if (held) await page.keyboard.up(held);
+    await page.mouse.move(...from);
+    await expect
+      .poll(() => lookOf(page), { message: `${name}, taken back by ${end}`, timeout: 9000, intervals: QUICK })
+      .toBe(before);
+  }
+  await page.mouse.move(...from);
+  if (held) await page.keyboard.down(held);
+  await page.mouse.down();
+  await page.mouse.move(...to, { steps: 4 });
+  await page.mouse.up();
+  if (held) await page.keyboard.up(held);
+  if (!isDone) return;
+  await page.mouse.move(...from);
+  await expect
+    .poll(() => lookOf(page), { message: `${name}, let go of`, timeout: 9000, intervals: QUICK })
+    .not.toBe(before);
+}
+
+/** The keys of the height of the hips, whatever the shot. */
+const hips = (id: string) => curveOf(DEMO_SHOTS.find((demo) => demo.id === id)!.make(), null, 'hips.ty');
+
+async function puddle(page: Page): Promise<void> {
+  await takeDemo(page, 'Over the puddle');
+  await touchControl(page, 'hips');
+}
+
+test('keys, a handle, the box, the marquee and the view of the curves', async ({ page }) => {
+  await puddle(page);
+  await page.getByRole('textbox', { name: 'Filter channels' }).fill('hips ty');
+  const curve = hips('over-the-puddle');
+  const key = (k: number) => inCurves(page, curve.times[k]!, curve.values[k]!);
+  await page.getByRole('application', { name: 'Curves' }).focus();
+  await page.keyboard.press('o');
+  await throughAllEnds(page, { name: 'a key', way: async () => along(await key(2), 40, -12) });
+  await page.keyboard.press('Control+z');
+  await throughAllEnds(page, {
+    name: 'a key with Shift',
+    held: 'Shift',
+    way: async () => along(await key(2), 40, -12),
+  });
+  await page.keyboard.press('Control+z');
+  await page.mouse.click(...(await key(2)));
+  await throughAllEnds(page, {
+    name: 'chosen keys, from anywhere, with Control',
+    held: 'Control',
+    way: async () => along(by(await key(3), 60, 50), 0, -30),
+  });
+  await page.keyboard.press('Control+z');
+  await page.mouse.click(...(await key(1)));
+  const handle = async (): Promise<Place> => {
+    const [x, y] = await key(1);
+    const [ahead] = await key(2);
+    // A third of the way, along the slope.
+    const frames = (curve.times[2]! - curve.times[1]!) / 3;
+    const [, up] = await inCurves(page, 0, curve.slopesOut[1]! * frames);
+    const [, level] = await inCurves(page, 0, 0);
+    return [x + (ahead - x) / 3, y + up - level];
+  };
+  for (const held of [undefined, 'Alt', 'Shift'] as const) {
+    await throughAllEnds(page, {
+      name: `a handle with ${held ?? 'nothing'}`,
+      ...(held && { held }),
+      way: async () => along(await handle(), 14, -26),
+    });
+    await expect(history(page).getByRole('listitem').last()).toContainText('tangents');
+    await page.keyboard.press('Control+z');
+  }
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('x');
+  await throughAllEnds(page, {
+    name: 'the box with Alt',
+    held: 'Alt',
+    way: async () => {
+      const lane = page.locator('.curves-lane');
+      const box = (await lane.boundingBox())!;
+      const sides = (await lane.getAttribute('data-box'))!.split(' ').map(Number);
+      const [, right, top, bottom] = sides as [number, number, number, number];
+      return along([box.x + right, box.y + top + (bottom - top) * 0.27], -60);
+    },
+  });
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('x');
+  const empty = async () => by(await key(4), 30, -40);
+  await throughAllEnds(page, {
+    name: 'the view with Alt',
+    held: 'Alt',
+    way: async () => along(await empty(), 30, 20),
+  });
+  await page.keyboard.press('o');
+  await throughAllEnds(
+    page,
+    { name: 'a marquee with Shift', held: 'Shift', way: async () => along(await empty(), 40, 20) },
+    false,
+  );
+});
+
+test('the play-head, a range and its ends, the end of the shot, a pose, a marker, a lane’s height', async ({
+  page,
+}) => {
+  await puddle(page);
+  const ruler = await boxOf(page, '.ruler');
+  const onRuler = (frame: number, y = 6): Place => [
+    ruler.x + ((frame + 1.08) / (56.16 + 1.08)) * ruler.width,
+    ruler.y + y,
+  ];
+  await throughAllEnds(page, { name: 'the play-head', way: async () => along(onRuler(30), 60) });
+  await throughAllEnds(page, { name: 'a range', held: 'Shift', way: async () => along(onRuler(12), 90) });
+  const marked = await page.locator('.span-range').boundingBox();
+  await throughAllEnds(page, {
+    name: 'the end of the range',
+    way: async () => along([marked!.x + marked!.width, ruler.y + 6], 40),
+  });
+  await page.keyboard.press('Escape');
+  await throughAllEnds(page, {
+    name: 'the end of the shot',
+    way: async () => along(onRuler(54, ruler.height - 4), -40),
+  });
+  await page.keyboard.press('Control+z');
+  await goToFrame(page, 8);
+  await page.keyboard.press('j');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Name' })).toBeHidden();
+  const marker = lanes(page).getByRole('button', { name: 'Marker Marker 1 at frame 8' });
+  await throughAllEnds(page, {
+    name: 'a marker',
+    way: async () => along(middleOf((await marker.boundingBox())!), 50),
+  });
+  await page.keyboard.press('Control+z');
+  const poses = await boxOf(page, '.poses-lane');
+  await throughAllEnds(page, {
+    name: 'a pose',
+    way: async () => along([onRuler(6)[0], poses.y + 40], 50),
+  });
+  await page.keyboard.press('Control+z');
+  await throughAllEnds(page, {
+    name: 'a lane’s height',
+    way: async () => along(middleOf(await boxOf(page, '.lane-edge')), 0, 30),
+  });
+});
+
+test('a switch, contacts, values, a weight, its keys, the range of a pass, a slider, a point of a warp', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Oven door');
+  await page.getByRole('button', { name: 'Props' }).click();
+  await goToFrame(page, 30);
+  await page.getByRole('combobox', { name: 'What tray follows from here' }).click();
+  await page
+    .locator('.ant-select-dropdown:visible .ant-select-item-option:not(.ant-select-item-option-selected)')
+    .first()
+    .click();
+  const spans = lanes(page).locator('.space-span');
+  await expect(spans).not.toHaveCount(1);
+  const edgeOf = async (at: number) => {
+    const { x, y, height } = (await spans.nth(at).boundingBox())!;
+    return [x, y + height / 2] as const;
+  };
+  await throughAllEnds(page, { name: 'a switch', way: async () => along(await edgeOf(1), 24) });
+  await page.keyboard.press('Control+z');
+
+  await touchControl(page, 'hips');
+  const value = page.locator('.channels input.value').nth(1);
+  for (const held of [undefined, 'Alt', 'Shift'] as const) {
+    await throughAllEnds(page, {
+      name: `a value with ${held ?? 'nothing'}`,
+      ...(held && { held }),
+      way: async () => along(middleOf((await value.boundingBox())!), 20),
+    });
+    await page.keyboard.press('Control+z');
+  }
+  await openEdit(page, 'Add offset pass');
+  await applyOpen(page);
+  await page.keyboard.press('Escape');
+  const percent = page.locator('.pass-percent').first();
+  await throughAllEnds(page, {
+    name: 'a weight',
+    way: async () => along(middleOf((await percent.boundingBox())!), -30),
+  });
+  await page.keyboard.press('Control+z');
+  const track = await boxOf(page, '.pass-track');
+  const onTrack = (x: number): Place => [track.x + x, track.y + track.height / 2];
+  await page.mouse.dblclick(...onTrack(200));
+  await page.mouse.dblclick(...onTrack(320));
+  await throughAllEnds(page, { name: 'a key of a weight', way: async () => along(onTrack(320), 20, -6) });
+
+  await page.getByRole('button', { name: 'All of Bram' }).click();
+  await openEdit(page, 'Find contacts');
+  await applyOpen(page);
+  await page.keyboard.press('Escape');
+  const contact = lanes(page).locator('.contact-span').first();
+  await throughAllEnds(page, {
+    name: 'the end of a contact',
+    way: async () => {
+      const { x, y, width, height } = (await contact.boundingBox())!;
+      return along([x + width, y + height / 2], -30);
+    },
+  });
+  await openEdit(page, 'Warp');
+  const warp = page.getByRole('application', { name: 'Warp' });
+  await throughAllEnds(
+    page,
+    {
+      name: 'a point of a warp',
+      way: async () => along(middleOf((await warp.boundingBox())!), 0, 25),
+    },
+    false,
+  );
+  await openEdit(page, 'Thin');
+  const slider = edits(page).getByRole('slider').first();
+  await throughAllEnds(page, {
+    name: 'a slider',
+    way: async () => along(middleOf((await slider.boundingBox())!), 40),
+  });
+});
+
+test('the handle and a bead of an arc on the stage; the view stays as it is', async ({ page }) => {
+  await puddle(page);
+  const canvas = page.locator('.stage canvas');
+  /** Where the middle of the handle is seen. */
+  const centre = async (): Promise<Place> => {
+    const { x, y } = (await canvas.boundingBox())!;
+    const [dx, dy] = (await canvas.getAttribute('data-handle'))!.split(' ').map(Number) as [number, number];
+    return [x + dx, y + dy];
+  };
+  for (const view of ['Front', 'Top', 'Camera']) {
+    await page.locator('.stage-tools').getByText(view, { exact: true }).click();
+    await expect(canvas).toHaveAttribute('data-handle', /\d/);
+    const before = await centre();
+    await throughAllEnds(page, {
+      name: `the middle of the handle, ${view}`,
+      way: async () => along(await centre(), 14, -10),
+    });
+    // It went where the hand did, in the plane that is seen, and a drag on empty ground turns no such view.
+    const now = await centre();
+    expect([now[0] - before[0], now[1] - before[1]].map(Math.round)).toEqual([14, -10]);
+    await page.keyboard.press('Control+z');
+    expect((await centre()).map(Math.round)).toEqual(before.map(Math.round));
+    const { x, y } = (await canvas.boundingBox())!;
+    await page.mouse.move(x + 30, y + 300);
+    await page.mouse.down();
+    await page.mouse.move(x + 60, y + 300, { steps: 3 });
+    await page.mouse.up();
+    const [moved] = await centre();
+    // What lies nearer than what is looked at goes farther.
+    const [least, most] = view === 'Camera' ? [0, 0] : [20, 40];
+    expect(Math.abs(moved - before[0]), `${view}: it goes along its plane`).toBeGreaterThanOrEqual(least!);
+    expect(Math.abs(moved - before[0]), `${view}: it goes along its plane`).toBeLessThanOrEqual(most!);
+  }
+  await page.locator('.stage-tools').getByText('Free', { exact: true }).click();
+  await page.keyboard.press('h');
+  await expect(page.getByRole('button', { name: 'Handle turns' })).toBeVisible();
+});
