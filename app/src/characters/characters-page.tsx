@@ -38,7 +38,7 @@ export function CharactersPage() {
             style={{ minWidth: 260 }}
             value={id}
             showSearch={{ optionFilterProp: 'label' }}
-            options={shotsInView(entries, { sought: '', order: 'name' }).map((entry) => ({
+            options={shotsInView(entries, { sought: '', order: 'name', tags: [] }).map((entry) => ({
               value: entry.id,
               label: entry.name,
             }))}

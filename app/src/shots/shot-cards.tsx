@@ -1,29 +1,43 @@
 import { CopyOutlined, DeleteOutlined, DownloadOutlined } from '@ant-design/icons';
-import { App, Button, Popconfirm, Tooltip, Typography } from 'antd';
+import { App, Button, Popconfirm, Select, Tooltip, Typography } from 'antd';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';
 import { InputError } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import { FilmPicture } from '../drawing/film-picture.tsx';
 import { useShotFilm } from '../store/shot-index.ts';
-import { HeldElsewhere, openShot, useAddShot, useRemoveShot, useRenameShot } from '../store/shot-queries.ts';
+import {
+  HeldElsewhere,
+  openShot,
+  useAddShot,
+  useEditStored,
+  useRemoveShot,
+  useShotList,
+} from '../store/shot-queries.ts';
 import type { ShotHead } from '../store/shot-record.ts';
 import { storageProblem } from '../store/storage.ts';
 import { CardRows } from './card-rows.tsx';
 import { saveFile } from './save-file.ts';
-import { changedOn } from './shot-list.ts';
+import { changedOn, tagsIn } from './shot-list.ts';
 
 /** All shots as cards. */
 export const ShotCards = ({ heads }: { readonly heads: readonly ShotHead[] }) => (
-  <CardRows heads={heads} card={ShotCard} tall={302} />
+  <CardRows heads={heads} card={ShotCard} tall={332} />
 );
+
+/** All tags of all shots, to choose from. */
+function useKnownTags(): string[] {
+  const { data } = useShotList();
+  return tagsIn(data?.heads ?? []);
+}
 
 const ShotCard = memo(function ShotCard({ head }: { readonly head: ShotHead }) {
   const { id, name } = head;
   const navigate = useNavigate();
+  const known = useKnownTags();
   const film = useShotFilm(head);
   const remove = useRemoveShot();
-  const rename = useRenameShot();
+  const change = useEditStored();
   const add = useAddShot();
   const { notification } = App.useApp();
   const said = (title: string, error: unknown) =>
@@ -58,8 +72,16 @@ const ShotCard = memo(function ShotCard({ head }: { readonly head: ShotHead }) {
   const call = (next: string) => {
     const given = next.trim();
     if (given === '' || given === name) return;
-    rename.mutate({ id, name: given }, { onError: (error) => said(`“${name}” keeps its name`, error) });
+    change.mutate(
+      { id, edit: 'shot.rename', options: { name: given } },
+      { onError: (error) => said(`“${name}” keeps its name`, error) },
+    );
   };
+  const tag = (tags: string[]) =>
+    change.mutate(
+      { id, edit: 'shot.tag', options: { tags } },
+      { onError: (error) => said(`“${name}” keeps its tags`, error) },
+    );
   return (
     <article className="card" aria-label={name}>
       {film && film.poses.length > 0 ? (
@@ -87,6 +109,20 @@ const ShotCard = memo(function ShotCard({ head }: { readonly head: ShotHead }) {
           <br />
           {changedOn(head.savedAt, Date.now())}
         </span>
+        <Select
+          mode="tags"
+          size="small"
+          variant="borderless"
+          className="shot-tags"
+          aria-label={`Tags of ${name}`}
+          placeholder="Tags"
+          maxTagCount="responsive"
+          suffixIcon={null}
+          tokenSeparators={[',']}
+          value={head.tags}
+          options={known.map((one) => ({ value: one, label: one }))}
+          onChange={tag}
+        />
         <div className="card-foot">
           <Button type="primary" size="small" onClick={() => void navigate(`/shots/${id}`)}>
             Open

@@ -6,9 +6,11 @@ export const SHOT_ORDERS = ['newest', 'name', 'longest'] as const;
 export interface ListView {
   readonly sought: string;
   readonly order: (typeof SHOT_ORDERS)[number];
+  /** Only shots that have all of these. */
+  readonly tags: readonly string[];
 }
 
-type Listed = Pick<ShotHead, 'name' | 'savedAt' | 'frames' | 'fps'>;
+type Listed = Pick<ShotHead, 'name' | 'savedAt' | 'frames' | 'fps' | 'tags'>;
 
 const byNumbers = new Intl.Collator('en', { numeric: true });
 const BEFORE: Readonly<Record<ListView['order'], (a: Listed, b: Listed) => number>> = {
@@ -17,14 +19,21 @@ const BEFORE: Readonly<Record<ListView['order'], (a: Listed, b: Listed) => numbe
   longest: (a, b) => b.frames / b.fps - a.frames / a.fps,
 };
 
-/** The shots whose names hold all the words, in the order that is asked for. */
+/** The tags of shots, in the order of the alphabet. */
+export const tagsIn = (entries: readonly Pick<ShotHead, 'tags'>[]): string[] =>
+  [...new Set(entries.flatMap(({ tags }) => tags))].sort(byNumbers.compare);
+
+/** The shots whose names or tags hold all the words and that have all the tags, in the order that is asked for. */
 export function shotsInView<Entry extends Listed>(
   entries: readonly Entry[],
-  { sought, order }: ListView,
+  { sought, order, tags }: ListView,
 ): Entry[] {
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
   return entries
-    .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
+    .filter((one) => {
+      const text = [one.name, ...one.tags].join(' ').toLowerCase();
+      return words.every((word) => text.includes(word)) && tags.every((tag) => one.tags.includes(tag));
+    })
     .sort(BEFORE[order]);
 }
 

@@ -5,6 +5,8 @@ import type { ListView } from './shot-list.ts';
 interface ShotSearchProps {
   readonly view: ListView;
   readonly setView: (view: ListView) => void;
+  /** All that there are. */
+  readonly tags: readonly string[];
 }
 
 const ORDER_WORDS: Readonly<Record<ListView['order'], string>> = {
@@ -13,7 +15,7 @@ const ORDER_WORDS: Readonly<Record<ListView['order'], string>> = {
   longest: 'longest first',
 };
 
-export function ShotSearch({ view, setView }: ShotSearchProps) {
+export function ShotSearch({ view, setView, tags }: ShotSearchProps) {
   return (
     <div className="shot-search" role="search">
       <Input
@@ -24,6 +26,20 @@ export function ShotSearch({ view, setView }: ShotSearchProps) {
         value={view.sought}
         onChange={(event) => setView({ ...view, sought: event.target.value })}
       />
+      {tags.length > 0 && (
+        <Select
+          mode="multiple"
+          allowClear
+          size="small"
+          aria-label="Tags"
+          placeholder="Tags"
+          maxTagCount="responsive"
+          value={[...view.tags]}
+          options={tags.map((tag) => ({ value: tag, label: tag }))}
+          onChange={(chosen) => setView({ ...view, tags: chosen })}
+          style={{ minWidth: 140 }}
+        />
+      )}
       <Select<ListView['order']>
         size="small"
         aria-label="Order of the shots"

@@ -13,7 +13,7 @@ import { storageProblem } from '../store/storage.ts';
 import { NewShot } from './new-shot.tsx';
 import { saveFile } from './save-file.ts';
 import { ShotCards } from './shot-cards.tsx';
-import { shotsInView } from './shot-list.ts';
+import { shotsInView, tagsIn } from './shot-list.ts';
 import type { ListView } from './shot-list.ts';
 import { ShotSearch } from './shot-search.tsx';
 import { SpaceUsed } from './space-used.tsx';
@@ -53,7 +53,7 @@ export function ShotsPage() {
   const navigate = useNavigate();
   const [over, setOver] = useState(false);
   const demos = useRef<HTMLHeadingElement>(null);
-  const [view, setView] = useState<ListView>({ sought: '', order: 'newest' });
+  const [view, setView] = useState<ListView>({ sought: '', order: 'newest', tags: [] });
   const found = shotsInView(list.data?.heads ?? [], view);
   const listed = list.data !== undefined;
   useEffect(() => (listed ? fetchBenchInPeace() : undefined), [listed]);
@@ -145,7 +145,9 @@ export function ShotsPage() {
       {list.error && <Alert type="error" showIcon title={storageProblem(list.error)} />}
       <div className="section-head">
         <h2 className="section-title">Your shots</h2>
-        {(list.data?.heads.length ?? 0) > 1 && <ShotSearch view={view} setView={setView} />}
+        {(list.data?.heads.length ?? 0) > 1 && (
+          <ShotSearch view={view} setView={setView} tags={tagsIn(list.data?.heads ?? [])} />
+        )}
         {(list.data?.heads.length ?? 0) > 8 && (
           <Button
             size="small"

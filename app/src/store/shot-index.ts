@@ -3,7 +3,7 @@
  * and naming a shot then costs the same among five hundred as alone.
  */
 import { useQuery } from '@tanstack/react-query';
-import { framesPerSecond, keyCount, rigOf } from '@kneader/core';
+import { framesPerSecond, keyCount, rigOf, tagsOf } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { filmSchema, NO_FILM } from '../worker/film.ts';
 import type { Film } from '../worker/film.ts';
@@ -66,6 +66,7 @@ export async function writeHead(id: string, shot: Shot): Promise<ShotHead> {
     nodes: shot.nodes.length,
     channels: rigOf(shot).channels.length,
     keys: keyCount(shot),
+    tags: [...tagsOf(shot)],
   };
   await headStore.setItem(id, head);
   return head;

@@ -144,15 +144,15 @@ export class HeldElsewhere extends Error {
   override readonly name = 'HeldElsewhere';
 }
 
-/** Gives a stored shot another name, as a step of its history; throws `HeldElsewhere` where a tab has it open. */
-export function useRenameShot() {
+/** Does an edit to a stored shot, as a step of its history; throws `HeldElsewhere` where a tab has it open. */
+export function useEditStored() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: async ({ id, name }: { readonly id: string; readonly name: string }) => {
+    mutationFn: async ({ id, edit, options }: { id: string; edit: string; options: object }) => {
       const done = await whileHeld(id, async () => {
         const record = await openShot(id);
         if (record === null) return false;
-        const { session } = perform(record.session, 'shot.rename', { name });
+        const { session } = perform(record.session, edit, options);
         await saveShot({ id, session, view: record.view, acts: record.acts });
         await journalStore.removeItem(id);
         return true;

@@ -19,6 +19,7 @@ export const headSchema = z.object({
   nodes: z.number(),
   channels: z.number(),
   keys: z.number(),
+  tags: z.array(z.string()).default([]),
 });
 export type ShotHead = z.infer<typeof headSchema>;
 /** As the version before kept it. */

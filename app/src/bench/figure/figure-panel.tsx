@@ -29,7 +29,7 @@ export function FigurePanel() {
   }, [nodes]);
   const figure = several ? (characters.find(({ id }) => id === shown) ?? characters[0]!).id : null;
   return (
-    <section className="figure-panel" aria-label="Figure">
+    <section className="figure-panel" aria-label="Figure" data-home tabIndex={-1}>
       {several && (
         <Segmented
           size="small"

@@ -1,9 +1,10 @@
-import { useRef, useState } from 'react';
+import { useRef } from 'react';
 import type { ChannelKind } from '@kneader/core';
 import { posing } from '../bench-actions.ts';
 import { bench } from '../bench-store.ts';
 import { useDial } from './use-dial.ts';
-import { draggedValue, typedValue, writtenValue } from './value-drag.ts';
+import { useTyped } from './use-typed.ts';
+import { draggedValue, writtenValue } from './value-drag.ts';
 
 interface ValueFieldProps {
   readonly channel: string;
@@ -17,7 +18,6 @@ interface ValueFieldProps {
  * the chosen pass or on the base.
  */
 export function ValueField({ channel, kind, value, label }: ValueFieldProps) {
-  const [typed, setTyped] = useState<string | null>(null);
   const isPosing = useRef(false);
   const dial = useDial({
     value,
@@ -36,29 +36,20 @@ export function ValueField({ channel, kind, value, label }: ValueFieldProps) {
     },
   });
   const shown = value === null ? '' : writtenValue(value, kind);
-  const commit = () => {
-    const number = typed === null || typed === shown ? null : typedValue(typed);
-    setTyped(null);
-    if (number === null) return;
+  const typed = useTyped(shown, (number) => {
     posing.begin();
     posing.update({ [channel]: number });
     posing.end(`Set ${channel}`);
-  };
+  });
   return (
     <input
       className="value"
       aria-label={label}
       inputMode="decimal"
-      value={typed ?? shown}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={commit}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') {
-          setTyped(null);
-          event.stopPropagation();
-        }
-      }}
+      value={typed.text}
+      onChange={(event) => typed.change(event.target.value)}
+      onBlur={typed.leave}
+      onKeyDown={typed.press}
       {...dial}
     />
   );

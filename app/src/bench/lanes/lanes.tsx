@@ -7,6 +7,8 @@ import { isFilter, isKeyed, markersOf, meansWeight, onLayer } from '@kneader/cor
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
+import type { Said } from '../said/said.ts';
+import { Spoken, useSaid } from '../said/said-line.tsx';
 import { useSize } from '../use-size.ts';
 import { ContactsLane } from './contacts-lane.tsx';
 import { CurveSwitches } from './curve-switches.tsx';
@@ -55,6 +57,7 @@ export function Lanes() {
     if (over && over.id !== active.id) laneLayout.move(active.id as LaneId, over.id as LaneId);
   };
   const dragged = useBench((state) => state.dragged);
+  const said = useSaid();
 
   const frameAt = (event: React.DragEvent) => {
     const { from, to } = useBench.getState();
@@ -65,6 +68,9 @@ export function Lanes() {
     <section
       className="lanes"
       aria-label="Lanes"
+      // Where the focus goes when a field in it is left.
+      data-home
+      tabIndex={-1}
       onDragOver={(event) => {
         if (!dragged) return;
         event.preventDefault();
@@ -111,7 +117,8 @@ export function Lanes() {
         </SortableContext>
       </DndContext>
       <Notice />
-      <Overlay width={width} />
+      <Overlay width={width} said={said} />
+      <Spoken said={said} />
     </section>
   );
 }
@@ -218,7 +225,7 @@ function LayerName() {
 }
 
 /** The play-head, the chosen range and the range that a dragged action will cover, over all lanes. */
-function Overlay({ width }: { readonly width: number }) {
+function Overlay({ width, said }: { readonly width: number; readonly said: Said | null }) {
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const frame = useBench((state) => state.frame);
@@ -251,7 +258,14 @@ function Overlay({ width }: { readonly width: number }) {
           {dragged!.item.action.name}: {landing.start}–{Math.round(landing.end)}
         </span>
       )}
-      <span className="play-head" style={{ transform: `translateX(${frameToX(axis, frame)}px)` }} />
+      <span className="play-head" style={{ transform: `translateX(${frameToX(axis, frame)}px)` }}>
+        {said && !said.isRefusal && (
+          // Toward the side where there is room.
+          <span className={`said${frame > (from + to) / 2 ? ' left' : ''}`} aria-hidden>
+            {said.sentence}
+          </span>
+        )}
+      </span>
     </div>
   );
 }

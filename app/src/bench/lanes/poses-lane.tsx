@@ -1,4 +1,4 @@
-import { InputNumber } from 'antd';
+import { Input } from 'antd';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { placeIn, poseColumns, worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
@@ -11,6 +11,7 @@ import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { beginDrag, isDragging } from '../gestures/drag.ts';
 import { figureSize } from '../stage/figure-size.ts';
 import { useSize } from '../use-size.ts';
+import { useTyped } from '../figure/use-typed.ts';
 import { columnToolFor } from './column-tools.ts';
 import { frameToX, niceStep } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
@@ -107,16 +108,12 @@ interface GapProps {
 /** The frames of a gap: read, and typed when it is touched. The one at the play-head says what + and − move, before they do. */
 function Gap({ start, gap, x, next, isHeld, isWide }: GapProps) {
   const [typing, setTyping] = useState(false);
-  const typed = useRef<number | null>(gap);
   const scope = useBench((state) => state.lane.timeScope);
   const strokeFor = useStrokes();
   const [more, less] = [strokeFor('gapMore'), strokeFor('gapLess')];
-  const commit = () => {
-    const value = typed.current;
-    setTyping(false);
-    if (value !== null && value !== gap)
-      bench.perform('timing.setGap', { frame: start, gap: Math.round(value), scope });
-  };
+  const typed = useTyped(String(gap), (value) => {
+    bench.perform('timing.setGap', { frame: start, gap: Math.round(value), scope });
+  });
   if (!typing)
     return (
       <button
@@ -125,10 +122,7 @@ function Gap({ start, gap, x, next, isHeld, isWide }: GapProps) {
         style={{ left: x }}
         aria-label={`Gap of ${gap} frames at ${start}`}
         title={`Frames to the next pose: type, or drag the pose${isHeld ? `; ${more} and ${less} move ${next}` : ''}`}
-        onClick={() => {
-          typed.current = gap;
-          setTyping(true);
-        }}
+        onClick={() => setTyping(true)}
       >
         {gap}
         {isHeld && isWide && (
@@ -140,16 +134,21 @@ function Gap({ start, gap, x, next, isHeld, isWide }: GapProps) {
     );
   return (
     <span className="gap typing" style={{ left: x }}>
-      <InputNumber
+      <Input
         autoFocus
         size="small"
-        controls={false}
+        inputMode="numeric"
+        role="spinbutton"
+        aria-valuenow={gap}
         aria-label={`New gap at ${start}`}
-        defaultValue={gap}
+        value={typed.text}
         onFocus={(event) => event.target.select()}
-        onChange={(value) => (typed.current = value)}
-        onPressEnter={commit}
-        onBlur={() => typing && commit()}
+        onChange={(event) => typed.change(event.target.value)}
+        onKeyDown={typed.press}
+        onBlur={() => {
+          typed.leave();
+          setTyping(false);
+        }}
       />
     </span>
   );

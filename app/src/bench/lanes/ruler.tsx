@@ -1,4 +1,6 @@
 import { useEffect, useRef } from 'react';
+import { markersOf, poseColumns } from '@kneader/core';
+import type { Shot } from '@kneader/core';
 import { prepareCanvas } from '../../drawing/figure-drawing.ts';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
@@ -24,6 +26,17 @@ function marking(from: number, to: number): void {
   bench.select({ ...selection, range: end > start ? { start, end } : null });
 }
 
+/** Where the play-head is: the frame, and what stands on it. */
+function spokenFrame(shot: Shot, frame: number): string {
+  const column = poseColumns(shot).frames.indexOf(frame);
+  const marker = markersOf(shot).find((one) => Math.round(one.frame) === frame);
+  return [
+    `frame ${frame}`,
+    ...(column >= 0 ? [`pose ${column + 1}`] : []),
+    ...(marker ? [`marker ${marker.name}`] : []),
+  ].join(', ');
+}
+
 /** Frames. Dragging scrubs; dragging with Shift chooses a range for edits; the ends of the shot are dragged at their foot. */
 export function Ruler() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -36,6 +49,7 @@ export function Ruler() {
   const range = useBench((state) => shownShot(state).range);
   const chosen = useBench((state) => state.session.selection.range);
   const axis: TimeAxis = { from, to, width: Math.max(width, 1) };
+  const valueText = useBench((state) => spokenFrame(shownShot(state), frame));
 
   useEffect(() => {
     const context = canvas.current && prepareCanvas(canvas.current, width, height);
@@ -144,6 +158,7 @@ export function Ruler() {
       aria-valuemin={range.start}
       aria-valuemax={range.end}
       aria-valuenow={frame}
+      aria-valuetext={valueText}
       onKeyDown={(event) => {
         // Shift chooses a range with the keyboard too, from the play-head outward.
         if (!event.shiftKey || (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight')) {

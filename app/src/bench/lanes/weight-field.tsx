@@ -1,9 +1,9 @@
-import { useRef, useState } from 'react';
+import { useRef } from 'react';
 import type { Layer } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useDial } from '../figure/use-dial.ts';
 import { layerEdits } from './layer-edits.ts';
-import { typedValue } from '../figure/value-drag.ts';
+import { useTyped } from '../figure/use-typed.ts';
 
 interface WeightFieldProps {
   readonly pass: Layer;
@@ -25,7 +25,6 @@ const written = (percent: number) => String(Math.round(percent * 100) / 100);
 
 /** The weight of a pass, or the strength of a filter, in percent: typed, dialled by dragging sideways, or with the arrows; Alt by the hundredth, Shift by ten. */
 export function WeightField({ pass, weight, frame }: WeightFieldProps) {
-  const [typed, setTyped] = useState<string | null>(null);
   const resting = useRef(0);
   const percent = weight * 100;
   const { word, weigh, weighing } = layerEdits(pass);
@@ -40,6 +39,7 @@ export function WeightField({ pass, weight, frame }: WeightFieldProps) {
     window.clearTimeout(resting.current);
     if (isDialled()) bench.commitGesture(`${word} of ${pass.name}`);
   };
+  const typed = useTyped(written(percent), dial);
   const hold = useDial({
     value: pass.locked ? null : percent,
     drag: (from, pixels, { alt, shift }) => dial(from + pixels * PER_PIXEL * (alt ? FINE : shift ? 10 : 1)),
@@ -56,19 +56,17 @@ export function WeightField({ pass, weight, frame }: WeightFieldProps) {
       aria-valuetext={`${written(percent)} %`}
       title={`${word} in percent: type it, drag sideways, or use the arrows; Alt by the hundredth, Shift by ten`}
       disabled={pass.locked}
-      value={typed ?? written(percent)}
-      onChange={(event) => setTyped(event.target.value)}
+      value={typed.text}
+      onChange={(event) => typed.change(event.target.value)}
       onBlur={() => {
-        const number = typed === null ? null : typedValue(typed);
-        setTyped(null);
-        if (number !== null && written(number) !== written(percent)) dial(number);
+        typed.leave();
         commit();
       }}
       onKeyDown={(event) => {
         const way = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
-        if (way === 0) return;
+        if (way === 0) return typed.press(event);
         event.preventDefault();
-        setTyped(null);
+        typed.forget();
         dial(percent + way * (event.altKey ? FINE : event.shiftKey ? 10 * STEP : STEP));
         window.clearTimeout(resting.current);
         resting.current = window.setTimeout(commit, PRESSES_MS);
