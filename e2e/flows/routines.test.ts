@@ -4,7 +4,18 @@ import { mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import type { Page } from '@playwright/test';
-import { downloaded, dropFiles, edits, expect, history, openEdit, pick, test } from './helpers.ts';
+import {
+  downloaded,
+  dropFiles,
+  edits,
+  expect,
+  history,
+  openEdit,
+  pick,
+  saved,
+  takeDemo,
+  test,
+} from './helpers.ts';
 
 const FRAMES = 160;
 
@@ -83,4 +94,56 @@ test('unwrapped, low-passed, thinned, flipped, saved: from the history to a fold
   const written = await readdir(out);
   expect(written.filter((name) => name.endsWith('.kneader-action.json'))).toHaveLength(3);
   expect(written.filter((name) => name.endsWith('.bvh'))).toHaveLength(3);
+});
+
+test('an example is taken, carried and set up step by step, run by body parts on a shot, and shows what it did', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Dough toss');
+  await saved(page);
+  await page.goto('/routines');
+  await page
+    .getByRole('article', { name: 'Example: Calm the arms' })
+    .getByRole('button', { name: 'Take a copy' })
+    .click();
+  const card = page.getByRole('article', { name: 'Calm the arms', exact: true });
+  await card.getByRole('button', { name: 'Change Calm the arms' }).click();
+  const drawer = page.getByRole('dialog', { name: 'Change “Calm the arms”' });
+  const steps = drawer.getByRole('list', { name: 'Steps' }).getByRole('listitem');
+  await expect(steps).toHaveText([/1\. Smooth/, /2\. Thin/]);
+  await test.step('a step is added, carried to the beginning by keyboard, another set up', async () => {
+    await drawer.getByRole('combobox', { name: 'Add an edit' }).fill('unwrap');
+    await page.keyboard.press('Enter');
+    await expect(steps.last()).toContainText('3. Unwrap angles');
+    await drawer.getByRole('button', { name: 'Move step 3, Unwrap angles', exact: true }).focus();
+    await page.keyboard.press('Enter');
+    for (const key of ['ArrowUp', 'ArrowUp', 'Enter']) {
+      // What is carried moves there first.
+      await page.waitForTimeout(350);
+      await page.keyboard.press(key);
+    }
+    await expect(steps).toHaveText([/1\. Unwrap angles/, /2\. Smooth/, /3\. Thin/]);
+    await drawer.getByRole('button', { name: 'Options of step 3, Thin' }).click();
+    await drawer.getByRole('spinbutton', { name: 'Rotation' }).fill('1.5');
+    await drawer.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(drawer).toBeHidden();
+    await expect(card.getByRole('listitem')).toHaveCount(3);
+  });
+  await test.step('run on the shot: what it runs on is said, and the keys become fewer', async () => {
+    await card.getByRole('button', { name: 'Run on shots' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Run “Calm the arms” on shots' });
+    await dialog.getByRole('checkbox', { name: 'Dough toss' }).click();
+    await dialog.getByRole('button', { name: 'Run on one shot' }).click();
+    await expect(dialog.getByRole('list', { name: 'What became of them' })).toContainText(
+      /Dough toss \(captured\): [\d,]+ keys → [\d,]+\. It can be undone/,
+    );
+    await dialog.getByRole('button', { name: 'Close' }).first().click();
+  });
+  const last = card.getByRole('region', { name: 'What it did last' });
+  await expect(last).toContainText('1 of 1 changed');
+  await expect(last.getByRole('img')).toHaveCount(2);
+  await page.reload();
+  await expect(last).toContainText(/Dough toss \(captured\) [\d,]+ → [\d,]+ keys/);
+  await last.getByRole('link', { name: 'Dough toss' }).click();
+  await expect(history(page).getByRole('listitem')).toHaveText(['Opened', 'Unwrap angles', 'Smooth', 'Thin']);
 });

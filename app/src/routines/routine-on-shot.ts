@@ -1,5 +1,5 @@
 /** A routine over stored shots, one after the other: each gets its steps in its history, so that they can be undone on the bench. */
-import { actionSchema, commit } from '@kneader/core';
+import { actionSchema, commit, keyCount } from '@kneader/core';
 import type { Routine, Session } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import type { RoutineSteps } from '../bridge/bridge.ts';
@@ -13,6 +13,8 @@ export interface ShotDone {
   readonly status: 'changed' | 'unchanged' | 'failed';
   readonly sentence: string;
   readonly made: readonly unknown[];
+  /** Of the base, before and after. */
+  readonly keys: readonly [before: number, after: number];
 }
 
 /** The session with the steps of a routine, one by one. */
@@ -33,7 +35,12 @@ interface Running {
 
 /** Runs it on one shot and stores that; whatever goes wrong is said, and the shot stays as it is. */
 export async function runOnShot(id: string, routine: Routine, running: Running): Promise<ShotDone> {
-  const failed = (sentence: string): ShotDone => ({ id, status: 'failed', sentence, made: [] });
+  const failed = (sentence: string): ShotDone => ({
+    ...{ id, sentence },
+    status: 'failed',
+    made: [],
+    keys: [0, 0],
+  });
   try {
     const done = await whileHeld(id, async () => {
       const record = await openShot(id);
@@ -53,9 +60,10 @@ export async function runOnShot(id: string, routine: Routine, running: Running):
       let last = session;
       for (const next of withSteps(session, steps)) last = next;
       const made = steps.made.filter((one) => actionSchema.safeParse(one).success);
-      if (last === session) return { id, status: 'unchanged' as const, sentence: '', made };
+      const keys = [keyCount(session.shot), keyCount(last.shot)] as const;
+      if (last === session) return { id, status: 'unchanged' as const, sentence: '', made, keys };
       await running.store(id, { ...last, selection: session.selection }, acts);
-      return { id, status: 'changed' as const, sentence: '', made };
+      return { id, status: 'changed' as const, sentence: '', made, keys };
     });
     return done ?? failed('It is open in another tab: close it there first.');
   } catch (error) {

@@ -1,7 +1,15 @@
-import { DeleteOutlined, DownloadOutlined, PlayCircleOutlined, UploadOutlined } from '@ant-design/icons';
+import {
+  DeleteOutlined,
+  DownloadOutlined,
+  EditOutlined,
+  PlayCircleOutlined,
+  PlusOutlined,
+  UploadOutlined,
+} from '@ant-design/icons';
 import { Alert, App, Button, Empty, Popconfirm, Upload } from 'antd';
 import { useState } from 'react';
-import { asksOf, findEdit, InputError, readJson, readRoutine } from '@kneader/core';
+import { asksOf, findEdit, InputError, readJson, readRoutine, ROUTINE_EXAMPLES } from '@kneader/core';
+import type { Routine } from '@kneader/core';
 import { PageHead } from '../shell/page-head.tsx';
 import { saveFile } from '../shots/save-file.ts';
 import { changedOn } from '../shots/shot-list.ts';
@@ -14,6 +22,9 @@ import {
 import type { StoredRoutine } from '../store/routine-queries.ts';
 import { counted } from '../bench/edits/numbers.ts';
 import { storageProblem } from '../store/storage.ts';
+import { LastTime } from './last-time.tsx';
+import { onWords } from './on-words.ts';
+import { RoutineEditor } from './routine-editor.tsx';
 import { RunOnShots } from './run-on-shots.tsx';
 
 /** Saved runs of edits: run on chosen shots, brought and taken as files. */
@@ -22,6 +33,7 @@ export function RoutinesPage() {
   const unread = useUnreadRoutines();
   const keep = useKeepRoutine();
   const [running, setRunning] = useState<StoredRoutine | null>(null);
+  const [editing, setEditing] = useState<Editing | null>(null);
   const { notification } = App.useApp();
   const open = async (file: File) => {
     try {
@@ -33,6 +45,12 @@ export function RoutinesPage() {
         duration: 0,
       });
     }
+  };
+  const take = async (routine: Routine) => {
+    const names = new Set(routines.data?.map((one) => one.routine.name));
+    let name = routine.name;
+    for (let i = 2; names.has(name); i += 1) name = `${routine.name} ${i}`;
+    await keep.mutateAsync({ routine: { ...routine, name } });
   };
   return (
     <main className="page">
@@ -49,6 +67,9 @@ export function RoutinesPage() {
         >
           <Button icon={<UploadOutlined />}>Open a routine file</Button>
         </Upload>
+        <Button icon={<PlusOutlined />} onClick={() => setEditing({ id: null, routine: null })}>
+          New routine
+        </Button>
       </div>
       {unread > 0 && (
         <Alert
@@ -62,20 +83,60 @@ export function RoutinesPage() {
       )}
       <div className="routines">
         {routines.data?.map((stored) => (
-          <RoutineCard key={stored.id} stored={stored} onRun={() => setRunning(stored)} />
+          <RoutineCard
+            key={stored.id}
+            stored={stored}
+            onRun={() => setRunning(stored)}
+            onChange={() => setEditing(stored)}
+          />
         ))}
       </div>
+      <h2 className="section-title">Examples</h2>
+      <div className="routines">
+        {ROUTINE_EXAMPLES.map((example) => (
+          <article key={example.name} className="card routine" aria-label={`Example: ${example.name}`}>
+            <div className="card-text">
+              <h3>{example.name}</h3>
+              <p className="soft">{example.notes}</p>
+              <StepNames routine={example} />
+              <div className="card-foot">
+                <Button size="small" icon={<PlusOutlined />} onClick={() => void take(example)}>
+                  Take a copy
+                </Button>
+              </div>
+            </div>
+          </article>
+        ))}
+      </div>
+      {editing && <RoutineEditor {...editing} onClose={() => setEditing(null)} />}
       {running && <RunOnShots stored={running} onClose={() => setRunning(null)} />}
     </main>
   );
 }
 
+interface Editing {
+  readonly id: string | null;
+  readonly routine: Routine | null;
+}
+
+const StepNames = ({ routine }: { readonly routine: Routine }) => (
+  <ol>
+    {routine.steps.map(({ edit, on }, i) => (
+      <li key={i}>
+        {findEdit(edit)?.title ?? edit}
+        <span className="soft"> {on === 'selection' ? '' : onWords(on)}</span>
+      </li>
+    ))}
+  </ol>
+);
+
 interface RoutineCardProps {
+  readonly onChange: () => void;
   readonly stored: StoredRoutine;
   readonly onRun: () => void;
 }
 
-function RoutineCard({ stored, onRun }: RoutineCardProps) {
+function RoutineCard({ stored, onRun, onChange }: RoutineCardProps) {
   const remove = useRemoveRoutine();
   const { routine, savedAt } = stored;
   const asks = asksOf(routine);
@@ -84,22 +145,25 @@ function RoutineCard({ stored, onRun }: RoutineCardProps) {
       <div className="card-text">
         <h3>{routine.name}</h3>
         <span className="soft">{changedOn(savedAt, Date.now())}</span>
-        <ol>
-          {routine.steps.map(({ edit, on }, i) => (
-            <li key={i}>
-              {findEdit(edit)?.title ?? edit}
-              <span className="soft">{ON_WORDS[on]}</span>
-            </li>
-          ))}
-        </ol>
+        {routine.notes !== '' && <p className="soft">{routine.notes}</p>}
+        <StepNames routine={routine} />
         {asks.map(({ sentence, code }) => (
           <p key={code} className="soft asks">
             {sentence}
           </p>
         ))}
+        {stored.last && <LastTime routine={stored.id} last={stored.last} />}
         <div className="card-foot">
           <Button type="primary" size="small" icon={<PlayCircleOutlined />} onClick={onRun}>
             Run on shots …
+          </Button>
+          <Button
+            size="small"
+            icon={<EditOutlined />}
+            aria-label={`Change ${routine.name}`}
+            onClick={onChange}
+          >
+            Change
           </Button>
           <Button
             size="small"
@@ -121,5 +185,3 @@ function RoutineCard({ stored, onRun }: RoutineCardProps) {
     </article>
   );
 }
-
-const ON_WORDS = { selection: '', everything: ' on everything', recorded: ' as it was recorded' } as const;

@@ -4,14 +4,35 @@ import { z } from 'zod';
 import { InputError, readRoutine } from '@kneader/core';
 import type { Routine } from '@kneader/core';
 import { keepRecord, keptFinished } from './kept-record.ts';
-import { routineStore } from './storage.ts';
+import { filmSchema } from '../worker/film.ts';
+import { routineStore, shotFilmStore } from './storage.ts';
 
-const storedSchema = z.object({ id: z.string(), savedAt: z.number(), routine: z.unknown() });
+/** What became of one shot when a routine was run. */
+const shotRunSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  status: z.enum(['changed', 'unchanged', 'failed']),
+  sentence: z.string(),
+  keysBefore: z.number(),
+  keysAfter: z.number(),
+});
+const lastRunSchema = z.object({ at: z.number(), shots: z.array(shotRunSchema) });
+export type ShotRun = z.infer<typeof shotRunSchema>;
+export type LastRun = z.infer<typeof lastRunSchema>;
+
+const storedSchema = z.object({
+  id: z.string(),
+  savedAt: z.number(),
+  routine: z.unknown(),
+  last: lastRunSchema.optional(),
+});
 
 export interface StoredRoutine {
   readonly id: string;
   readonly savedAt: number;
   readonly routine: Routine;
+  /** What it did last. */
+  readonly last?: LastRun | undefined;
 }
 
 interface RoutineList {
@@ -45,12 +66,18 @@ export const useRoutines = () => useQuery({ ...asked, select: theirRoutines });
 /** How many routines are kept that this version cannot read. */
 export const useUnreadRoutines = () => useQuery({ ...asked, select: theirUnread }).data ?? 0;
 
+interface KeptRoutine {
+  readonly id?: string;
+  readonly routine: Routine;
+  readonly last?: LastRun | undefined;
+}
+
 /** Stores a routine under an id of its own, or in place of the one with this id. */
 export function useKeepRoutine() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: async ({ id = crypto.randomUUID(), routine }: { id?: string; routine: Routine }) => {
-      await keepRecord('routines', id, { id, savedAt: Date.now(), routine });
+    mutationFn: async ({ id = crypto.randomUUID(), routine, last }: KeptRoutine) => {
+      await keepRecord('routines', id, { id, savedAt: Date.now(), routine, ...(last && { last }) });
       return id;
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['routines'] }),
@@ -60,7 +87,36 @@ export function useKeepRoutine() {
 export function useRemoveRoutine() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (id: string) => routineStore.removeItem(id),
+    mutationFn: async (id: string) => {
+      await routineStore.removeItem(id);
+      await forgetBefore(id);
+    },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['routines'] }),
   });
+}
+
+const beforeKey = (routine: string, shot: string) => `before ${routine} ${shot}`;
+
+/** Keeps the moving picture of a shot as it was before a routine is run on it; where there is none, nothing. */
+export async function keepBefore(routine: string, shot: string): Promise<void> {
+  const film: unknown = await shotFilmStore.getItem(shot);
+  if (film) await shotFilmStore.setItem(beforeKey(routine, shot), film).catch(() => undefined);
+}
+
+/** Of the last run only. */
+export async function forgetBefore(routine: string): Promise<void> {
+  for (const key of await shotFilmStore.keys())
+    if (key.startsWith(beforeKey(routine, ''))) await shotFilmStore.removeItem(key);
+}
+
+/** A shot as it was before a routine was run on it, and as it is now; undefined where there is no picture. */
+export function useRunFilms(routine: string, shot: string, at: number) {
+  return useQuery({
+    queryKey: ['run films', routine, shot, at],
+    queryFn: async () => {
+      const read = async (key: string) => filmSchema.safeParse(await shotFilmStore.getItem(key)).data;
+      return { before: await read(beforeKey(routine, shot)), after: await read(shot) };
+    },
+    gcTime: 60_000,
+  }).data;
 }

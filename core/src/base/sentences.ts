@@ -465,7 +465,10 @@ export const sentences = {
     `It holds ${edits.length === 1 ? 'an edit' : 'edits'} that this Kneader does not know: ${listed(edits)}.`,
   routineNeedsRange: (titles: readonly string[]) => `Mark a range, or choose keys, for ${listed(titles)}.`,
   routineNeedsSelection: (titles: readonly string[]) =>
-    `What is selected counts for ${listed(titles)}; where nothing is, everything does.`,
+    `What is selected counts for ${listed(titles)}; where nothing is, the body parts on which it was recorded, or all.`,
+  routineNoParts: (step: number, title: string, parts: readonly string[]) =>
+    `Step ${step}, ${title}, was recorded on ${listed(parts)}, which nobody has here: nothing was changed.`,
+  routinePartsMissing: (parts: readonly string[]) => `Nobody has these body parts here: ${listed(parts)}.`,
   routineRefused: (step: number, title: string, sentence: string) =>
     `Step ${step}, ${title}, was refused, and nothing was changed: ${sentence}`,
 

@@ -1,6 +1,7 @@
 /** Routines: recorded from a history, they do elsewhere what was done; all of it, or nothing. */
 import { describe, expect, test } from '@jest/globals';
 import { finish } from '../base/work.ts';
+import { DEMO_SHOTS } from '../demo/bakery.ts';
 import { doughToss } from '../demo/dough-toss.ts';
 import { openSession, perform, select } from '../session/session.ts';
 import type { Session } from '../session/session.ts';
@@ -8,6 +9,7 @@ import { valuesAt } from '../evaluation/evaluation.ts';
 import { NOTHING } from '../document/selection.ts';
 import type { Shot } from '../document/shot.ts';
 import { choose, curve, pass, puppet } from '../testing/shot-literals.ts';
+import { ROUTINE_EXAMPLES } from './examples.ts';
 import { readRoutine } from './routine.ts';
 import type { Routine } from './routine.ts';
 import { repeatableSteps, routineFromHistory } from './routine-from-history.ts';
@@ -66,7 +68,8 @@ describe('recorded and run', () => {
       return run({ ...routine, steps: [{ ...first!, on }] }, shot, selection).steps[0]!.selection;
     };
     expect(only('selection', choose({ nodes: ['hips'] })).nodes).toEqual(['hips']);
-    expect(only('selection').channels.length).toBe(30);
+    // Nothing selected: the arm of the left, as when it was recorded.
+    expect(only('selection').nodes).toEqual(['arm_l', 'hand_l']);
     expect(only('everything', choose({ nodes: ['hips'] })).channels.length).toBe(30);
     expect(only('recorded', choose({ nodes: ['hips'] })).nodes).toEqual(['arm_l']);
     const range = { start: 2, end: 7.5 };
@@ -84,7 +87,16 @@ describe('recorded and run', () => {
       choose({ channels: ['arm_l.rz'], keys: { 'hips.ty': [2] }, range }),
     );
     const { recorded: meant } = again(recorded(session)).steps[0]!;
-    expect(meant).toEqual({ nodes: [], channels: ['arm_l.rz', 'hips.ty'], range, pass: null });
+    expect(meant).toEqual({
+      ...{ nodes: [], channels: ['arm_l.rz', 'hips.ty'], range, pass: null },
+      ...{
+        roles: [
+          { part: 'arm', side: 'centre' },
+          { part: 'arm', side: 'left' },
+        ],
+        names: ['rz', 'ty'],
+      },
+    });
     const [done] = run(
       again({ ...recorded(session), steps: [{ ...recorded(session).steps[0]!, on: 'recorded' }] }),
       shot,
@@ -185,7 +197,7 @@ describe('what cannot be run', () => {
       );
     expect(steps('everything', 'clean.unwrap', 'keys.move')).toEqual([]);
     expect(steps('selection', 'tangents.set', 'actions.save').map(({ sentence }) => sentence)).toEqual([
-      'What is selected counts for Set tangents, Save as action; where nothing is, everything does.',
+      'What is selected counts for Set tangents, Save as action; where nothing is, the body parts on which it was recorded, or all.',
     ]);
     expect(steps('selection', 'shot.rename')).toEqual([]);
   });
@@ -247,5 +259,91 @@ describe('what cannot be run', () => {
     ]);
     expect(file(2, 'clean.curl').steps[0]).toMatchObject({ edit: 'clean.unwrap', options: {} });
     expect(file(1, 'clean.twist').version).toBe(3);
+  });
+});
+
+describe('by body parts', () => {
+  const session = did(openSession(shot), 'clean.unwrap', {}, choose({ nodes: ['arm_l'] }));
+  const routine = again(recorded(session));
+  /** The same figure under other names: ids say nothing, sides and parts do. */
+  const named = (of: Shot, name: (id: string) => string): Shot => ({
+    ...of,
+    nodes: of.nodes.map((node) => ({
+      ...node,
+      id: name(node.id),
+      parent: node.parent && name(node.parent),
+      pair: node.pair && name(node.pair),
+    })),
+  });
+  const other = named(shot, (id) => `x${id.length}${[...id].reverse().join('')}`);
+
+  test('a step of one arm is done to the arm of the same side on a figure of other names, and to nothing else', () => {
+    const { status, shot: after, steps } = run(routine, other);
+    expect(status).toBe('changed');
+    expect(steps[0]!.selection.nodes.map((id) => other.nodes.find((node) => node.id === id))).toEqual(
+      other.nodes.filter(({ part, side }) => part === 'arm' && side === 'left'),
+    );
+    expect(values(after)).toEqual(values(session.shot));
+  });
+
+  test('what is selected goes first, unless the step says body parts', () => {
+    const hips = choose({ nodes: ['hips'] });
+    expect(run(routine, shot, hips).steps[0]!.selection.nodes).toEqual(['hips']);
+    const byRoles = { ...routine, steps: [{ ...routine.steps[0]!, on: 'roles' as const }] };
+    expect(run(byRoles, shot, hips).steps[0]!.selection.nodes).toContain('arm_l');
+    expect(run(byRoles, shot, hips).steps[0]!.selection.nodes).not.toContain('hips');
+  });
+
+  test('of channels those of the same names', () => {
+    const one = did(openSession(shot), 'clean.unwrap', {}, choose({ channels: ['arm_l.rz'] }));
+    const [first] = run(again(recorded(one)), other).steps;
+    expect(first!.selection.channels.map((id) => id.slice(id.lastIndexOf('.')))).toEqual(['.rz', '.rz']);
+  });
+
+  test('where nobody has the part nothing is done, which is said; where some are missing, those are named', () => {
+    const armless = { ...other, nodes: other.nodes.map((node) => ({ ...node, part: 'torso' as const })) };
+    const none = run(routine, armless);
+    expect([none.status, none.shot]).toEqual(['refused', armless]);
+    expect(none.refusal!.sentence).toMatch(/left arm, which nobody has here/);
+    const two = {
+      ...routine,
+      steps: routine.steps.map((one) => ({
+        ...one,
+        recorded: {
+          ...one.recorded,
+          roles: [...one.recorded.roles!, { part: 'prop' as const, side: 'centre' as const }],
+        },
+      })),
+    };
+    expect(run(two, other).steps[0]!.outcome.report.findings.map(({ sentence }) => sentence)).toContain(
+      'Nobody has these body parts here: prop.',
+    );
+  });
+});
+
+describe('the routines that ship', () => {
+  const ON: Readonly<Record<string, string>> = {
+    'Clean a capture': 'dough-toss',
+    'Calm the arms': 'dough-toss',
+    'Blocking to spline on twos': 'first-tray',
+    'Close a loop': 'kneading-loop',
+    'Feet that stand': 'late-round',
+    'Tidy up': 'first-tray',
+  };
+  test.each(ROUTINE_EXAMPLES)(
+    '$name: it reads, and does each of its steps to a shot that it is for',
+    (example) => {
+      expect(again(example)).toEqual(example);
+      const demo = DEMO_SHOTS.find(({ id }) => id === ON[example.name])!.make();
+      // With an empty pass, as work leaves them behind.
+      const worn = { ...demo, layers: [pass('empty', { members: ['hips'] })] };
+      const { status, refusal, steps } = run(example, worn);
+      expect([refusal, status]).toEqual([null, 'changed']);
+      expect(steps.map(({ outcome }) => outcome.report.status)).not.toContain('refused');
+    },
+  );
+
+  test('there are six, each of another name', () => {
+    expect(new Set(ROUTINE_EXAMPLES.map(({ name }) => name)).size).toBe(6);
   });
 });

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { finding, InputError } from '../base/finding.ts';
 import { describeProblem } from '../document/describe-problem.ts';
+import { PARTS, SIDES } from '../rig/node.ts';
 import { OPTION_CHANGES } from './option-changes.ts';
 import type { OptionChange } from './option-changes.ts';
 
@@ -9,6 +10,9 @@ export const ROUTINE_VERSION = 1;
 
 /** Edits that one routine may hold. */
 const MOST_STEPS = 200;
+
+/** On what a step is done. */
+export const STEP_ON = ['selection', 'roles', 'everything', 'recorded'] as const;
 
 const recordedSchema = z.object({
   nodes: z.array(z.string()),
@@ -18,6 +22,14 @@ const recordedSchema = z.object({
     .string()
     .nullable()
     .describe('The layer; one that an earlier step made is the one that it makes now'),
+  roles: z
+    .array(z.object({ part: z.enum(PARTS), side: z.enum(SIDES) }))
+    .optional()
+    .describe('The body parts of the controls; left out, it is not known'),
+  names: z
+    .array(z.string())
+    .optional()
+    .describe('The names of the channels, where only some of the controls were meant'),
 });
 const NOTHING_RECORDED: z.output<typeof recordedSchema> = {
   nodes: [],
@@ -33,8 +45,10 @@ const stepSchema = z
       .record(z.string(), z.unknown())
       .describe('As the edit takes them; the usual ones where left out'),
     on: z
-      .enum(['selection', 'everything', 'recorded'])
-      .describe('On what the routine is run on; on all channels; or on what it was recorded with'),
+      .enum(STEP_ON)
+      .describe(
+        'On what the routine is run on; on the same body parts; on all channels; or on what it was recorded with',
+      ),
     recorded: recordedSchema
       .optional()
       .describe('What was selected when it was recorded; needed where the step is on it'),
@@ -47,7 +61,7 @@ const stepSchema = z
 export interface RoutineStep {
   readonly edit: string;
   readonly options: Record<string, unknown>;
-  readonly on: 'selection' | 'everything' | 'recorded';
+  readonly on: (typeof STEP_ON)[number];
   readonly recorded: z.output<typeof recordedSchema>;
   readonly made: readonly string[];
 }

@@ -9,6 +9,8 @@ import { NOTHING } from '../document/selection.ts';
 import type { Selection } from '../document/selection.ts';
 import { rigOf, WEIGHT } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
+import { playing, roleWords } from './roles.ts';
+import type { Role } from './roles.ts';
 import type { Routine, RoutineStep } from './routine.ts';
 
 interface StepDone {
@@ -46,7 +48,7 @@ export function asksOf({ steps }: Routine): Finding[] {
 
 const titleOf = ({ edit }: RoutineStep) => findEdit(edit)?.title ?? edit;
 
-/** @param selection what the routine is run on; where nothing is selected, all channels are meant */
+/** @param selection what the routine is run on; where nothing is selected the body parts are meant on which it was recorded, and all channels where that is not known */
 export function* runRoutine({ steps }: Routine, shot: Shot, selection: Selection): Work<RoutineRun> {
   const done: StepDone[] = [];
   const now = new Map<string, string>();
@@ -54,9 +56,16 @@ export function* runRoutine({ steps }: Routine, shot: Shot, selection: Selection
   for (const [i, step] of steps.entries()) {
     const on = selectionFor(step, after, chosen, now);
     const options = renamed(step.options, now) as Record<string, unknown>;
+    const missing = missingRoles(step, after, chosen);
+    if (missing.length > 0 && on.channels.length + on.nodes.length === 0) {
+      const refusal = finding('routineNoParts', {}, i + 1, titleOf(step), missing.map(roleWords));
+      return { status: 'refused', shot, steps: done, refusal, made: [] };
+    }
     const work = startEdit(step.edit, after, on, options);
     const worked = yield* asPart(work, i / steps.length, (i + 1) / steps.length);
-    const outcome = step.on === 'recorded' ? withUnknown(worked, after, on) : worked;
+    const known = step.on === 'recorded' ? withUnknown(worked, after, on) : worked;
+    const outcome =
+      missing.length > 0 ? saying(known, finding('routinePartsMissing', {}, missing.map(roleWords))) : known;
     done.push({ edit: step.edit, title: titleOf(step), options, selection: on, outcome });
     if (outcome.report.status === 'refused') {
       const refusal = finding(
@@ -68,8 +77,8 @@ export function* runRoutine({ steps }: Routine, shot: Shot, selection: Selection
       );
       return { status: 'refused', shot, steps: done, refusal, made: [] };
     }
-    const known = new Set(after.layers.map(({ id }) => id));
-    const fresh = outcome.shot.layers.map(({ id }) => id).filter((id) => !known.has(id));
+    const before = new Set(after.layers.map(({ id }) => id));
+    const fresh = outcome.shot.layers.map(({ id }) => id).filter((id) => !before.has(id));
     // Layers that were made when it was recorded are those that are made now, one by one.
     step.made.forEach((id, at) => fresh[at] !== undefined && now.set(id, fresh[at]));
     if (step.on === 'selection') chosen = { ...outcome.selection, keys: {} };
@@ -87,25 +96,53 @@ function withUnknown(outcome: Outcome, shot: Shot, { nodes, channels }: Selectio
     ...channels.filter((id) => id !== WEIGHT && rig.channelIndex(id) < 0),
   ];
   if (unknown.length === 0) return outcome;
-  const findings = [...outcome.report.findings, finding('unknownRecorded', {}, unknown)];
-  return { ...outcome, report: { ...outcome.report, findings } };
+  return saying(outcome, finding('unknownRecorded', {}, unknown));
+}
+
+const saying = (outcome: Outcome, one: Finding): Outcome => ({
+  ...outcome,
+  report: { ...outcome.report, findings: [...outcome.report.findings, one] },
+});
+
+const isNothing = ({ nodes, channels, keys }: Selection): boolean =>
+  nodes.length + channels.length === 0 && Object.values(keys).every((ids) => ids.length === 0);
+
+/** Whether a step goes by body parts: it says so, or nothing is selected and it is known which were meant. */
+const goesByRoles = ({ on, recorded }: RoutineStep, selection: Selection): boolean =>
+  (recorded.roles?.length ?? 0) > 0 && (on === 'roles' || (on === 'selection' && isNothing(selection)));
+
+function missingRoles(step: RoutineStep, shot: Shot, selection: Selection): readonly Role[] {
+  return goesByRoles(step, selection) ? playing(shot, step.recorded.roles!).missing : [];
+}
+
+/** The same body parts, and of them the channels of the same names. */
+function byRoles(
+  shot: Shot,
+  { roles = [], names }: RoutineStep['recorded'],
+): Pick<Selection, 'nodes' | 'channels'> {
+  const { nodes } = playing(shot, roles);
+  if (!names) return { nodes, channels: [] };
+  const rig = rigOf(shot);
+  const channels = nodes.flatMap((node) => names.map((name) => `${node}.${name}`));
+  return { nodes: [], channels: channels.filter((id) => rig.channelIndex(id) >= 0) };
 }
 
 function selectionFor(
-  { on, recorded }: RoutineStep,
+  step: RoutineStep,
   shot: Shot,
   selection: Selection,
   now: ReadonlyMap<string, string>,
 ): Selection {
+  const { on, recorded } = step;
   const wanted = recorded.pass === null ? null : (now.get(recorded.pass) ?? recorded.pass);
   const pass = shot.layers.some(({ id }) => id === wanted) ? wanted : null;
   const all = rigOf(shot).channels.map(({ id }) => id);
   if (on === 'everything') return { ...NOTHING, channels: all, range: selection.range, layer: pass };
+  if (goesByRoles(step, selection))
+    return { ...NOTHING, ...byRoles(shot, recorded), range: selection.range, layer: pass };
   const { nodes, channels, range } = recorded;
   if (on === 'recorded') return { ...NOTHING, nodes, channels, range, layer: pass };
-  const any = selection.nodes.length + selection.channels.length > 0;
-  const keyed = Object.values(selection.keys).some((ids) => ids.length > 0);
-  return { ...(any || keyed ? selection : { ...selection, channels: all }), layer: pass };
+  return { ...(isNothing(selection) ? { ...selection, channels: all } : selection), layer: pass };
 }
 
 /** Options with the ids of layers as they are called now. */

@@ -5,13 +5,8 @@ import type { RoutineStep } from '@kneader/core';
 import { useKeepRoutine } from '../../store/routine-queries.ts';
 import { storageProblem } from '../../store/storage.ts';
 import { useBench } from '../bench-store.ts';
+import { ON_CHOICES } from '../../routines/on-words.ts';
 import { Field } from './field.tsx';
-
-const ON = [
-  { value: 'selection', label: 'on what is selected then' },
-  { value: 'everything', label: 'on everything' },
-  { value: 'recorded', label: 'on what it was done on here' },
-] as const;
 
 /** Steps of the history, chosen and named, to be done again elsewhere. */
 export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
@@ -80,7 +75,7 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
               popupMatchSelectWidth={false}
               disabled={!chosen.includes(at)}
               value={ons[at] ?? 'selection'}
-              options={[...ON]}
+              options={[...ON_CHOICES]}
               onChange={(on: RoutineStep['on']) => setOns({ ...ons, [at]: on })}
             />
           </li>

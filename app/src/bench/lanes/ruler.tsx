@@ -131,7 +131,8 @@ export function Ruler() {
         cancel: bench.cancelGesture,
       };
     const before = useBench.getState();
-    const mark = markedEndUnder(event);
+    // With Shift a range is begun anew, on an end of the old one too.
+    const mark = event.shiftKey ? null : markedEndUnder(event);
     if (event.shiftKey || mark !== null) {
       const from = mark === null ? frameOf(event.clientX) : chosen![mark === 'start' ? 'end' : 'start'];
       return {
