@@ -17,11 +17,15 @@ import {
 } from './helpers.ts';
 
 type Place = readonly [number, number];
+interface Way {
+  readonly from: Place;
+  readonly to: Place;
+}
 interface Drag {
   readonly name: string;
   /** Held all through. */
   readonly held?: 'Shift' | 'Alt' | 'Control';
-  readonly way: (page: Page) => Promise<{ readonly from: Place; readonly to: Place }>;
+  readonly way: () => Way | Promise<Way>;
 }
 
 /** What is seen and stored of the bench, as text. */
@@ -121,7 +125,7 @@ function theirTurn() {
 
 /** Drags, sees that something is another while it is in hand, and that nothing is once it was taken back; then that it can be done. */
 async function throughAllEnds(page: Page, { name, held, way }: Drag, isDone = true): Promise<void> {
-  const { from, to } = await way(page);
+  const { from, to } = await way();
   await page.mouse.move(...from);
   const before = await settled(page);
   for (const [end, take] of theirTurn()) {
@@ -246,17 +250,17 @@ test('the play-head, a range and its ends, the end of the shot, a pose, a marker
     ruler.x + ((frame + 1.08) / (56.16 + 1.08)) * ruler.width,
     ruler.y + y,
   ];
-  await throughAllEnds(page, { name: 'the play-head', way: async () => along(onRuler(30), 60) });
-  await throughAllEnds(page, { name: 'a range', held: 'Shift', way: async () => along(onRuler(12), 90) });
+  await throughAllEnds(page, { name: 'the play-head', way: () => along(onRuler(30), 60) });
+  await throughAllEnds(page, { name: 'a range', held: 'Shift', way: () => along(onRuler(12), 90) });
   const marked = await page.locator('.span-range').boundingBox();
   await throughAllEnds(page, {
     name: 'the end of the range',
-    way: async () => along([marked!.x + marked!.width, ruler.y + 6], 40),
+    way: () => along([marked!.x + marked!.width, ruler.y + 6], 40),
   });
   await page.keyboard.press('Escape');
   await throughAllEnds(page, {
     name: 'the end of the shot',
-    way: async () => along(onRuler(54, ruler.height - 4), -40),
+    way: () => along(onRuler(54, ruler.height - 4), -40),
   });
   await page.keyboard.press('Control+z');
   await goToFrame(page, 8);
@@ -272,7 +276,7 @@ test('the play-head, a range and its ends, the end of the shot, a pose, a marker
   const poses = await boxOf(page, '.poses-lane');
   await throughAllEnds(page, {
     name: 'a pose',
-    way: async () => along([onRuler(6)[0], poses.y + 40], 50),
+    way: () => along([onRuler(6)[0], poses.y + 40], 50),
   });
   await page.keyboard.press('Control+z');
   await throughAllEnds(page, {
@@ -324,7 +328,7 @@ test('a switch, contacts, values, a weight, its keys, the range of a pass, a sli
   const onTrack = (x: number): Place => [track.x + x, track.y + track.height / 2];
   await page.mouse.dblclick(...onTrack(200));
   await page.mouse.dblclick(...onTrack(320));
-  await throughAllEnds(page, { name: 'a key of a weight', way: async () => along(onTrack(320), 20, -6) });
+  await throughAllEnds(page, { name: 'a key of a weight', way: () => along(onTrack(320), 20, -6) });
 
   await page.getByRole('button', { name: 'All of Bram' }).click();
   await openEdit(page, 'Find contacts');
@@ -398,8 +402,8 @@ test('the handle and a bead of an arc on the stage; the view stays as it is', as
     const [moved] = await centre();
     // What lies nearer than what is looked at goes farther.
     const [least, most] = view === 'Camera' ? [0, 0] : [20, 40];
-    expect(Math.abs(moved - before[0]), `${view}: it goes along its plane`).toBeGreaterThanOrEqual(least!);
-    expect(Math.abs(moved - before[0]), `${view}: it goes along its plane`).toBeLessThanOrEqual(most!);
+    expect(Math.abs(moved - before[0]), `${view}: it goes along its plane`).toBeGreaterThanOrEqual(least);
+    expect(Math.abs(moved - before[0]), `${view}: it goes along its plane`).toBeLessThanOrEqual(most);
   }
   await page.locator('.stage-tools').getByText('Free', { exact: true }).click();
   await page.keyboard.press('h');

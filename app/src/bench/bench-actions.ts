@@ -212,18 +212,18 @@ export const [renameShot, onRenameShot] = benchCall();
  * Shows values at the play-head: keyed on the chosen pass, or on the base. One gesture from the first update to the end.
  */
 export const posing = {
-  begin(): void {
+  begin: (): void => {
     const { layer } = useBench.getState().session.selection;
     bench.beginGesture(layer === null ? 'poses.paste' : 'passes.pose');
   },
-  update(values: Readonly<Record<string, number>>, frame = useBench.getState().frame): void {
+  update: (values: Readonly<Record<string, number>>, frame = useBench.getState().frame): void => {
     const { session } = useBench.getState();
     const { layer } = session.selection;
     bench.updateGesture(
       layer === null ? { pose: { name: 'Posed', values }, frame } : { pass: layer, values, frame },
     );
   },
-  end(label: string): void {
+  end: (label: string): void => {
     bench.commitGesture(label);
   },
 };

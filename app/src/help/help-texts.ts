@@ -9,6 +9,14 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     ],
   },
   {
+    task: 'Find your way in a shot',
+    steps: [
+      'Select controls and press the plus beside the body parts: they are kept as a set, chosen by a touch or by Shift and its digit. The dots beside a chosen set rename, refill and remove it.',
+      'Press J at a frame that matters: a marker stands there; its name and colour are written at once, or by a touch when the play-head is there. It is dragged, goes through every retiming, and the play-head snaps to it. Shift J goes to the next.',
+      'On Shots a card takes tags; beside the search they choose which shots are listed.',
+    ],
+  },
+  {
     task: 'Get hold of captured curves',
     steps: [
       'Select controls on the figure, open Unwrap angles, Apply.',
@@ -148,7 +156,8 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     task: 'Do the same to many shots',
     steps: [
       'Do it once. Under History choose “Save as routine …”, with the steps that shall be done again.',
-      'Run it from Actions on what is selected, or on the page of routines on many shots; “kneader routine” does it over files.',
+      'Run it from Actions on what is selected, or on the page of routines on many shots, on the same body parts as it was done on; “kneader routine” does it over files.',
+      'Change on its card opens it step by step: carried to another place, set up, added, taken out. New routine begins an empty one, and six examples are there to be taken.',
     ],
   },
 ];

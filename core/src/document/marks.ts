@@ -1,23 +1,7 @@
 /** What people put on a shot to find their way in it: selection sets, markers, tags. */
-import type { Shot } from './shot.ts';
+import type { Marker, SelectionSet, Shot } from './shot.ts';
 
-/** Controls that are chosen together. */
-export interface SelectionSet {
-  readonly id: string;
-  readonly name: string;
-  readonly nodes: readonly string[];
-  /** Which digit chooses it, 1…9; left out, none does. */
-  readonly digit?: number | undefined;
-}
-
-/** A frame with a name. */
-export interface Marker {
-  readonly id: string;
-  readonly name: string;
-  readonly frame: number;
-  /** Which of the eight colours of passes, 0…7. */
-  readonly colour: number;
-}
+export type { Marker, SelectionSet };
 
 /** One list for all shots without any: who asks again gets the same. */
 const NO_SETS: readonly SelectionSet[] = [];

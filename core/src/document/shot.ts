@@ -14,7 +14,6 @@ import type { Rig } from '../rig/rig.ts';
 import type { Relation } from '../rig/relations/relation.ts';
 import type { Node, Vector } from '../rig/node.ts';
 import { buildCurve } from '../curve/rebuild.ts';
-import type { Marker, SelectionSet } from './marks.ts';
 import type { CurveTable, Layer, NodeCurves, StoredAction } from '../layers/layer.ts';
 
 /** `node.channel`, `hand_l.rz`; `WEIGHT` on a layer. */
@@ -95,6 +94,24 @@ export interface Contact extends FrameRange {
   readonly hold?: ContactHold;
   /** The placement that brings it, of one that is not the shot's own; in no file. */
   readonly block?: string;
+}
+
+/** Controls that are chosen together. */
+export interface SelectionSet {
+  readonly id: string;
+  readonly name: string;
+  readonly nodes: readonly string[];
+  /** Which digit chooses it, 1…9; left out, none does. */
+  readonly digit?: number | undefined;
+}
+
+/** A frame with a name. */
+export interface Marker {
+  readonly id: string;
+  readonly name: string;
+  readonly frame: number;
+  /** Which of the eight colours of passes, 0…7. */
+  readonly colour: number;
 }
 
 export interface Shot {

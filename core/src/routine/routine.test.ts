@@ -278,8 +278,14 @@ describe('by body parts', () => {
   const other = named(shot, (id) => `x${id.length}${[...id].reverse().join('')}`);
 
   test('a step of one arm is done to the arm of the same side on a figure of other names, and to nothing else', () => {
-    const { status, shot: after, steps } = run(routine, other);
+    const still = {
+      ...other.nodes.find(({ part, side }) => part === 'arm' && side === 'left')!,
+      id: 'end',
+      channels: [],
+    };
+    const { status, shot: after, steps } = run(routine, { ...other, nodes: [...other.nodes, still] });
     expect(status).toBe('changed');
+    expect(steps[0]!.selection.nodes).not.toContain('end');
     expect(steps[0]!.selection.nodes.map((id) => other.nodes.find((node) => node.id === id))).toEqual(
       other.nodes.filter(({ part, side }) => part === 'arm' && side === 'left'),
     );

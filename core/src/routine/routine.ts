@@ -12,7 +12,7 @@ export const ROUTINE_VERSION = 1;
 const MOST_STEPS = 200;
 
 /** On what a step is done. */
-export const STEP_ON = ['selection', 'roles', 'everything', 'recorded'] as const;
+const STEP_ON = ['selection', 'roles', 'everything', 'recorded'] as const;
 
 const recordedSchema = z.object({
   nodes: z.array(z.string()),

@@ -19,13 +19,13 @@ export function useTyped(shown: string, give: (value: number) => void) {
     text: typed ?? shown,
     forget: () => set(null),
     change: (text: string) => set(text),
-    leave() {
+    leave: (): void => {
       const text = kept.current;
       set(null);
       const value = text === null || text === shown ? null : typedValue(text);
       if (value !== null) give(value);
     },
-    press(event: KeyboardEvent<HTMLInputElement>) {
+    press: (event: KeyboardEvent<HTMLInputElement>): void => {
       if (event.key === 'Escape') set(null);
       if (event.key === 'Enter' || event.key === 'Escape') leaveField(event.currentTarget);
       else return;

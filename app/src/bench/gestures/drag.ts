@@ -27,7 +27,7 @@ export interface DragActs {
 }
 
 /** A press that moves less than so many pixels is a click: a hand trembles. */
-export const DRAG_FROM = 3;
+const DRAG_FROM = 3;
 
 type Press = Pick<
   PointerEvent,
@@ -162,11 +162,10 @@ function onLost(event: PointerEvent): void {
 const prevent = (event: Event) => event.preventDefault();
 
 function listen(on: boolean): void {
-  const change = (on ? window.addEventListener : window.removeEventListener).bind(window) as (
-    name: string,
-    listener: unknown,
-    options: { capture: boolean },
-  ) => void;
+  const change = (name: string, listener: (event: never) => void, { capture }: { capture: boolean }) => {
+    if (on) window.addEventListener(name, listener as EventListener, { capture });
+    else window.removeEventListener(name, listener as EventListener, { capture });
+  };
   const whole = { capture: true };
   change('pointermove', onMove, whole);
   change('pointerup', onUp, whole);

@@ -116,6 +116,23 @@ describe('a key under the hand', () => {
     expect(keys()).toEqual({ 'hips.ty': [ids[1]] });
   });
 
+  test('of two that lie on each other the chosen one is taken', () => {
+    const twins = puppet({ 'hips.ty': curve([0, 1, 10, 5]), 'arm_l.rz': curve([0, 2, 10, 5]) });
+    const [first, second] = ['hips.ty', 'arm_l.rz'].map((id) => curveOf(twins, null, id).ids[1]!);
+    for (const [channel, id] of [
+      ['hips.ty', first!],
+      ['arm_l.rz', second!],
+    ] as const) {
+      bench.open('two', openSession(twins), null);
+      bench.select(choose({ nodes: ['hips', 'arm_l'], keys: { [channel]: [id] } }));
+      drag(keyPlace(view, curveOf(twins, null, channel), 1), [40, 0]);
+      expect(keys()).toEqual({ [channel]: [id] });
+      expect(['hips.ty', 'arm_l.rz'].map((one) => now(one).times[1])).toEqual(
+        channel === 'hips.ty' ? [11, 10] : [10, 11],
+      );
+    }
+  });
+
   test('pressed while several are chosen leaves them chosen, for a drag of all', () => {
     bench.select(choose({ nodes: ['hips'], keys: { 'hips.ty': ids } }));
     drag(placeOf('hips.ty', 1), [40, 0]);

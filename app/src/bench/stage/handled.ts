@@ -85,7 +85,7 @@ export function ledValues(
       const turn = new Quaternion();
       new Matrix4().fromArray(pose.matrices, row * 16).decompose(new Vector3(), turn, new Vector3());
       const [x, y, z, w] = by.clone().multiply(turn).toArray();
-      wish({ kind: 'turn', node: id, turn: [x!, y!, z!, w!] });
+      wish({ kind: 'turn', node: id, turn: [x, y, z, w] });
       if (nodes.length === 1 || about === 'each' || !channels.includes('tx')) continue;
       place.sub(from.place).applyQuaternion(by).add(from.place);
     } else place.add(to.place).sub(from.place);
