@@ -220,7 +220,9 @@ export const posing = {
     const { session } = useBench.getState();
     const { layer } = session.selection;
     bench.updateGesture(
-      layer === null ? { pose: { name: 'Posed', values }, frame } : { pass: layer, values, frame },
+      layer === null
+        ? { pose: { name: 'Posed', values }, frame, whole: true }
+        : { pass: layer, values, frame, whole: true },
     );
   },
   end: (label: string): void => {

@@ -83,7 +83,13 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
         },
       }}
     >
-      <App className="ant-app-root">{children}</App>
+      <App
+        className="ant-app-root"
+        // Never over Export, Undo or Apply.
+        notification={{ placement: 'bottom' }}
+      >
+        {children}
+      </App>
     </ConfigProvider>
   );
 }

@@ -2,11 +2,12 @@
  * The one table of texts that say what is wrong, where, and what to do. Every sentence that a user
  * can be shown by the core stands here, so that they read as one voice and none is written twice.
  */
-const plural = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
+const thousands = (count: number) => count.toLocaleString('en-US');
+const plural = (count: number, one: string, many = `${one}s`) =>
+  `${thousands(count)} ${count === 1 ? one : many}`;
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 /** A number as people read it: two places at most. */
 const short = (value: number) => String(Number(value.toFixed(2)));
-const thousands = (count: number) => count.toLocaleString('en-US');
 const listed = (names: readonly string[]) =>
   names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
 
@@ -127,9 +128,9 @@ export const sentences = {
   outsideBookends: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the pass, which its bookends confine to ${start} to ${end}: move them or choose a frame inside.`,
   keyedThrough: (frame: number, names: readonly string[]) =>
-    `A filter makes what shows of other frames too: the keys were worked out so that the pose shows on frame ${short(frame)}, and the frames around it move along: ${listed(names)}.`,
+    `A filter depends on other frames: the keys make the pose show on frame ${short(frame)}, and the frames around it move along: ${listed(names)}.`,
   blockedByLayer: (name: string, names: readonly string[]) =>
-    `“${name}” makes what shows of other frames too, so no key below it can be worked out for this: ${listed(names)}. Mute it, or key below it on the curves.`,
+    `“${name}” depends on other frames, so a key here cannot hit this pose: ${listed(names)}. Mute it, or key below it on the curves.`,
   beyondWeight: (names: readonly string[]) =>
     `The pass would have to turn these by more than half a turn, which its weight cannot show: ${listed(names)}. Raise the weight.`,
   switchesNotPasted: (names: readonly string[]) =>
@@ -140,7 +141,7 @@ export const sentences = {
     `Left as they are, since they say which one and are no quantities: ${listed(names)}.`,
   switchesStay: (names: readonly string[]) => `Switches are not blended and stayed: ${listed(names)}.`,
   repeatsGoOn: (names: readonly string[]) =>
-    `These repeat, or run straight on, past a place where time changes, and do so as before: ${listed(names)}. Turn repeats into keys first if they shall follow.`,
+    `These curves loop past the part that is retimed, as they did: ${listed(names)}. Turn the loops into keys first if they shall follow.`,
   stretchOverlaps: (start: number, end: number) =>
     `Frames ${start} to ${end} would come to lie over others, or ahead of the shot: choose the start as pivot, or a smaller factor.`,
   keptTangents: (count: number) =>
@@ -222,7 +223,7 @@ export const sentences = {
   alreadyThere: (count: number) => `${plural(count, 'key was', 'keys were')} already there.`,
 
   unevenKeys: (names: readonly string[]) =>
-    `${plural(names.length, 'channel has', 'channels have')} no five flowing keys in a row a frame or two apart and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}. These are poses, no samples: resample first if you mean them.`,
+    `${plural(names.length, 'channel has', 'channels have')} too few keys close together and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}. To smooth poses, resample first.`,
   cutoffTooHigh: (cutoff: number, most: number, names: readonly string[]) =>
     `A cut-off of ${cutoff} Hz takes nothing out where keys hold no more than ${Number(most.toFixed(2))} Hz, so that these were left: ${listed(names)}. Choose a lower one.`,
   wrapsUnwrapped: (names: readonly string[]) =>
@@ -259,7 +260,7 @@ export const sentences = {
   frameOutsideShot: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the shot, which runs from ${start} to ${end}.`,
   keysGone: (count: number, what: string) =>
-    `${plural(count, 'key', 'keys')} ${count === 1 ? 'goes' : 'go'} with ${what}.`,
+    `${thousands(count)} ${count === 1 ? 'key' : 'keys'} ${what} will be deleted.`,
   noColumns: () =>
     'The shot has no pose columns: its keys stand on every frame, or nowhere together. Add columns by hand, or change the rule.',
   tooFewColumns: (count: number) =>
@@ -432,7 +433,7 @@ export const sentences = {
   nothingOfAction: () =>
     'Nothing of what is selected has motion in the action: select other body parts, or match it by structure.',
   carriedAlong: (names: readonly string[]) =>
-    `Nothing here stands for ${listed(names)}: what hangs on it moves as it did.`,
+    `No match for ${listed(names)}: what hangs on it moves as it did.`,
   placesScaled: (size: number) => `Places go by the size of the figures: × ${Number(size.toPrecision(3))}.`,
   otherLength: (names: readonly string[]) => `Bones of another length: ${listed(names)}.`,
   unmatchedChannels: (names: readonly string[]) =>

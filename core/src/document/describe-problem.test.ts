@@ -20,7 +20,7 @@ test.each<[unknown, string]>([
   [{ nodes: [{ ...node, weight: -1 }], name: 'a' }, 'nodes[0].weight: it must be >=0'],
   [{ nodes: [{ ...node, weight: 9 }], name: 'a' }, 'nodes[0].weight: it must be <=5'],
   [{ nodes: [{ ...node, tags: ['a'] }], name: 'a' }, 'nodes[0].tags: it must have at least 2 items'],
-  [{ nodes: [], name: 'apron' }, 'name: it must have at most 4 characters'],
+  [{ nodes: [], name: 'apron' }, 'name: use at most 4 letters'],
   [{ nodes: [], name: 'a', flour: 1, salt: 2 }, 'the top: there is no such field as flour, salt'],
   [null, 'the top: expected object, received null'],
 ])('of %j', (value, words) => {

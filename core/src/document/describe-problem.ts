@@ -25,6 +25,8 @@ function inWords(issue: z.core.$ZodIssue): string {
     .replace(/^expected (.+), received undefined$/, 'it is missing ($1)')
     .replace(/^expected (.+), received NaN$/, 'it is not a number')
     .replace(/^expected number, received (number|Infinity)$/, 'it is not a finite number')
+    .replace(/^Too big: expected string to have <=(\d+) characters$/, 'use at most $1 letters')
+    .replace(/^Too small: expected string to have >=1 characters$/, 'it is empty')
     .replace(/^Too (?:small|big): expected \w+ to /, 'it must ')
     .replace(/\bhave >=/, 'have at least ')
     .replace(/\bhave <=/, 'have at most ');

@@ -86,6 +86,19 @@ describe('history', () => {
     expect(goTo(three, -4).at).toBe(0);
   });
 
+  test('a marked range comes back with the step that moved it, forward too; one that was marked since stays', () => {
+    const marked = select(openSession(shot), choose({ nodes: ['hips'], range: { start: 2, end: 8 } }));
+    const { session: longer } = perform(marked, 'timing.stretch', { factor: 2 });
+    const after = longer.selection.range!;
+    expect(after).not.toEqual({ start: 2, end: 8 });
+    expect(undo(longer).selection.range).toEqual({ start: 2, end: 8 });
+    expect(redo(undo(longer)).selection.range).toEqual(after);
+    const other = select(longer, { ...longer.selection, range: { start: 3, end: 4 } });
+    expect(undo(other).selection.range).toEqual({ start: 3, end: 4 });
+    const none = select(longer, { ...longer.selection, range: null });
+    expect(undo(none).selection.range).toBeNull();
+  });
+
   test('keys and passes that are gone leave the selection', () => {
     const chosen = select(openSession(shot), choose({ keys: { 'hips.ty': [1, 2] } }));
     const deleted = perform(chosen, 'keys.delete', {}).session;

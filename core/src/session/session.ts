@@ -5,6 +5,8 @@
  * The history holds references to earlier shots, which share all that did not change. It is bounded by the bytes of the
  * curves that only it holds.
  */
+import { dequal } from 'dequal/lite';
+import type { FrameRange } from '../base/frame-range.ts';
 import { byteLength } from '../curve/curve.ts';
 import type { Curve } from '../curve/curve.ts';
 import type { Outcome, Report } from '../edits/edit.ts';
@@ -23,6 +25,8 @@ export interface Step {
   /** The shot after it. */
   readonly shot: Shot;
   readonly report: Report | null;
+  /** The marked range after it; left out, it is not known. */
+  readonly range?: FrameRange | null;
 }
 
 export interface Session {
@@ -79,6 +83,7 @@ export function commit(
     selection: session.selection,
     shot: outcome.shot,
     report,
+    range: outcome.selection.range,
   };
   const undone = report.status === 'changed' ? [] : session.steps.slice(session.at + 1);
   const steps = bounded([...session.steps.slice(0, session.at + 1), step, ...undone]);
@@ -88,14 +93,23 @@ export function commit(
 
 /**
  * Goes to a step of the history; steps after it stay until something new is done. Going back also brings back the keys that were chosen
- * when the step after it was done, where the same controls are selected and no other keys have been chosen since.
+ * when the step after it was done, where the same controls are selected and no other keys have been chosen since; the marked range is what it was then, where no other
+ * was marked since.
  */
 export function goTo(session: Session, at: number): Session {
   const to = Math.min(Math.max(at, 0), session.steps.length - 1);
   const step = session.steps[to]!;
   const wanted = to < session.at ? withKeysOf(session, session.steps[to + 1]!.selection) : session.selection;
-  const selection = withLivingKeys(step.shot, living(step.shot, wanted));
+  const selection = withLivingKeys(step.shot, living(step.shot, { ...wanted, range: rangeAt(session, to) }));
   return { ...session, shot: step.shot, selection, at: to };
+}
+
+/** The marked range at a step: as it was there, unless another was marked since. */
+function rangeAt({ selection: { range }, steps, at }: Session, to: number): FrameRange | null {
+  const isAsLeft =
+    dequal(range, steps[at]!.range) || (to > at && dequal(range, steps[at + 1]!.selection.range));
+  const then = to < at ? steps[to + 1]!.selection.range : steps[to]!.range;
+  return isAsLeft && then !== undefined ? then : range;
 }
 
 /** The selection on a layer that there is, or else on the base. */

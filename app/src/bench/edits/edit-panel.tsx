@@ -112,7 +112,7 @@ export function TriedPanel({ edit, options, known, interrupts, children }: Tried
         {waiting && (
           <span className="soft">
             {asked === null ? 'trying' : 'applied when tried'} …{share > 0 && ` ${Math.round(share * 100)} %`}
-            {part && ', shown as far as it has come'}
+            {part && ', partial preview'}
           </span>
         )}
       </div>

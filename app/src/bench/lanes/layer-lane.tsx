@@ -315,7 +315,8 @@ export function LayerTrack({ pass }: { readonly pass: Layer }) {
         const [x, y] = [event.clientX - place.left, event.clientY - place.top];
         if (hitKey(x, y) >= 0) return;
         const frame = Math.round(xToFrame({ from, to, width }, x));
-        bench.perform(weigh, weighing(weightAt(y, height), { frame }));
+        // On the curve, wherever in the lane the hand was.
+        bench.perform(weigh, weighing(evaluate(pass.weight, frame, 1), { frame }));
       }}
     >
       <canvas ref={canvas} style={{ width, height }} />

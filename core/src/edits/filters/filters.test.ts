@@ -210,7 +210,7 @@ describe('posing under filters', () => {
       const weak = 'frequency' in settings;
       expect([kind, after === shot]).toEqual([kind, weak]);
       expect(findings[0]!.sentence).toMatch(
-        weak ? new RegExp(`“${kind}” makes what shows of other frames too.*hips\\.ty`) : /frame 10.*hips\.ty/,
+        weak ? new RegExp(`“${kind}” depends on other frames.*hips\\.ty`) : /frame 10.*hips\.ty/,
       );
       if (!weak) expect(valuesAt(after, 10)[rigOf(after).channelIndex('hips.ty')]).toBeCloseTo(40, 6);
     }

@@ -4,7 +4,8 @@ import { frameOption } from '../shared/frame-option.ts';
 import { finding } from '../../base/finding.ts';
 import { splitChannel, withLayer } from '../../document/shot.ts';
 import { repeatsOption } from '../shared/repeats-option.ts';
-import { defineEdit, outcome } from '../edit.ts';
+import { defineEdit, outcome, refused } from '../edit.ts';
+import { wholeOption } from '../poses/whole-option.ts';
 import { writePose } from '../poses/write-pose.ts';
 import { openPass, passOption } from './pass-option.ts';
 
@@ -22,10 +23,12 @@ export const poseOnPass = defineEdit({
       .meta({ title: 'Values', description: 'What shall show, by channel address.' }),
     frame: frameOption('Frame', 'Where the keys are written.'),
     repeats: repeatsOption,
+    whole: wholeOption,
   }),
-  run(shot, selection, { pass: id, values, frame, repeats }) {
+  run(shot, selection, { pass: id, values, frame, repeats, whole }) {
     const pass = openPass(shot, id);
     const written = writePose(shot, id, new Map(Object.entries(values)), frame, repeats);
+    if (whole && written.missed.length > 0) return refused(shot, selection, ...written.missed);
     const nodes = new Set(written.touched.map((channel) => splitChannel(channel).node));
     const joining = [...nodes].filter((node) => !pass.members.includes(node));
     const after =

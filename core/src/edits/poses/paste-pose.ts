@@ -11,6 +11,7 @@ import type { ChannelId } from '../../document/shot.ts';
 import { repeatsOption } from '../shared/repeats-option.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { flippedPose, planeChoice, planeOptions } from './flipped-pose.ts';
+import { wholeOption } from './whole-option.ts';
 import { writePose } from './write-pose.ts';
 
 export const pastePose = defineEdit({
@@ -36,8 +37,9 @@ export const pastePose = defineEdit({
       .meta({ title: 'Leave out', description: 'Controls that keep their pose: hands, props.' }),
     ...planeOptions,
     repeats: repeatsOption,
+    whole: wholeOption,
   }),
-  run(shot, selection, { pose, frame, flip, exclude, plane, about, repeats }) {
+  run(shot, selection, { pose, frame, flip, exclude, plane, about, repeats, whole }) {
     const rig = rigOf(shot);
     const left = new Set(exclude);
     const given = Object.entries(pose.values).filter(([id]) => !left.has(splitChannel(id).node));
@@ -65,6 +67,7 @@ export const pastePose = defineEdit({
       if (flipped.alone.length > 0) findings.push(finding('withoutPartner', {}, flipped.alone));
     }
     const written = writePose(shot, selection.layer, values, frame, repeats);
+    if (whole && written.missed.length > 0) return refused(shot, selection, ...written.missed);
     findings.push(...written.findings);
     if (written.overwritten > 0) findings.push(finding('keysOverwritten', { frame }, written.overwritten));
     return outcome(shot, written.shot, selection, {

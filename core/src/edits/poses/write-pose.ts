@@ -22,6 +22,8 @@ export interface WrittenPose {
   readonly findings: readonly Finding[];
   /** Keys that stood on the frame and have another value now. */
   readonly overwritten: number;
+  /** Channels that show another value than was wanted, and why; locked ones are left on purpose. */
+  readonly missed: readonly Finding[];
 }
 
 /**
@@ -59,9 +61,9 @@ export function writePose(
     notes.add(id, way);
     if (after !== before) changed.set(id, after);
   }
-  const findings: Finding[] = [];
-  if (hidden.length > 0) findings.push(finding('notReachable', { frame }, hidden));
-  if (beyond.length > 0) findings.push(finding('beyondWeight', { frame }, beyond));
+  const missed: Finding[] = [];
+  if (hidden.length > 0) missed.push(finding('notReachable', { frame }, hidden));
+  if (beyond.length > 0) missed.push(finding('beyondWeight', { frame }, beyond));
   const through: ChannelId[] = [];
   for (const [name, channels] of blocked) {
     const left = channels.filter((id) => {
@@ -79,12 +81,19 @@ export function writePose(
       through.push(id);
       return false;
     });
-    if (left.length > 0) findings.push(finding('blockedByLayer', { frame }, name, left));
+    if (left.length > 0) missed.push(finding('blockedByLayer', { frame }, name, left));
   }
+  const findings: Finding[] = [...missed];
   if (through.length > 0) findings.push(finding('keyedThrough', { frame }, frame, through));
   findings.push(...notes.findings());
   if (locked.length > 0) findings.push(finding('lockedChannels', {}, locked));
   if (lockedKeys > 0) findings.push(finding('lockedKeys', {}, lockedKeys));
   if (unknown.length > 0) findings.push(finding('unmatchedChannels', {}, unknown));
-  return { shot: withCurves(shot, layer, changed), touched: [...changed.keys()], findings, overwritten };
+  return {
+    shot: withCurves(shot, layer, changed),
+    touched: [...changed.keys()],
+    findings,
+    overwritten,
+    missed,
+  };
 }

@@ -132,7 +132,7 @@ export const loop = defineEdit({
       after = after === shot ? loose.shot : { ...loose.shot, period: length };
       findings.push(...loose.findings);
     }
-    if (outside > 0) findings.push(finding('keysGone', {}, outside, 'what lies outside the cycle'));
+    if (outside > 0) findings.push(finding('keysGone', {}, outside, 'outside the loop'));
     for (const { degrees, node } of turnings)
       findings.push(finding('headingCarried', { node }, Number(degrees.toFixed(1))));
     if (end > shot.range.end && after !== shot) findings.push(finding('rangeGrown', {}, end));

@@ -22,7 +22,7 @@ export const removeTime = defineEdit({
     const channels = channelsIn(shot, selection, scope);
     const changes = retimeShot(shot, timeTakenOut({ start, end }), { channels, repeats });
     const findings = retimedFindings(changes);
-    if (changes.gone > 0) findings.push(finding('keysGone', {}, changes.gone, 'the time that is removed'));
+    if (changes.gone > 0) findings.push(finding('keysGone', {}, changes.gone, 'in the time that is removed'));
     return outcome(
       shot,
       changes.shot,
