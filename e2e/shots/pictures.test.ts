@@ -122,7 +122,7 @@ test('a picture of placements and of routines', async ({ page }) => {
   await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
   await saved(page);
   await page.goto('/routines');
-  await expect(page.getByRole('article')).toHaveCount(1);
+  await expect(page.getByRole('article', { name: 'Whole walk, looped' })).toBeVisible();
   await take(page, 'routines');
 });
 

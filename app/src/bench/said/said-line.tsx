@@ -27,7 +27,7 @@ export function useSaid(): (Said & { readonly at: number }) | null {
 
 /** The one place from which changes are spoken, when there is a pause; a refusal is an alert where it is shown. */
 export const Spoken = ({ said }: { readonly said: Said | null }) => (
-  <span className="only-spoken" aria-live="polite" aria-label="What was done">
+  <span className="only-spoken" aria-live="polite">
     {said && !said.isRefusal ? said.sentence : ''}
   </span>
 );
