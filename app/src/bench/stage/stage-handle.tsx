@@ -133,6 +133,8 @@ function Handle({ nodes, does }: HandleProps) {
   }, [camera, canvas, get, scene, holder, does, nodes, theme, place, invalidate]);
   // Where it is seen, pixels in the canvas: what looks for it from outside asks this.
   useFrame(() => {
+    // The camera is brought up to date after the scene otherwise: the handle would be drawn, and touched, as it was seen a picture ago.
+    camera.updateMatrixWorld();
     const { width, height } = get().size;
     const at = holder.position.clone().project(camera);
     const seen = `${Math.round(((at.x + 1) / 2) * width * 10) / 10} ${Math.round(((1 - at.y) / 2) * height * 10) / 10}`;

@@ -80,7 +80,7 @@ describe('from hand to hand', () => {
   test('what was written over is said, and the speed beside that of the hand', () => {
     const overwritten = told.report.findings.find(({ code }) => code === 'keysOverwritten')!;
     // Nine channels, keyed on each of the frames 50 to 240.
-    expect(overwritten.sentence).toContain(String(9 * 191));
+    expect(overwritten.sentence).toContain((9 * 191).toLocaleString('en-US'));
     const speed = measure(told, 'speed');
     const [a, b] = [at(shot, 'dough', 50), at(shot, 'dough', 50.001)];
     expect(speed.value).toBeCloseTo((apart(a, b) * 24_000) / 100, 2);

@@ -7,8 +7,10 @@ import { NO_TURN } from '../../rig/node.ts';
 import type { Node } from '../../rig/node.ts';
 import { reachOf } from '../../rig/relations/reach.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
-import { constantCurve, rigOf, withCurves } from '../../document/shot.ts';
+import { constantCurve, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
+import type { Selection } from '../../document/selection.ts';
 import type { Shot } from '../../document/shot.ts';
+import type { Rig } from '../../rig/rig.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { keptWithin } from './kept-within.ts';
 import { GOALS_BEGIN, limbGoals } from './limb-goals.ts';
@@ -30,7 +32,8 @@ export const addGoals = defineEdit({
   options: z.object({
     ends: z.array(z.string()).default([]).meta({
       title: 'Ends of limbs',
-      description: 'Hands and feet by name; empty, they are found by names and by the lengths of bones.',
+      description:
+        'Hands and feet by name; empty, those of the selected limbs, or all, found by names and by the lengths of bones.',
     }),
     ...withinOptions(),
   }),
@@ -39,7 +42,9 @@ export const addGoals = defineEdit({
     const unknown = ends.find((id) => rig.indexOf(id) < 0);
     if (unknown !== undefined) refuse('unknownNode', { node: unknown }, unknown);
     const led = new Set(rig.chains.map(({ end }) => rig.nodes[end]!.id));
-    const limbs = limbsOf(rig, ends.length > 0 ? ends : null).filter(({ end }) => !led.has(end));
+    const all = limbsOf(rig, ends.length > 0 ? ends : null);
+    const chosen = ends.length > 0 ? [] : all.filter((limb) => isChosen(rig, limb, selection));
+    const limbs = (chosen.length > 0 ? chosen : all).filter(({ end }) => !led.has(end));
     if (limbs.length === 0) refuse(led.size > 0 ? 'allHaveGoals' : 'noLimbs', {});
     let after: Shot = shot;
     const made: { limb: Limb; goal: string; pole: string }[] = [];
@@ -90,6 +95,17 @@ export const addGoals = defineEdit({
     });
   },
 });
+
+/** Whether something of a limb is selected, from its root to its end. */
+function isChosen(rig: Rig, { root, end }: Limb, { nodes, channels }: Selection): boolean {
+  const selected = new Set([...nodes, ...channels.map((id) => splitChannel(id).node)]);
+  for (let i = rig.indexOf(end); i >= 0; i = rig.parents[i]!) {
+    const { id } = rig.nodes[i]!;
+    if (selected.has(id)) return true;
+    if (id === root) return false;
+  }
+  return false;
+}
 
 function withGoal(shot: Shot, { root, middle, end }: Limb, goal: string, pole: string): Shot {
   const rig = rigOf(shot);

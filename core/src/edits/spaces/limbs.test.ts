@@ -105,6 +105,18 @@ describe('captured motion (CMU, 01_01.bvh)', () => {
     expect(made.shot.relations.filter(({ kind }) => kind === 'reach')).toHaveLength(4);
   });
 
+  test('only the limbs of what is selected, by any of their joints; all where none of them is', () => {
+    const limbs = limbsOf(rigOf(shot));
+    const endsOf = (nodes: string[]) =>
+      runEdit('spaces.addGoals', shot, choose({ nodes }), { space: 20, turn: 5 })
+        .shot.relations.filter(({ kind }) => kind === 'reach')
+        .map(({ node }) => node);
+    const [one, other] = limbs as [(typeof limbs)[number], (typeof limbs)[number]];
+    expect(endsOf([one.middle])).toHaveLength(1);
+    expect(endsOf([one.end, other.root])).toHaveLength(2);
+    expect(endsOf([shot.nodes[0]!.id])).toHaveLength(4);
+  });
+
   test('gets goals in one step, and no joint moves by more than was said', () => {
     expect(farthest(shot, posed, 0.5)).toBeLessThan(0.2);
     expect(runEdit('spaces.addGoals', posed, choose({}), {}).report.findings[0]!.code).toBe('allHaveGoals');

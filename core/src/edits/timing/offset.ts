@@ -97,11 +97,12 @@ export const offset = defineEdit({
     if (bothWays.length > 0) findings.push(finding('repeatsBothWays', {}, bothWays));
     if (otherCycle.length > 0) findings.push(finding('cycleChanged', {}, otherCycle));
     if (overwritten > 0) findings.push(finding('keysOverwritten', {}, overwritten));
+    const moved = new Set(changes.touched.map((id) => splitChannel(id).node));
     return outcome(shot, changes.shot, selection, {
       touched: changes.touched,
       findings,
       measures: nodes
-        .filter((node) => by.get(node) !== 0)
+        .filter((node) => by.get(node) !== 0 && moved.has(node))
         .slice(0, 12)
         .map((node): Measure => ({ name: node, value: by.get(node)!, unit: 'frames' })),
     });

@@ -203,6 +203,8 @@ describe('gaps', () => {
     expect(said(['hips'])).toMatchObject({ status: 'unchanged', findings: [{ code: 'nobodyLags' }] });
     expect(said(['arm_l', 'arm_r']).findings[0]?.sentence).toMatch(/as selected/);
     expect(said(['hips', 'arm_l']).measures.map(({ name }) => name)).toEqual(['arm_l']);
+    // What has no key did not move.
+    expect(said(['hips', 'arm_l', 'hand_l']).measures.map(({ name }) => name)).toEqual(['arm_l']);
   });
 });
 
