@@ -115,6 +115,9 @@ describe('captured motion (CMU, 01_01.bvh)', () => {
     expect(endsOf([one.middle])).toHaveLength(1);
     expect(endsOf([one.end, other.root])).toHaveLength(2);
     expect(endsOf([shot.nodes[0]!.id])).toHaveLength(4);
+    // What limbs hang on is none of them.
+    for (const { root } of limbs)
+      expect(endsOf([shot.nodes.find(({ id }) => id === root)!.parent!])).toHaveLength(4);
   });
 
   test('gets goals in one step, and no joint moves by more than was said', () => {
