@@ -277,3 +277,26 @@ test('where spots lie too near to each other a close-up opens, by a touch or a h
   await page.getByRole('group', { name: 'Body parts' }).getByRole('button', { name: 'All of Bram' }).click();
   await expect(page.locator('[id="spot-hips"][aria-selected="true"]')).toBeAttached();
 });
+
+test('what is typed and left with Escape is left, wherever the next touch goes; with Enter it is given, and the focus stays in its part', async ({
+  page,
+}) => {
+  await takeDemo(page, 'First tray');
+  await touchControl(page, 'hips');
+  const steps = history(page).getByRole('listitem');
+  const value = page.locator('.channels input.value').nth(1);
+  await value.click();
+  await value.fill('12');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Gap of 8 frames at 8', exact: true }).click();
+  await page.getByRole('spinbutton', { name: 'New gap at 8', exact: true }).fill('20');
+  await page.keyboard.press('Escape');
+  await page.getByRole('application', { name: 'Curves' }).click({ position: { x: 20, y: 20 } });
+  await expect(page.getByRole('button', { name: 'Gap of 8 frames at 8', exact: true })).toBeVisible();
+  await expect(steps).toHaveText(['Opened']);
+  await value.click();
+  await value.fill('12');
+  await page.keyboard.press('Enter');
+  await expect(steps).toHaveText(['Opened', 'Set hips.ty']);
+  await expect(page.getByRole('region', { name: 'Figure' })).toBeFocused();
+});

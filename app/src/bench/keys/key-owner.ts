@@ -64,6 +64,8 @@ export function isForBench(target: EventTarget | null, press: string): boolean {
     return target.getAttribute('aria-expanded') !== 'true' && !/^(Arrow(Up|Down)|Enter|Space|.)$/.test(press);
   const input = inputOf(target);
   if (input && isNumberField(input)) {
+    // On the figure and in the lanes it leaves the field first, with what was typed.
+    if (press === 'Escape' && input.closest('[data-home]')) return false;
     // What was typed is taken back by the field; where nothing was, the stroke means the shot.
     if (press === 'Ctrl+Z') return input.value === (input.dataset['atFocus'] ?? input.value);
     return !NUMBER_KEYS.test(press);

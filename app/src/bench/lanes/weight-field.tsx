@@ -64,6 +64,8 @@ export function WeightField({ pass, weight, frame }: WeightFieldProps) {
       }}
       onKeyDown={(event) => {
         const way = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
+        // What was dialled is taken back before the field is left.
+        if (event.key === 'Escape' && isDialled()) bench.cancelGesture();
         if (way === 0) return typed.press(event);
         event.preventDefault();
         typed.forget();
