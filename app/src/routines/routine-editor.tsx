@@ -3,6 +3,7 @@ import { closestCenter, DndContext } from '@dnd-kit/core';
 import type { DragEndEvent } from '@dnd-kit/core';
 import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
+import { dequal } from 'dequal/lite';
 import { App, Button, Drawer, Input, Select } from 'antd';
 import { useState } from 'react';
 import { EDIT_GROUPS, EDITS, findEdit, ROUTINE_VERSION, roleWords } from '@kneader/core';
@@ -11,16 +12,15 @@ import { initialOptions } from '../bench/edits/option-fields.ts';
 import { OptionForm } from '../bench/edits/option-form.tsx';
 import { Field } from '../bench/edits/field.tsx';
 import { useCarrySensors } from '../bench/lanes/use-carry-sensors.ts';
-import { useKeepRoutine } from '../store/routine-queries.ts';
-import { storageProblem } from '../store/storage.ts';
+import type { StoredRoutine } from '../store/routine-queries.ts';
+import { useSaveRoutine } from './use-save-routine.ts';
 import { ON_CHOICES } from './on-words.ts';
 // The fields of edits look as they do on the bench.
 import '../bench/bench.css';
 
 interface RoutineEditorProps {
   /** null begins an empty one. */
-  readonly id: string | null;
-  readonly routine: Routine | null;
+  readonly opened: StoredRoutine | null;
   readonly onClose: () => void;
 }
 
@@ -37,8 +37,8 @@ const EMPTY: Routine = {
 };
 
 /** A routine step by step: read, carried to another place, set up with the options that its edits have, begun from nothing. */
-export function RoutineEditor({ id, routine, onClose }: RoutineEditorProps) {
-  const begun = routine ?? EMPTY;
+export function RoutineEditor({ opened, onClose }: RoutineEditorProps) {
+  const begun = opened?.routine ?? EMPTY;
   const [name, setName] = useState(begun.name);
   const [notes, setNotes] = useState(begun.notes);
   const [rows, setRows] = useState<readonly Row[]>(() =>
@@ -46,8 +46,8 @@ export function RoutineEditor({ id, routine, onClose }: RoutineEditorProps) {
   );
   const [open, setOpen] = useState<string | null>(null);
   const sensors = useCarrySensors();
-  const keep = useKeepRoutine();
-  const { notification } = App.useApp();
+  const saving = useSaveRoutine();
+  const { modal } = App.useApp();
   const set = (row: string, change: Partial<RoutineStep>) =>
     setRows(rows.map((one) => (one.row === row ? { ...one, ...change } : one)));
   const drop = ({ active, over }: DragEndEvent) => {
@@ -70,35 +70,39 @@ export function RoutineEditor({ id, routine, onClose }: RoutineEditorProps) {
     ]);
     setOpen(row);
   };
+  const now: Routine = {
+    ...begun,
+    name: name.trim(),
+    notes,
+    steps: rows.map(({ row: _, ...step }) => step),
+  };
   const save = async () => {
-    const steps = rows.map(({ row: _, ...step }) => step);
-    try {
-      await keep.mutateAsync({
-        ...(id !== null && { id }),
-        routine: { ...begun, name: name.trim(), notes, steps },
-      });
-      onClose();
-    } catch (error) {
-      notification.error({
-        title: 'The routine was not saved',
-        description: storageProblem(error),
-        duration: 0,
-      });
-    }
+    if (await saving.save(now, opened ?? undefined)) onClose();
+  };
+  /** What was done by hand is never lost without a question. */
+  const leave = () => {
+    if (dequal(now, begun)) return onClose();
+    modal.confirm({
+      title: 'Leave without saving?',
+      content: 'What was changed here is lost then.',
+      okText: 'Leave',
+      cancelText: 'Stay',
+      onOk: onClose,
+    });
   };
   const isWhole = name.trim() !== '' && rows.length > 0;
   return (
     <Drawer
       open
       size={520}
-      title={routine ? `Change “${routine.name}”` : 'New routine'}
-      onClose={onClose}
+      title={opened ? `Change “${begun.name}”` : 'New routine'}
+      onClose={leave}
       footer={
         <div className="card-foot">
-          <Button type="primary" disabled={!isWhole} loading={keep.isPending} onClick={() => void save()}>
+          <Button type="primary" disabled={!isWhole} loading={saving.isSaving} onClick={() => void save()}>
             Save
           </Button>
-          <Button onClick={onClose}>Leave</Button>
+          <Button onClick={leave}>Leave</Button>
           {!isWhole && (
             <span className="soft">{name.trim() === '' ? 'It needs a name.' : 'It needs a step.'}</span>
           )}

@@ -33,7 +33,7 @@ export function RoutinesPage() {
   const unread = useUnreadRoutines();
   const keep = useKeepRoutine();
   const [running, setRunning] = useState<StoredRoutine | null>(null);
-  const [editing, setEditing] = useState<Editing | null>(null);
+  const [editing, setEditing] = useState<StoredRoutine | 'new' | null>(null);
   const { notification } = App.useApp();
   const open = async (file: File) => {
     try {
@@ -67,7 +67,7 @@ export function RoutinesPage() {
         >
           <Button icon={<UploadOutlined />}>Open a routine file</Button>
         </Upload>
-        <Button icon={<PlusOutlined />} onClick={() => setEditing({ id: null, routine: null })}>
+        <Button icon={<PlusOutlined />} onClick={() => setEditing('new')}>
           New routine
         </Button>
       </div>
@@ -108,15 +108,12 @@ export function RoutinesPage() {
           </article>
         ))}
       </div>
-      {editing && <RoutineEditor {...editing} onClose={() => setEditing(null)} />}
+      {editing && (
+        <RoutineEditor opened={editing === 'new' ? null : editing} onClose={() => setEditing(null)} />
+      )}
       {running && <RunOnShots stored={running} onClose={() => setRunning(null)} />}
     </main>
   );
-}
-
-interface Editing {
-  readonly id: string | null;
-  readonly routine: Routine | null;
 }
 
 const StepNames = ({ routine }: { readonly routine: Routine }) => (

@@ -5,6 +5,7 @@ import type { Routine, RoutineStep } from '@kneader/core';
 import { Field } from '../bench/edits/field.tsx';
 import { counted } from '../bench/edits/numbers.ts';
 import { useKeepActions } from '../store/action-queries.ts';
+import { RecordGone } from '../store/storage.ts';
 import { forgetBefore, keepBefore, useKeepRoutine } from '../store/routine-queries.ts';
 import type { StoredRoutine } from '../store/routine-queries.ts';
 import { useSaveShot, useShotList } from '../store/shot-queries.ts';
@@ -86,7 +87,15 @@ export function RunOnShots({ stored, onClose }: RunOnShotsProps) {
       ...{ id, status, sentence, keysBefore, keysAfter },
       name: nameOf(id),
     }));
-    await keepRoutine.mutateAsync({ id: stored.id, routine, last: { at: Date.now(), shots } });
+    // To be run is no change of it.
+    const { id, savedAt } = stored;
+    const last = { at: Date.now(), shots };
+    try {
+      await keepRoutine.mutateAsync({ id, savedAt, routine, last, base: stored });
+    } catch (error) {
+      // Taken away while it ran: the shots are done, and there is nothing to note it on.
+      if (!(error instanceof RecordGone)) throw error;
+    }
   };
   return (
     <Modal

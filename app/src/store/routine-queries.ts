@@ -70,14 +70,25 @@ interface KeptRoutine {
   readonly id?: string;
   readonly routine: Routine;
   readonly last?: LastRun | undefined;
+  /** Left out, now. */
+  readonly savedAt?: number;
+  /** As it was read: only what is another is written, over whatever another tab has made of it. */
+  readonly base?: StoredRoutine | undefined;
 }
 
 /** Stores a routine under an id of its own, or in place of the one with this id. */
 export function useKeepRoutine() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: async ({ id = crypto.randomUUID(), routine, last }: KeptRoutine) => {
-      await keepRecord('routines', id, { id, savedAt: Date.now(), routine, ...(last && { last }) });
+    mutationFn: async ({
+      id = crypto.randomUUID(),
+      routine,
+      last,
+      savedAt = Date.now(),
+      base,
+    }: KeptRoutine) => {
+      const kept = { ...base, id, savedAt, routine, ...(last && { last }) };
+      await keepRecord('routines', id, kept, base);
       return id;
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['routines'] }),

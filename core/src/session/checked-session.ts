@@ -30,6 +30,7 @@ const schema = z.object({
         selection: selectionSchema,
         shot: anyShot,
         report: z.unknown(),
+        range: z.object({ start: z.number(), end: z.number() }).nullable().optional(),
       }),
     )
     .min(1),

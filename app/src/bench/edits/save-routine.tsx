@@ -2,10 +2,9 @@ import { App, Checkbox, Input, Modal, Select } from 'antd';
 import { useState } from 'react';
 import { asksOf, repeatableSteps, routineFromHistory } from '@kneader/core';
 import type { RoutineStep } from '@kneader/core';
-import { useKeepRoutine } from '../../store/routine-queries.ts';
-import { storageProblem } from '../../store/storage.ts';
 import { useBench } from '../bench-store.ts';
 import { ON_CHOICES } from '../../routines/on-words.ts';
+import { useSaveRoutine } from '../../routines/use-save-routine.ts';
 import { Field } from './field.tsx';
 
 /** Steps of the history, chosen and named, to be done again elsewhere. */
@@ -15,8 +14,8 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
   const [chosen, setChosen] = useState<readonly number[]>(places);
   const [ons, setOns] = useState<Readonly<Record<number, RoutineStep['on']>>>({});
   const [name, setName] = useState('');
-  const keep = useKeepRoutine();
-  const { message, notification } = App.useApp();
+  const saving = useSaveRoutine();
+  const { message } = App.useApp();
   const bare = routineFromHistory(session, chosen, name.trim() || 'Routine');
   const routine = {
     ...bare,
@@ -24,17 +23,9 @@ export function SaveRoutine({ onClose }: { readonly onClose: () => void }) {
   };
   const isWhole = chosen.length > 0 && name.trim() !== '';
   const save = async () => {
-    try {
-      await keep.mutateAsync({ routine });
-      message.success(`“${routine.name}” is under actions, and on the page of routines.`, 5);
-      onClose();
-    } catch (error) {
-      notification.error({
-        title: 'The routine was not saved',
-        description: storageProblem(error),
-        duration: 0,
-      });
-    }
+    if (!(await saving.save(routine))) return;
+    message.success(`“${routine.name}” is under actions, and on the page of routines.`, 5);
+    onClose();
   };
   return (
     <Modal

@@ -7,6 +7,7 @@ import type { Marker } from '../../document/marks.ts';
 import type { Shot } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import { frameOption } from '../shared/frame-option.ts';
+import { colourOption } from '../shared/set-up.ts';
 
 export const setMarker = defineEdit({
   id: 'markers.set',
@@ -31,13 +32,7 @@ export const setMarker = defineEdit({
       .max(LIMITS.name)
       .optional()
       .meta({ title: 'Name', description: 'Left out, “Marker” and a number.' }),
-    colour: z
-      .number()
-      .int()
-      .min(0)
-      .max(7)
-      .optional()
-      .meta({ title: 'Colour', description: 'Which of the eight colours of passes.' }),
+    colour: colourOption,
   }),
   run(shot, selection, { marker: id, frame, name, colour }) {
     const markers = markersOf(shot);

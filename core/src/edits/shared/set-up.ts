@@ -12,15 +12,18 @@ import type { Outcome } from '../edit.ts';
 const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
 const ramp = z.number().min(0).max(LIMITS.frame).default(0);
 
+/** One of the eight that tell layers and markers apart. */
+export const colourOption = z
+  .number()
+  .int()
+  .min(0)
+  .max(7)
+  .optional()
+  .meta({ title: 'Colour', description: 'One of the eight layer colours, 0 to 7.' });
+
 export const setUpOptions = {
   name: z.string().trim().min(1).max(60).optional().meta({ title: 'Name' }),
-  colour: z
-    .number()
-    .int()
-    .min(0)
-    .max(7)
-    .optional()
-    .meta({ title: 'Colour', description: 'One of the eight layer colours, 0 to 7.' }),
+  colour: colourOption,
   muted: z.boolean().optional().meta({ title: 'Muted', description: 'It does not count.' }),
   solo: z.boolean().optional().meta({ title: 'Solo', description: 'Only what is solo counts.' }),
   locked: z.boolean().optional().meta({ title: 'Locked', description: 'No edit changes it.' }),
