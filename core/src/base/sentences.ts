@@ -567,6 +567,12 @@ export const sentences = {
     `A control follows something of uneven size, which this kind of file cannot say: the nearest that it can is off by up to ${short(mm)} mm and ${short(degrees)}°, at ${node} on frame ${short(frame)}.`,
   exportOnFrames: (mm: number, node: string, frame: number) =>
     `This kind of file holds whole frames only: between them, run straight, it is off by up to ${short(mm)} mm, at ${node} on frame ${short(frame)}.`,
+  marksStay: (markers: number, sets: number, tags: number) =>
+    `Only a shot file keeps these: ${listed([
+      ...(markers > 0 ? [plural(markers, 'marker')] : []),
+      ...(sets > 0 ? [plural(sets, 'selection set')] : []),
+      ...(tags > 0 ? [plural(tags, 'tag')] : []),
+    ])}.`,
   bvhOnFrames: (count: number) =>
     `BVH has one row for each frame: ${plural(count, 'key', 'keys')} between frames ${count === 1 ? 'is' : 'are'} written as what shows on the frames beside ${count === 1 ? 'it' : 'them'}.`,
   bvhNoFrames: () => 'The file has a skeleton and no frame of motion.',

@@ -16,7 +16,7 @@ import { writeCsv } from './csv/write-csv.ts';
 import { readGltf } from './gltf/read-gltf.ts';
 import type { GltfOptions } from './gltf/read-gltf.ts';
 import { writeGlb, writeGltfText } from './gltf/write-gltf.ts';
-import { lostToShear } from './lost.ts';
+import { lostMarks, lostToShear } from './lost.ts';
 import { readShotFile } from './shot-file/read-shot.ts';
 import { writeShotFile } from './shot-file/write-shot.ts';
 import { textOf } from './text-of.ts';
@@ -53,7 +53,7 @@ export const FORMATS: readonly Format[] = [
     looksLike: (start) => /^\s*HIERARCHY\b/i.test(start),
     read: (bytes, title) => readBvh(textOf(bytes), title),
     write: writeBvh,
-    lost: lostInBvh,
+    lost: (shot) => [...lostInBvh(shot), ...lostMarks(shot)],
     inMenu: true,
   },
   {
@@ -63,7 +63,7 @@ export const FORMATS: readonly Format[] = [
     looksLike: (start) => start.startsWith('glTF'),
     read: readGltf,
     write: (shot) => writeGlb(shot),
-    lost: lostToShear,
+    lost: (shot) => [...lostToShear(shot), ...lostMarks(shot)],
     inMenu: true,
   },
   {
@@ -73,7 +73,7 @@ export const FORMATS: readonly Format[] = [
     looksLike: (start) => /^\s*\{/.test(start),
     read: readGltf,
     write: (shot) => writeGltfText(shot),
-    lost: lostToShear,
+    lost: (shot) => [...lostToShear(shot), ...lostMarks(shot)],
     inMenu: false,
   },
   {
@@ -88,7 +88,7 @@ export const FORMATS: readonly Format[] = [
         channels: rigOf(shot).channels.map(({ id }) => id),
         world: [],
       }),
-    lost: lostInCsv,
+    lost: (shot) => [...lostInCsv(shot), ...lostMarks(shot)],
     inMenu: false,
   },
 ];

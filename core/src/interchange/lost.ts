@@ -2,6 +2,7 @@
 import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { LOOKS_PER_FRAME, worldDifference } from '../evaluation/measure.ts';
+import { markersOf, selectionSetsOf, tagsOf } from '../document/marks.ts';
 import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
 import { worldAt } from '../evaluation/evaluation.ts';
@@ -9,6 +10,14 @@ import { strayed } from './local-transforms.ts';
 
 /** Less than this goes unsaid: cm, degrees, parts of a size. */
 const SAID = { cm: 0.01, degrees: 0.05, size: 1e-3 };
+
+/** What people put on a shot to find their way in it, which only a shot file holds. */
+export function lostMarks(shot: Shot): Finding[] {
+  const counts = [markersOf(shot), selectionSetsOf(shot), tagsOf(shot)].map(({ length }) => length);
+  return counts.some((count) => count > 0)
+    ? [finding('marksStay', {}, counts[0]!, counts[1]!, counts[2]!)]
+    : [];
+}
 
 /** Places and turns that nodes lose to the uneven size of what they follow. */
 export function lostToShear(shot: Shot): Finding[] {

@@ -3,6 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { castShot } from '../../document/cast.ts';
 import { markerNear, markersOf, membersOf, selectionSetsOf, tagsOf } from '../../document/marks.ts';
 import type { Shot } from '../../document/shot.ts';
+import { FORMATS } from '../../interchange/formats.ts';
 import { readShotFile } from '../../interchange/shot-file/read-shot.ts';
 import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { choose, curve, puppet } from '../../testing/shot-literals.ts';
@@ -133,6 +134,17 @@ describe('selection sets', () => {
       ['Set 1', 1],
     ]);
   });
+});
+
+test('a file that is no shot file says what it does not keep, by number', () => {
+  const all = run(run(marked, 'sets.save', {}, ['hips']).shot, 'shot.tag', { tags: ['a', 'b'] }).shot;
+  for (const { ending, lost } of FORMATS) {
+    const said = lost(all).map(({ sentence }) => sentence);
+    const words = 'Only a shot file keeps these: 3 markers, 1 selection set, 2 tags.';
+    if (ending === '.kneader.json') expect(said).toEqual([]);
+    else expect([ending, said]).toEqual([ending, expect.arrayContaining([words])]);
+    expect(lost(base).some(({ code }) => code === 'marksStay')).toBe(false);
+  }
 });
 
 test('tags stand once each, and none is no part of the file', () => {
