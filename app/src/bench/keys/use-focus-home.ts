@@ -10,19 +10,29 @@ const TYPED_INTO =
  */
 export function useFocusHome(): void {
   useEffect(() => {
+    let waiting: number[] = [];
+    // Whoever goes on with a key meanwhile has chosen where the focus is.
+    const stay = () => {
+      waiting.forEach((timer) => window.clearTimeout(timer));
+      waiting = [];
+    };
     const home = (event: Event) => {
       // Enter and Space make clicks without a pointer.
       if (event instanceof MouseEvent && event.type === 'click' && event.detail === 0) return;
       // Menus and lists close, and give the focus back, a moment later.
-      for (const wait of [0, 120]) window.setTimeout(letGo, wait);
+      stay();
+      waiting = [0, 120].map((wait) => window.setTimeout(letGo, wait));
     };
     const noteValue = ({ target }: FocusEvent) => {
       if (target instanceof HTMLInputElement) target.dataset['atFocus'] = target.value;
     };
     window.addEventListener('click', home, { capture: true });
     window.addEventListener('pointerup', home, { capture: true });
+    window.addEventListener('keydown', stay, { capture: true });
     window.addEventListener('focusin', noteValue);
     return () => {
+      stay();
+      window.removeEventListener('keydown', stay, { capture: true });
       window.removeEventListener('click', home, { capture: true });
       window.removeEventListener('pointerup', home, { capture: true });
       window.removeEventListener('focusin', noteValue);
