@@ -10,6 +10,7 @@ import {
   history,
   lanes,
   openEdit,
+  placeInCurves,
   reportNumber,
   saved,
   takeDemo,
@@ -220,21 +221,13 @@ test('from a captured toss to a reworked, saved and exported one', async ({ page
 
 /** Drags in the curves lane between two places given as frame and value, as far as the lane reaches. */
 async function dragCurves(page: Page, from: [number, number], to: [number, number]): Promise<void> {
-  const lane = page.getByRole('application', { name: 'Curves' });
-  const box = (await lane.boundingBox())!;
-  const [start, end, low, high] = (await lane.getAttribute('data-view'))!.split(' ').map(Number) as [
-    number,
-    number,
-    number,
-    number,
-  ];
-  const at = ([frame, value]: [number, number]) => {
-    const x = box.x + ((frame - start) / (end - start)) * box.width;
-    const y = box.y + box.height * (1 - (value - low) / (high - low));
-    return [x, Math.min(Math.max(y, box.y + 2), box.y + box.height - 2)] as const;
+  const { y: top, height } = (await page.getByRole('application', { name: 'Curves' }).boundingBox())!;
+  const at = async ([frame, value]: [number, number]) => {
+    const [x, y] = await placeInCurves(page, frame, value);
+    return [x, Math.min(Math.max(y, top + 2), top + height - 2)] as const;
   };
-  await page.mouse.move(...at(from));
+  await page.mouse.move(...(await at(from)));
   await page.mouse.down();
-  await page.mouse.move(...at(to), { steps: 6 });
+  await page.mouse.move(...(await at(to)), { steps: 6 });
   await page.mouse.up();
 }

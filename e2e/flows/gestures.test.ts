@@ -1,8 +1,8 @@
 /** Every drag of the bench through every one of its ends: whatever takes it back leaves the shot, the choice and the view as they were. */
-import { execFileSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
 import { curveOf, DEMO_SHOTS } from '@kneader/core';
 import type { Page } from '@playwright/test';
+import { along, boxOf, by, middleOf, throughAllEnds } from './drag-ends.ts';
+import type { Place } from './drag-ends.ts';
 import {
   applyOpen,
   edits,
@@ -10,158 +10,14 @@ import {
   goToFrame,
   history,
   lanes,
+  markRange,
   openEdit,
+  pick,
+  placeInCurves,
   takeDemo,
   test,
   touchControl,
 } from './helpers.ts';
-
-type Place = readonly [number, number];
-interface Way {
-  readonly from: Place;
-  readonly to: Place;
-}
-interface Drag {
-  readonly name: string;
-  /** Held all through. */
-  readonly held?: 'Shift' | 'Alt' | 'Control';
-  readonly way: () => Way | Promise<Way>;
-}
-
-/** What is seen and stored of the bench, as text. */
-const lookOf = async (page: Page) =>
-  hashOf(
-    await page.evaluate(() => {
-      const pictures = [...document.querySelectorAll<HTMLCanvasElement>('.lanes canvas')].map((one) =>
-        one.toDataURL(),
-      );
-      const spans = [...document.querySelectorAll<HTMLElement>('.lanes [style*="left"]')].map(
-        ({ className, style }) => `${className} ${style.left} ${style.width}`,
-      );
-      const values = [...document.querySelectorAll<HTMLInputElement>('input')].map(({ value }) => value);
-      const [frame] = document.querySelectorAll('.ruler');
-      const sliders = [...document.querySelectorAll('[role="slider"], [role="separator"]')].map((one) =>
-        one.getAttribute('aria-valuenow'),
-      );
-      const steps = document.querySelectorAll('.history li').length;
-      return JSON.stringify([pictures, spans, values, frame?.getAttribute('aria-valuenow'), sliders, steps]);
-    }),
-  );
-const hashOf = (text: string) => createHash('sha256').update(text).digest('hex');
-
-/** Milliseconds between looks. */
-const QUICK = [30, 30, 50, 50, 100, 200, 500];
-
-/** The look once nothing moves any more. */
-async function settled(page: Page): Promise<string> {
-  let before = '';
-  await expect
-    .poll(
-      async () => {
-        const now = await lookOf(page);
-        const same = now === before;
-        before = now;
-        return same;
-      },
-      { intervals: QUICK },
-    )
-    .toBe(true);
-  return before;
-}
-
-const boxOf = async (page: Page, selector: string) => (await page.locator(selector).first().boundingBox())!;
-/** Pixels of a place in the lane of the curves. */
-async function inCurves(page: Page, frame: number, value: number): Promise<Place> {
-  const lane = page.getByRole('application', { name: 'Curves' });
-  const box = (await lane.boundingBox())!;
-  const [from, to, low, high] = (await lane.getAttribute('data-view'))!.split(' ').map(Number) as [
-    number,
-    number,
-    number,
-    number,
-  ];
-  return [
-    box.x + ((frame - from) / (to - from)) * box.width,
-    box.y + ((high - value) / (high - low)) * box.height,
-  ];
-}
-const by = ([x, y]: Place, dx: number, dy = 0): Place => [x + dx, y + dy];
-const along = (from: Place, dx: number, dy = 0) => ({ from, to: by(from, dx, dy) });
-const middleOf = ({
-  x,
-  y,
-  width,
-  height,
-}: {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}): Place => [x + width / 2, y + height / 2];
-
-const ENDS: readonly (readonly [string, (page: Page) => Promise<unknown>])[] = [
-  ['Escape', (page) => page.keyboard.press('Escape')],
-  ['Escape with Shift', (page) => page.keyboard.press('Shift+Escape')],
-  ['Escape with Control and Alt', (page) => page.keyboard.press('Control+Alt+Escape')],
-  ['Undo', (page) => page.keyboard.press('Control+z')],
-  ['the window left', (page) => page.evaluate(() => window.dispatchEvent(new Event('blur')))],
-  [
-    'the pointer taken away',
-    (page) => page.evaluate(() => window.dispatchEvent(new PointerEvent('pointercancel', { pointerId: 1 }))),
-  ],
-  [
-    'a second finger',
-    (page) => page.evaluate(() => window.dispatchEvent(new PointerEvent('pointerdown', { pointerId: 9 }))),
-  ],
-];
-
-/** The first of them always, and two others, the next ones with each commit; ALL_ENDS=1 tries all of them: `drag.test.ts` does so with the machine behind every drag. */
-const turn = Number(execFileSync('git', ['rev-list', '--count', 'HEAD'], { encoding: 'utf8' }));
-function theirTurn() {
-  if (process.env['ALL_ENDS'] === '1') return ENDS;
-  const [first, ...others] = ENDS;
-  return [first!, ...[0, 1].map((i) => others[(2 * turn + i) % others.length]!)];
-}
-
-/** Drags, sees that something is another while it is in hand, and that nothing is once it was taken back; then that it can be done. */
-async function throughAllEnds(page: Page, { name, held, way }: Drag, isDone = true): Promise<void> {
-  const { from, to } = await way();
-  await page.mouse.move(...from);
-  const before = await settled(page);
-  for (const [end, take] of theirTurn()) {
-    await page.mouse.move(...from);
-    // The stroke that took back the last one let it go.
-    if (held) await page.keyboard.down(held);
-    await page.mouse.down();
-    await page.mouse.move(...to, { steps: 4 });
-    await expect
-      .poll(() => lookOf(page), {
-        message: `${name}: it follows the hand, to be taken back by ${end}`,
-        timeout: 9000,
-        intervals: QUICK,
-      })
-      .not.toBe(before);
-    await take(page);
-    await page.mouse.move(to[0] + 9, to[1] + 5);
-    await page.mouse.up();
-    if (held) await page.keyboard.up(held);
-    await page.mouse.move(...from);
-    await expect
-      .poll(() => lookOf(page), { message: `${name}, taken back by ${end}`, timeout: 9000, intervals: QUICK })
-      .toBe(before);
-  }
-  await page.mouse.move(...from);
-  if (held) await page.keyboard.down(held);
-  await page.mouse.down();
-  await page.mouse.move(...to, { steps: 4 });
-  await page.mouse.up();
-  if (held) await page.keyboard.up(held);
-  if (!isDone) return;
-  await page.mouse.move(...from);
-  await expect
-    .poll(() => lookOf(page), { message: `${name}, let go of`, timeout: 9000, intervals: QUICK })
-    .not.toBe(before);
-}
 
 /** The keys of the height of the hips, whatever the shot. */
 const hips = (id: string) => curveOf(DEMO_SHOTS.find((demo) => demo.id === id)!.make(), null, 'hips.ty');
@@ -175,7 +31,7 @@ test('keys, a handle, the box, the marquee and the view of the curves', async ({
   await puddle(page);
   await page.getByRole('textbox', { name: 'Filter channels' }).fill('hips ty');
   const curve = hips('over-the-puddle');
-  const key = (k: number) => inCurves(page, curve.times[k]!, curve.values[k]!);
+  const key = (k: number) => placeInCurves(page, curve.times[k]!, curve.values[k]!);
   await page.getByRole('application', { name: 'Curves' }).focus();
   await page.keyboard.press('o');
   await throughAllEnds(page, { name: 'a key', way: async () => along(await key(2), 40, -12) });
@@ -199,8 +55,8 @@ test('keys, a handle, the box, the marquee and the view of the curves', async ({
     const [ahead] = await key(2);
     // A third of the way, along the slope.
     const frames = (curve.times[2]! - curve.times[1]!) / 3;
-    const [, up] = await inCurves(page, 0, curve.slopesOut[1]! * frames);
-    const [, level] = await inCurves(page, 0, 0);
+    const [, up] = await placeInCurves(page, 0, curve.slopesOut[1]! * frames);
+    const [, level] = await placeInCurves(page, 0, 0);
     return [x + (ahead - x) / 3, y + up - level];
   };
   for (const held of [undefined, 'Alt', 'Shift'] as const) {
@@ -360,7 +216,7 @@ test('a switch, contacts, values, a weight, its keys, the range of a pass, a sli
   });
 });
 
-test('the handle and a bead of an arc on the stage; the view stays as it is', async ({ page }) => {
+test('the handle on the stage; the view stays as it is', async ({ page }) => {
   await puddle(page);
   const canvas = page.locator('.stage canvas');
   /** Where the middle of the handle is seen. */
@@ -408,4 +264,51 @@ test('the handle and a bead of an arc on the stage; the view stays as it is', as
   await page.locator('.stage-tools').getByText('Free', { exact: true }).click();
   await page.keyboard.press('h');
   await expect(page.getByRole('button', { name: 'Handle turns' })).toBeVisible();
+});
+
+test('a block and its end, the end of a range of a pass and its ramp', async ({ page }) => {
+  await takeDemo(page, 'Kneading loop');
+  await page.getByRole('button', { name: 'Left arm' }).click();
+  await markRange(page, 0, 8);
+  await openEdit(page, 'Save as action');
+  await edits(page).getByRole('textbox', { name: 'Name', exact: true }).fill('Reach');
+  await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+  await openEdit(page, 'Apply action');
+  await pick(page, 'It is laid', 'as a block');
+  await edits(page)
+    .getByRole('listitem', { name: 'Reach', exact: true })
+    .getByRole('button', { name: /^Place at/ })
+    .click();
+  await page.keyboard.press('Escape');
+  const block = lanes(page).locator('.block');
+  const blockAt = async (share: number, up: number): Promise<Place> => {
+    const { x, y, width, height } = (await block.boundingBox())!;
+    return [x + share * width, y + up * height];
+  };
+  await throughAllEnds(page, { name: 'a block', way: async () => along(await blockAt(0.5, 0.5), 60) });
+  await page.keyboard.press('Control+z');
+  await throughAllEnds(page, {
+    name: 'the end of a block, stretched',
+    held: 'Shift',
+    way: async () => along(middleOf((await block.locator('.block-handle.end').boundingBox())!), 50),
+  });
+  await page.keyboard.press('Control+z');
+
+  await markRange(page, 4, 16);
+  await openEdit(page, 'Add offset pass');
+  await edits(page)
+    .getByText(/Bookends at the chosen range/)
+    .click();
+  await applyOpen(page);
+  await page.keyboard.press('Escape');
+  const track = (await lanes(page).locator('.pass-track').last().boundingBox())!;
+  const [start] = await placeInCurves(page, 4, 0);
+  await throughAllEnds(page, {
+    name: 'the end of a range',
+    way: () => along([start, track.y + track.height - 5], 30),
+  });
+  await page.keyboard.press('Control+z');
+  // It comes in over six frames.
+  const [ramp] = await placeInCurves(page, 10, 0);
+  await throughAllEnds(page, { name: 'a ramp', way: () => along([ramp, track.y + 5], -30) });
 });

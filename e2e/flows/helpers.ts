@@ -261,3 +261,12 @@ export async function valueIs(page: Page, value: number): Promise<void> {
   await touchControl(page, 'chest');
   await expect(valueField(page, 'chest ry')).toHaveValue(value.toFixed(1));
 }
+
+/** Pixels of a frame and a value in the lane of the curves. */
+export async function placeInCurves(page: Page, frame: number, value: number): Promise<[number, number]> {
+  const lane = page.getByRole('application', { name: 'Curves' });
+  const { x, y, width, height } = (await lane.boundingBox())!;
+  const view = (await lane.getAttribute('data-view'))!.split(' ').map(Number);
+  const [from, to, low, high] = view as [number, number, number, number];
+  return [x + ((frame - from) / (to - from)) * width, y + ((high - value) / (high - low)) * height];
+}
