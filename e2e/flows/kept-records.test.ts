@@ -95,3 +95,32 @@ test('a routine of a newer version is said, and hides no other', async ({ page }
   await expect(page.getByText('Mine')).toBeVisible();
   await expect(page.getByText(/1 routine cannot be read by this version/)).toBeVisible();
 });
+
+test('the pantry says what is stored, and that it could not be cleared away', async ({ page }) => {
+  await withShelf(page);
+  const said = page.locator('.page-head').getByRole('status');
+  await expect(said).toHaveText('Saved');
+  await page.getByRole('button', { name: 'Remove Blink' }).click();
+  await page.getByRole('menuitem', { name: 'Removed (1)' }).click();
+  await page.evaluate(() => {
+    const remove: unknown = Reflect.get(IDBObjectStore.prototype, 'delete');
+    IDBObjectStore.prototype.delete = () => {
+      throw new DOMException('no', 'UnknownError');
+    };
+    Object.assign(window, { letGo: () => Object.assign(IDBObjectStore.prototype, { delete: remove }) });
+  });
+  const clear = async () => {
+    await page.locator('.pantry-tools').getByRole('button', { name: 'Clear away' }).click();
+    await page
+      .locator('.ant-popover:not(.ant-popover-hidden)')
+      .getByRole('button', { name: 'Clear away' })
+      .click();
+  };
+  await clear();
+  await expect(page.getByRole('alert').filter({ hasText: 'Not everything was cleared away' })).toBeVisible();
+  await expect(said).toHaveText('Not saved');
+  await page.evaluate('letGo()');
+  await clear();
+  await expect(page.getByRole('menuitem', { name: 'Removed (0)' })).toBeVisible();
+  await expect(said).toHaveText('Saved');
+});

@@ -93,6 +93,9 @@ export const bridge = {
         }),
       ),
     ),
+  /** A digest of what each does. */
+  prints: (actions: readonly ActionJson[]): Promise<string[]> =>
+    host.ask((worker) => worker.prints(actions)),
   packActions: (actions: readonly OpenedAction[]): Promise<Uint8Array> =>
     host.ask((worker) => worker.packActions(actions)),
   demo: (id: string): Promise<Made | null> =>

@@ -123,7 +123,7 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
   const [sought, setSought] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const [keeper] = useState(() => keeperOf({ id, acts }));
-  const { mutateAsync, isPending, isSuccess } = useSaveShot();
+  const { mutateAsync, isPending } = useSaveShot();
   useAskedBeforeLeaving(isPending);
   const { shot } = session;
   const results = useMemo(() => flipTest(shot), [shot]);
@@ -200,10 +200,7 @@ function Controls({ id, loaded, view, acts }: ControlsProps) {
         style={{ width: 260, margin: '8px 0' }}
         value={sought}
         onChange={(event) => setSought(event.target.value)}
-      />{' '}
-      <span className="soft" role="status">
-        {isPending ? 'Saving' : isSuccess ? 'Saved' : ''}
-      </span>
+      />
       <Table<Row>
         size="small"
         virtual

@@ -5,11 +5,10 @@ import {
   FolderOutlined,
   InboxOutlined,
   SwapOutlined,
-  UploadOutlined,
 } from '@ant-design/icons';
-import { Alert, App, Button, Checkbox, Empty, Input, Menu, Popconfirm, Select, Skeleton, Upload } from 'antd';
+import { Alert, App, Button, Checkbox, Empty, Input, Menu, Popconfirm, Select, Skeleton } from 'antd';
 import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { InputError } from '@kneader/core';
 import { counted } from '../bench/edits/numbers.ts';
 import { bridge } from '../bridge/bridge.ts';
@@ -28,8 +27,9 @@ import { ActionCards } from './action-cards.tsx';
 import { ChangeAction } from './change-action.tsx';
 import { ChangeMany } from './change-many.tsx';
 import { CompareActions } from './compare-actions.tsx';
-import { ACTION_ENDING, actionFileName } from './action-file-name.ts';
-import type { OpenedAction, Unopened } from './action-files.ts';
+import { actionFileName } from './action-file-name.ts';
+import type { ReadFromFile, Unopened } from './action-files.ts';
+import { OpenFiles } from './open-files.tsx';
 import { foldersOf, shownActions, tagsOf, WHOLE_PANTRY } from './pantry-list.ts';
 
 const REMOVED = '.removed';
@@ -44,8 +44,6 @@ export function PantryPage() {
   const [compared, setCompared] = useState<readonly [PantryItem, PantryItem] | null>(null);
   const [changingMany, setChangingMany] = useState(false);
   const [unopened, setUnopened] = useState<readonly Unopened[]>([]);
-  const [reading, setReading] = useState<number | null>(null);
-  const left = useRef(false);
   const keep = useKeepActions();
   const put = useChangeActions();
   const queries = useQueryClient();
@@ -65,31 +63,12 @@ export function PantryPage() {
     });
   const change = (items: readonly PantryChange[]) =>
     put.mutate(items, { onError: (error) => failed('It was not kept', error) });
-  const bring = async (opened: readonly OpenedAction[]) => {
+  const bring = async (opened: readonly ReadFromFile[]) => {
     try {
       const kept = await keep.mutateAsync(opened.map((one) => ({ ...one, sameName: 'beside' })));
       if (kept.length > 0) message.success(broughtWords(kept), 6);
     } catch (error) {
       failed('Not everything was kept', error);
-    }
-  };
-  const openFiles = async (files: readonly File[]) => {
-    const problems: Unopened[] = [];
-    setReading(0);
-    left.current = false;
-    try {
-      for (const file of files) {
-        const bytes = new Uint8Array(await file.arrayBuffer());
-        const opened = await bridge.openActions(file.name, bytes, (share) => {
-          setReading(share);
-          return !left.current;
-        });
-        problems.push(...opened.unopened);
-        await bring(opened.actions);
-      }
-    } finally {
-      setReading(null);
-      setUnopened(problems);
     }
   };
   const remove = async (gone: readonly PantryItem[]) => {
@@ -223,24 +202,7 @@ export function PantryPage() {
               style={{ minWidth: 120 }}
               maxTagCount="responsive"
             />
-            <Upload
-              accept={`${ACTION_ENDING},.json,.zip`}
-              showUploadList={false}
-              multiple
-              beforeUpload={(file, files) => {
-                if (file === files[0]) void openFiles(files);
-                return false;
-              }}
-            >
-              <Button icon={<UploadOutlined />} loading={reading !== null}>
-                {reading === null || reading === 0 ? 'Open files' : `${Math.round(100 * reading)} % read`}
-              </Button>
-            </Upload>
-            {reading !== null && (
-              <Button onClick={() => (left.current = true)} title="What is read already stays.">
-                Stop
-              </Button>
-            )}
+            <OpenFiles onOpened={bring} onEnd={setUnopened} />
             <Button icon={<DownloadOutlined />} disabled={taken.length === 0} onClick={() => void save()}>
               {marked.length > 0 ? `Save ${marked.length} chosen` : `Save all ${items.length}`}
             </Button>
@@ -270,7 +232,11 @@ export function PantryPage() {
               <Popconfirm
                 title={`Clear ${removed.length === 1 ? 'one action' : `${removed.length} actions`} away for good?`}
                 okText="Clear away"
-                onConfirm={() => clear.mutate(removed)}
+                onConfirm={() =>
+                  clear.mutate(removed, {
+                    onError: (error) => failed('Not everything was cleared away', error),
+                  })
+                }
               >
                 <Button danger>Clear away</Button>
               </Popconfirm>

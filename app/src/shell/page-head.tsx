@@ -1,6 +1,19 @@
 import { Segmented } from 'antd';
 import { NavLink } from 'react-router';
+import { useStoring } from '../store/storing.ts';
 import { useTheme } from '../theme/theme-provider.tsx';
+
+const WORDS = { nothing: '', saving: 'Saving …', saved: 'Saved', failed: 'Not saved' } as const;
+
+/** As on the bench: what was changed on any page is stored by now, or is not. */
+function StoringWord() {
+  const state = useStoring();
+  return (
+    <span role="status" className={state === 'failed' ? 'failed' : 'soft'}>
+      {WORDS[state]}
+    </span>
+  );
+}
 
 /** The head of the pages around the bench. */
 export function PageHead() {
@@ -17,6 +30,7 @@ export function PageHead() {
         <NavLink to="/characters">Characters</NavLink>
         <NavLink to="/help">Help</NavLink>
       </nav>
+      <StoringWord />
       <Segmented
         size="small"
         aria-label="Theme"

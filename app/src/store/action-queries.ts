@@ -1,22 +1,22 @@
 /** The pantry in the browser's storage, through TanStack Query. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import pMap from 'p-map';
 import { useEffect } from 'react';
-import { contentOf, readAction } from '@kneader/core';
 import type { ActionJson } from '@kneader/core';
+import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
 import { dropFilm, keepFilm } from './film-store.ts';
 import { keepRecord, keptFinished } from './kept-record.ts';
 import { arrive, pantrySchema } from './pantry-record.ts';
-import type { Arrival, Keeping, PantryItem } from './pantry-record.ts';
+import type { Arrival, Keeping, KeptFilm, PantryItem } from './pantry-record.ts';
 import { actionStore, onOtherTabs, tellOtherTabs } from './storage.ts';
+import { STORING } from './storing.ts';
 
 async function listActions(): Promise<PantryItem[]> {
   await keptFinished();
-  const items: PantryItem[] = [];
-  await actionStore.iterate((stored) => {
-    const parsed = pantrySchema.safeParse(stored);
-    if (parsed.success) items.push(parsed.data);
-  });
+  // All asked for at once: one after the other, each waits for the one before.
+  const stored = await Promise.all((await actionStore.keys()).map((key) => actionStore.getItem(key)));
+  const items = stored.flatMap((one) => pantrySchema.safeParse(one).data ?? []);
   return items.sort((a, b) => b.savedAt - a.savedAt);
 }
 
@@ -39,39 +39,50 @@ interface Brought extends Pick<Arrival, 'action' | 'sameName'> {
   /** Of the shot that it comes from; without one it is drawn on its skeleton. */
   readonly film?: Film;
   readonly folder?: string;
+  /** Left out, it is made. */
+  readonly print?: string;
 }
 
-async function printOf(action: ActionJson): Promise<string> {
-  const bytes = new TextEncoder().encode(contentOf(readAction(action)));
-  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
-  return Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
+/** Those that they have, and those of the others. */
+async function printsOf(some: readonly Pick<PantryItem, 'action' | 'print'>[]): Promise<string[]> {
+  const bare = some.filter(({ print }) => print === undefined);
+  const made = bare.length > 0 ? await bridge.prints(bare.map(({ action }) => action)) : [];
+  const fresh = new Map(bare.map((one, i) => [one, made[i]!]));
+  return some.map((one) => one.print ?? fresh.get(one)!);
 }
+
+/** Records that are stored at once. */
+const AT_ONCE = 16;
 
 /** Stores actions unless they are there. */
 async function keepAll(brought: readonly Brought[]): Promise<Keeping[]> {
-  let items: readonly PantryItem[] = await Promise.all(
-    living(await listActions()).map(async (item) => ({
-      ...item,
-      print: item.print ?? (await printOf(item.action)),
-    })),
-  );
+  const prints = await printsOf(brought);
+  const there = living(await listActions());
+  const known = await printsOf(there);
+  const stored = there.map((item, i) => ({ ...item, print: known[i]! }));
+  let items: readonly PantryItem[] = stored;
   const kept: Keeping[] = [];
-  for (const { action, film, folder = '', sameName } of brought) {
+  // By the item: one that comes twice is written once, as it is in the end.
+  const fresh = new Map<string, PantryItem>();
+  const films: [KeptFilm, Film][] = [];
+  const unused: KeptFilm[] = [];
+  for (const [i, { action, film, folder = '', sameName }] of brought.entries()) {
     const { item, forgotten, how, name } = arrive(items, {
       ...{ id: crypto.randomUUID(), savedAt: Date.now(), action, folder, sameName },
-      print: await printOf(action),
+      print: prints[i]!,
       film: crypto.randomUUID(),
     });
     kept.push({ how, name });
     if (!item) continue;
-    if (film) await keepFilm(item.film, film);
-    await put(
-      item,
-      items.find(({ id }) => id === item.id),
-    );
-    await Promise.all(forgotten.map(dropFilm));
+    fresh.set(item.id, item);
+    if (film) films.push([item.film, film]);
+    unused.push(...forgotten);
     items = [item, ...items.filter(({ id }) => id !== item.id)];
   }
+  const before = new Map(stored.map((item) => [item.id, item]));
+  await pMap(films, ([name, film]) => keepFilm(name, film), { concurrency: AT_ONCE });
+  await pMap(fresh.values(), (item) => put(item, before.get(item.id)), { concurrency: AT_ONCE });
+  await pMap(unused, dropFilm, { concurrency: AT_ONCE });
   return kept;
 }
 
@@ -84,6 +95,7 @@ async function put(item: PantryItem, base?: PantryItem): Promise<void> {
 function usePantryChange<Given, Result>(change: (given: Given) => Promise<Result>) {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: change,
     onSuccess: () => queries.invalidateQueries({ queryKey: ['actions'] }),
   });

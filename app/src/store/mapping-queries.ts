@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { z } from 'zod';
 import { keepRecord, keptFinished } from './kept-record.ts';
 import { mappingStore } from './storage.ts';
+import { STORING } from './storing.ts';
 
 const pairsSchema = z.record(z.string(), z.string().nullable());
 export type HandPairs = z.infer<typeof pairsSchema>;
@@ -25,6 +26,7 @@ export function useHandPairs(key: string) {
 export function useKeepHandPairs(key: string) {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: (pairs: HandPairs) => keepRecord('mappings', key, pairs),
     onMutate: (pairs) => queries.setQueryData(['mappings', key], pairs),
     onSettled: () => queries.invalidateQueries({ queryKey: ['mappings', key] }),

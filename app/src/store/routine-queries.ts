@@ -6,6 +6,7 @@ import type { Routine } from '@kneader/core';
 import { keepRecord, keptFinished } from './kept-record.ts';
 import { filmSchema } from '../worker/film.ts';
 import { routineStore, shotFilmStore } from './storage.ts';
+import { STORING } from './storing.ts';
 
 /** What became of one shot when a routine was run. */
 const shotRunSchema = z.object({
@@ -80,6 +81,7 @@ interface KeptRoutine {
 export function useKeepRoutine() {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: async ({
       id = crypto.randomUUID(),
       routine,
@@ -98,6 +100,7 @@ export function useKeepRoutine() {
 export function useRemoveRoutine() {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: async (id: string) => {
       await routineStore.removeItem(id);
       await forgetBefore(id);

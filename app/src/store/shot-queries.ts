@@ -15,6 +15,7 @@ import type { BenchView, ShotHead, ShotRecord } from './shot-record.ts';
 import { ownName } from './own-name.ts';
 import { whileHeld } from './shot-hold.ts';
 import { journalStore, onOtherTabs, recordStore, tellOtherTabs, viewStore } from './storage.ts';
+import { STORING } from './storing.ts';
 
 export function useShotList() {
   const queries = useQueryClient();
@@ -89,6 +90,7 @@ async function drawCard(id: string, shot: Shot): Promise<void> {
 export function useSaveShot() {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: saveShot,
     onSuccess: (_, { id, session, film }) => {
       void queries.invalidateQueries({ queryKey: ['shots'] });
@@ -116,6 +118,7 @@ interface NewShot {
 export function useAddShot() {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: async ({ shot, film, id = crypto.randomUUID() }: NewShot) => {
       const { heads } = await queries.fetchQuery({ queryKey: ['shots'], queryFn: listShots });
       const name = ownName(
@@ -148,6 +151,7 @@ export class HeldElsewhere extends Error {
 export function useEditStored() {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: async ({ id, edit, options }: { id: string; edit: string; options: object }) => {
       const done = await whileHeld(id, async () => {
         const record = await openShot(id);
@@ -173,6 +177,7 @@ export async function recordText(id: string): Promise<string> {
 export function useRemoveShot() {
   const queries = useQueryClient();
   return useMutation({
+    ...STORING,
     mutationFn: async (id: string) => {
       await removeRecord(id);
       await removeHead(id);

@@ -19,7 +19,7 @@ import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
 import type { PackedSelection } from '../bridge/packed-selection.ts';
 import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
-import { openActionFile, zipOf } from '../pantry/action-files.ts';
+import { openActionFile, printsOf, zipOf } from '../pantry/action-files.ts';
 import type { OnShare, OpenedAction } from '../pantry/action-files.ts';
 import { filmOf, NO_FILM } from './film.ts';
 import type { Film } from './film.ts';
@@ -68,6 +68,7 @@ const services = {
     }
   },
   openActions: (name: string, bytes: Uint8Array, onShare: OnShare) => openActionFile(name, bytes, onShare),
+  prints: printsOf,
   packActions: (actions: readonly OpenedAction[]) => zipOf(actions),
   demo(id: string): Made<PackedShot> | null {
     const shot = DEMO_SHOTS.find((demo) => demo.id === id)?.make();
