@@ -68,6 +68,12 @@ for (const theme of ['flour', 'rye'] as const) {
       await page.setViewportSize({ width: 1024, height: 700 });
       await takeDemo(page, 'Night round');
       await clean(page, 'the bench');
+      await page.setViewportSize({ width: 640, height: 400 });
+      for (const name of ['Figure', 'Stage', 'Lanes', 'Edits']) {
+        await page.getByRole('tab', { name, exact: true }).click();
+        await clean(page, `the bench at 200 %, ${name}`);
+      }
+      await page.setViewportSize({ width: 1024, height: 700 });
       await touchControl(page, 'chest');
       // The panels are the same in both themes but for their colours, which they share: each is looked at in one of them.
       const some = EDITS.filter((_, i) => isTheirTurn(i)).filter(

@@ -12,14 +12,17 @@ import './bench.css';
 import { EditsPanel } from './edits/edits-panel.tsx';
 import { FigurePanel } from './figure/figure-panel.tsx';
 import { Lanes } from './lanes/lanes.tsx';
+import { FindDialog } from './find/find-dialog.tsx';
 import { HeightNotice } from './height-notice.tsx';
 import { RenewNotice } from './renew-notice.tsx';
+import { SmallBench } from './small-bench.tsx';
 import { Stage } from './stage/stage.tsx';
 import { OtherTabNotice } from './strip/other-tab-notice.tsx';
 import { Strip } from './strip/strip.tsx';
 import { usePlayback } from './strip/use-playback.ts';
 import { useAutosave } from './use-autosave.ts';
 import { useClipboard } from './use-clipboard.tsx';
+import { useIsSmall } from './use-is-small.ts';
 import { useFocusHome } from './keys/use-focus-home.ts';
 import { useShortcuts } from './keys/use-shortcuts.ts';
 
@@ -59,6 +62,7 @@ export function BenchPage() {
 
 function OpenBench({ record }: { readonly record: OpenedShot }) {
   const saving = useAutosave(record);
+  const isSmall = useIsSmall();
   usePlayback();
   useShortcuts();
   useFocusHome();
@@ -74,21 +78,28 @@ function OpenBench({ record }: { readonly record: OpenedShot }) {
       )}
       <RenewNotice />
       <HeightNotice />
-      <div className="bench-body">
-        <Group orientation="vertical" className="bench-left">
-          <Panel defaultSize="52%" minSize="25%">
-            <div className="bench-top">
-              <FigurePanel />
-              <Stage />
-            </div>
-          </Panel>
-          <Separator className="bench-divider" aria-label="Height of the lanes" />
-          <Panel defaultSize="48%" minSize="20%">
-            <Lanes />
-          </Panel>
-        </Group>
-        <EditsPanel />
-      </div>
+      <FindDialog />
+      {isSmall ? <SmallBench /> : <WholeBench />}
     </main>
+  );
+}
+
+function WholeBench() {
+  return (
+    <div className="bench-body">
+      <Group orientation="vertical" className="bench-left">
+        <Panel defaultSize="52%" minSize="25%">
+          <div className="bench-top">
+            <FigurePanel />
+            <Stage />
+          </div>
+        </Panel>
+        <Separator className="bench-divider" aria-label="Height of the lanes" />
+        <Panel defaultSize="48%" minSize="20%">
+          <Lanes />
+        </Panel>
+      </Group>
+      <EditsPanel />
+    </div>
   );
 }

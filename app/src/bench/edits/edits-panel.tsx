@@ -18,9 +18,9 @@ import { Link } from 'react-router';
 import { actsOn, EDIT_GROUPS, EDITS } from '@kneader/core';
 import type { Edit, EditGroup } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import { findEdit } from '../bench-actions.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import { ApplyActionPanel, PantryDrawer } from './apply-action-panel.tsx';
-import { FindDialog } from '../find/find-dialog.tsx';
 import { GenericPanel } from './edit-panel.tsx';
 import { fittingFirst, missingFor } from './fitting-edits.ts';
 import { HistoryList } from './history-list.tsx';
@@ -126,7 +126,6 @@ export function EditsPanel() {
   const open = useBench((state) => state.openEdit);
   const opened = useBench((state) => state.opened);
   const [group, setGroup] = useState<EditGroup>('clean');
-  const [searching, setSearching] = useState(false);
   const strokeFor = useStrokes();
   const edit = EDITS.find(({ id }) => id === open);
   useEffect(() => {
@@ -139,11 +138,10 @@ export function EditsPanel() {
     <aside className="edits" aria-label="Edits">
       <div className="edits-head">
         <h2>Edits</h2>
-        <Button size="small" type="text" icon={<SearchOutlined />} onClick={() => setSearching(true)}>
+        <Button size="small" type="text" icon={<SearchOutlined />} onClick={() => findEdit()}>
           Find <kbd>{strokeFor('find')}</kbd>
         </Button>
       </div>
-      <FindDialog open={searching} setOpen={setSearching} />
       <div className="edits-body">
         <nav className="edit-groups" aria-label="Groups of edits">
           {EDIT_GROUPS.map((name) => (

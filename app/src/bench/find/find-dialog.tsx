@@ -7,21 +7,17 @@ import { takeKeys } from '../keys/key-owner.ts';
 import { found as findIn } from './find.ts';
 import { FINDABLES } from './findables.ts';
 
-interface FindDialogProps {
-  readonly open: boolean;
-  readonly setOpen: (open: boolean) => void;
-}
-
 /** Further down nobody looks. */
 const MOST_SHOWN = 60;
 
 /** Whatever the bench can do, by what it does, one keystroke away. */
-export function FindDialog({ open, setOpen }: FindDialogProps) {
+export function FindDialog() {
+  const [open, setOpen] = useState(false);
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
   const [taken, setTaken] = useState(false);
   // At once: the next letter may come before the page is drawn again.
-  useEffect(() => onFindEdit(() => flushSync(() => setOpen(true))), [setOpen]);
+  useEffect(() => onFindEdit(() => flushSync(() => setOpen(true))), []);
   const navigate = useNavigate();
   const found = findIn(FINDABLES, sought).slice(0, MOST_SHOWN);
   const take = (index: number) => {

@@ -1,0 +1,20 @@
+import { takeDemo, test, touchControl } from '../flows/helpers.ts';
+const S = '/tmp/s_';
+test('tmp b', async ({ page }) => {
+  await page.setViewportSize({ width: 640, height: 400 });
+  await takeDemo(page, 'First tray');
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: S + '640a.png' });
+  console.log(await page.locator('.bench-parts').evaluate((n) => [...n.children].map((c) => c.className + ' > ' + [...c.children].map((d) => d.className).join())));
+  await page.getByRole('tab', { name: 'Figure' }).click();
+  await touchControl(page, 'hand_goal_l');
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: S + '640b.png' });
+  await page.getByRole('tab', { name: 'Lanes' }).click();
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: S + '640c.png' });
+  await page.getByRole('tab', { name: 'Edits' }).click();
+  await page.getByRole('button', { name: 'Thin', exact: true }).click();
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: S + '640d.png' });
+});
