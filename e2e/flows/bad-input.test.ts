@@ -114,5 +114,8 @@ test('an edit on nothing says what to select; an option out of range says what i
   await expect(
     edits(page).getByText('Nothing is selected: select controls, channels or keys first.'),
   ).toBeVisible();
-  await expect(edits(page).getByRole('button', { name: 'Apply', exact: true })).toBeDisabled();
+  const apply = edits(page).getByRole('button', { name: 'Apply', exact: true });
+  await expect(apply).toBeDisabled();
+  await apply.click({ force: true });
+  await expect(edits(page).getByRole('alert')).toHaveText(/./);
 });

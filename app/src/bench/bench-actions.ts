@@ -82,12 +82,13 @@ export function hideCurves(hide: boolean): void {
 }
 
 /**
- * Adds frames to the gap at the play-head, or takes them; whatever is later ripples. While it plays the pose is meant on which the
+ * Adds frames to the gap at the play-head, or takes them; whatever is later ripples, as the poses lane has it. While it plays the pose is meant on which the
  * hand last stood, not whichever passes by.
  */
 export function changeGap(by: number): void {
   const { frame, held, playing, lane } = useBench.getState();
-  bench.perform('timing.setGap', { frame: playing ? held : frame, by, scope: lane.timeScope });
+  const { timeScope: scope, ripples } = lane;
+  bench.perform('timing.setGap', { frame: playing ? held : frame, by, scope, ripples });
 }
 
 /** A range that is marked from the keyboard: one press begins it, the next ends it, and a press on its only frame takes it back. */

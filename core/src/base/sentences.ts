@@ -269,6 +269,10 @@ export const sentences = {
     `No gap begins at frame ${frame}: there is no pose column or key before it and one after it.`,
   gapTooShort: (gap: number) =>
     `A gap of ${Number(gap.toFixed(2))} frames is too short: it must be 1 or more.`,
+  nothingToSlide: (frame: number) =>
+    `Nothing slides at frame ${frame}: there is no pose column or key there with another after it.`,
+  slidesTooFar: (gap: number, most: number) =>
+    `A gap of ${Number(gap.toFixed(2))} frames reaches the next pose: at most ${Number(most.toFixed(2))} stay before it.`,
   noStep: () => 'A step of 0 frames moves nothing: choose another.',
   warpFolds: (frame: number) =>
     `Time would run backward at frame ${frame}. Let it rise there, or allow it for keys on every frame.`,

@@ -12,6 +12,7 @@ import { BlockChoice } from './placement-panel.tsx';
 import { initialOptions } from './option-fields.ts';
 import { ReportView } from './report-view.tsx';
 import { usePreview } from './use-preview.ts';
+import { whyIdle } from './why-idle.ts';
 
 /** Options stay as they were set while the bench is open. */
 const remembered = new Map<string, Record<string, unknown>>();
@@ -53,6 +54,11 @@ export function TriedPanel({ edit, options, known, interrupts, children }: Tried
   const trying = applied !== key;
   const given = known ? { ...options, ...known } : options;
   const { waiting, done: share, problem } = usePreview(edit.id, given, trying, interrupts);
+  const nothingSelected = useBench(
+    ({ session: { selection } }) =>
+      edit.needs !== undefined &&
+      selection.nodes.length + selection.channels.length + Object.keys(selection.keys).length === 0,
+  );
   const preview = useBench((state) => previewOf(edit.id, state));
   const done = useBench((state) => (state.report?.edit === edit.id ? state.report.report : null));
   // What is still being worked out has no report yet.
@@ -74,6 +80,10 @@ export function TriedPanel({ edit, options, known, interrupts, children }: Tried
       bench.setAsked({ edit: edit.id, options: given });
     } else if (changes) apply();
   };
+  const isIdle = !trying || (!changes && !waiting);
+  // A press that has nothing to apply is answered: never by a button that only looks dead.
+  const [pressed, setPressed] = useState(false);
+  useEffect(() => setPressed(false), [key, isIdle]);
   const again = () => setApplied(null);
   useEffect(() => onApplyTried(ask));
   useEffect(() => onTryAgain(again));
@@ -95,10 +105,21 @@ export function TriedPanel({ edit, options, known, interrupts, children }: Tried
           A defect in Kneader: this could not be tried, and your shot is as it was. ({problem})
         </p>
       )}
+      {isIdle && pressed && (
+        // A refusal stands in the report already.
+        <p className={tried?.status === 'refused' ? 'only-spoken' : 'refusal'} role="alert">
+          {whyIdle({ trying, nothingSelected, report: tried })}
+        </p>
+      )}
       {report && <ReportView report={report} tried={tried !== null} />}
       <div className="edit-foot">
         {/* It never becomes another button: a press that was meant for it must not begin something else. */}
-        <Button size="small" type="primary" disabled={!trying || (!changes && !waiting)} onClick={ask}>
+        <Button
+          size="small"
+          type="primary"
+          aria-disabled={isIdle}
+          onClick={isIdle ? () => setPressed(true) : ask}
+        >
           Apply
         </Button>
         <Button size="small" onClick={() => bench.openEdit(null)}>

@@ -80,18 +80,18 @@ describe('what keystrokes do', () => {
 
 describe('a hand in the poses lane', () => {
   test('a column that is dragged takes its gap along, as one step; never below a frame', () => {
-    hand.drag({ x: 80 }, [{ x: 110 }, { x: 100 }], columnToolFor({ x: 80, shift: false }, axis));
+    hand.drag({ x: 80 }, [{ x: 110 }, { x: 100 }], columnToolFor({ x: 80, shift: false, ctrl: false }, axis));
     const { session } = useBench.getState();
     expect(session.steps).toHaveLength(2);
     expect(session.shot.range.end).toBe(18);
-    hand.drag({ x: 100 }, [{ x: -200 }], columnToolFor({ x: 100, shift: false }, axis));
+    hand.drag({ x: 100 }, [{ x: -200 }], columnToolFor({ x: 100, shift: false, ctrl: false }, axis));
     expect(useBench.getState().session.shot.range.end).toBe(13);
   });
 
   test('a press without a drag goes there; with Shift it selects columns', () => {
-    hand.drag({ x: 120 }, [], columnToolFor({ x: 120, shift: false }, axis));
+    hand.drag({ x: 120 }, [], columnToolFor({ x: 120, shift: false, ctrl: false }, axis));
     expect(useBench.getState().frame).toBe(12);
-    columnToolFor({ x: 43, shift: true }, axis);
+    columnToolFor({ x: 43, shift: true, ctrl: false }, axis);
     expect(useBench.getState().session.selection.range).toEqual({ start: 4, end: 12 });
     expect(useBench.getState().session.steps).toHaveLength(1);
   });

@@ -5,6 +5,7 @@ import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { beginDrag } from '../gestures/drag.ts';
 import { useSize } from '../use-size.ts';
+import { snappedBy } from './snapped.ts';
 import { frameToX } from './time-axis.ts';
 
 type Handle = 'body' | 'start' | 'end' | 'rampIn' | 'rampOut';
@@ -49,7 +50,8 @@ export function BlockTrack({ block }: { readonly block: Layer }) {
     beginDrag(event, {
       start: () => bench.beginGesture(handle === 'body' ? 'actions.movePlacement' : 'actions.setPlacement'),
       move: (at) => {
-        const frames = Math.round(((at.x - left) * (to - from)) / axis.width);
+        const stood = handle === 'body' ? range.start : frameOf(handle, range);
+        const frames = snappedBy(axis, stood, ((at.x - left) * (to - from)) / axis.width);
         bench.updateGesture({ placement: block.id, ...dragged(held, frames, at.shift) });
       },
       end: () => bench.commitGesture(`${handle === 'body' ? 'Move' : 'Set up'} ${block.name}`),

@@ -11,11 +11,12 @@ const shot = puppet({ 'hips.ty': keys([1, 5, 2]), 'arm_l.rz': keys([0, 30, 9]) }
 const axis = { from: 0, to: 24, width: 960 };
 const state = () => useBench.getState();
 const times = () => [...curveOf(state().session.shot, null, 'hips.ty').times];
-function drag(from: number, to: number, shift = false) {
+function drag(from: number, to: number, shift = false, ctrl = false) {
+  const held = { shift, ctrl };
   hand.drag(
-    { x: from, shift },
-    to === from ? [] : [{ x: to, shift }],
-    columnToolFor({ x: from, shift }, axis),
+    { x: from, ...held },
+    to === from ? [] : [{ x: to, ...held }],
+    columnToolFor({ x: from, ...held }, axis),
   );
 }
 
@@ -26,6 +27,29 @@ describe('a column under the hand', () => {
     drag(321, 441);
     expect(times()).toEqual([0, 11, 23]);
     expect(state().session.steps).toHaveLength(2);
+  });
+
+  test('alone slides between its neighbours, with Ctrl or with the switch off, and no farther', () => {
+    drag(321, 441, false, true);
+    expect(times()).toEqual([0, 11, 20]);
+    bench.setLane({ ripples: false });
+    drag(441, 950);
+    expect(times()).toEqual([0, 19, 20]);
+    drag(760, -200);
+    expect(times()).toEqual([0, 1, 20]);
+    // Ctrl is the other of the two.
+    drag(40, 120, false, true);
+    expect(times()).toEqual([0, 3, 22]);
+    bench.setLane({ ripples: true });
+  });
+
+  test('comes to a marker that is near, beside one too, and away from one that it stood on', () => {
+    const mark = (frame: number) => bench.perform('marks.setMarker', { frame, name: 'beat' });
+    mark(14);
+    drag(321, 542);
+    expect(times()).toEqual([0, 14, 26]);
+    drag(561, 602);
+    expect(times()).toEqual([0, 15, 27]);
   });
 
   test('comes no nearer to the one before than a frame', () => {

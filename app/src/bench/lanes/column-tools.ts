@@ -3,6 +3,7 @@ import { poseColumns } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import type { DragActs } from '../gestures/drag.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { snappedBy } from './snapped.ts';
 import { frameToX, xToFrame } from './time-axis.ts';
 import type { TimeAxis } from './time-axis.ts';
 
@@ -10,6 +11,7 @@ import type { TimeAxis } from './time-axis.ts';
 export interface ColumnTouch {
   readonly x: number;
   readonly shift: boolean;
+  readonly ctrl: boolean;
 }
 
 export type ColumnTool = Pick<DragActs, 'start' | 'end' | 'click' | 'cancel'> & {
@@ -65,15 +67,25 @@ function selecting(shot: Shot, start: ColumnTouch, axis: TimeAxis): ColumnTool {
   };
 }
 
-/** The gap before the column follows the hand, and with it everything later; never below a frame. */
+/** The gap before the column follows the hand, and with it everything later; with the switch off, or Ctrl, the column alone, between its neighbours. Never below a frame. */
 function dragging(frames: readonly number[], k: number, start: ColumnTouch, axis: TimeAxis): ColumnTool {
   const before = frames[k - 1]!;
-  const { timeScope } = useBench.getState().lane;
+  const { timeScope: scope, ripples: isOn } = useBench.getState().lane;
+  const next = frames[k + 1] ?? useBench.getState().session.shot.range.end;
   return {
     start: () => bench.beginGesture('timing.setGap'),
     move(touch) {
-      const frame = Math.round(frames[k]! + xToFrame(axis, touch.x) - xToFrame(axis, start.x));
-      bench.updateGesture({ frame: before, gap: Math.max(1, frame - before), scope: timeScope });
+      const moved = snappedBy(axis, frames[k]!, xToFrame(axis, touch.x) - xToFrame(axis, start.x));
+      const frame = Math.round(frames[k]! + moved);
+      // Ctrl comes and goes on the way.
+      const ripples = isOn !== touch.ctrl || next <= frames[k]!;
+      const most = ripples ? Infinity : next - before - 1;
+      bench.updateGesture({
+        frame: before,
+        gap: Math.min(Math.max(1, frame - before), most),
+        scope,
+        ripples,
+      });
     },
     end: () => bench.commitGesture(),
     click: () => bench.setFrame(frames[k]!),

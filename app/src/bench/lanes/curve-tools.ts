@@ -12,6 +12,7 @@ import { ownView, yToValue } from './curve-view.ts';
 import type { CurveView, ShownCurve } from './curve-view.ts';
 import { boxAround, cursorOf, gripAt, transformOf } from './transform-box.ts';
 import type { Box, Grip } from './transform-box.ts';
+import { snappedBy } from './snapped.ts';
 import { xToFrame } from './time-axis.ts';
 
 /** The pointer in the lane, and what lies there. */
@@ -82,7 +83,7 @@ export function toolFor(touch: Touch, scene: LaneScene): Tool {
   if (hit === null && box && grip) return pullingBox(touch, scene, box, grip);
   if (hit === null) return touch.alt ? panning(touch, scene) : marquee(touch);
   if (hit.kind === 'handle') return draggingHandle(hit, scene);
-  return draggingKeys(touch, hit);
+  return draggingKeys(touch, hit, scene);
 }
 
 function panning(start: Touch, scene: LaneScene): Tool {
@@ -143,8 +144,11 @@ function pullingBox(start: Touch, scene: LaneScene, box: Box, grip: Grip): Tool 
   };
 }
 
-/** Moves all chosen keys by the way of the pointer, each curve in its own measure; Shift along one direction only. */
-function movingChosen(start: Touch): Tool {
+/**
+ * Moves all chosen keys by the way of the pointer, each curve in its own measure; Shift along one direction only.
+ * @param held the frame of the key in hand, which a marker draws to it
+ */
+function movingChosen(start: Touch, held: number | null = null): Tool {
   return {
     start: () => bench.beginGesture('keys.move'),
     move(touch, { view, curves }) {
@@ -155,9 +159,10 @@ function movingChosen(start: Touch): Tool {
         else dx = 0;
       }
       const valueBy = (own: CurveView) => yToValue(own, dy) - yToValue(own, 0);
+      const frames = xToFrame(view.axis, dx) - view.axis.from;
       const measured = curves.filter(({ span }) => span !== undefined);
       bench.updateGesture({
-        frames: Math.round(xToFrame(view.axis, dx) - view.axis.from),
+        frames: held === null ? Math.round(frames) : snappedBy(view.axis, held, frames),
         value: valueBy(view),
         valueByChannel: Object.fromEntries(
           measured.map((shown) => [shown.channel, valueBy(ownView(view, shown))]),
@@ -169,7 +174,8 @@ function movingChosen(start: Touch): Tool {
 }
 
 /** Pressing a key chooses it; a drag moves all chosen keys. */
-function draggingKeys(start: Touch, hit: Hit): Tool {
+function draggingKeys(start: Touch, hit: Hit, { curves }: LaneScene): Tool {
+  const held = curves.find(({ channel }) => channel === hit.channel)?.curve.times[hit.row] ?? null;
   const { selection } = useBench.getState().session;
   const was = selection.keys[hit.channel]?.includes(hit.id) ?? false;
   if (!was)
@@ -180,7 +186,7 @@ function draggingKeys(start: Touch, hit: Hit): Tool {
         : { [hit.channel]: [hit.id] },
     });
   return {
-    ...movingChosen(start),
+    ...movingChosen(start, held),
     click() {
       if (!was || !start.shift) return;
       const rest = selection.keys[hit.channel]!.filter((id) => id !== hit.id);

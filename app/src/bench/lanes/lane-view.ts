@@ -28,6 +28,8 @@ export interface LaneView {
   readonly box: boolean;
   /** On what retiming by hand acts. */
   readonly timeScope: 'everything' | 'selected';
+  /** Whether what is later follows a pose that is moved in time; else it slides between its neighbours. */
+  readonly ripples: boolean;
 }
 
 export const PLAIN_VIEW: LaneView = {
@@ -38,6 +40,7 @@ export const PLAIN_VIEW: LaneView = {
   hidden: [],
   box: false,
   timeScope: 'everything',
+  ripples: true,
 };
 
 /** The channels of the list, in the shot's order. */

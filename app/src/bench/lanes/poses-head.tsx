@@ -17,6 +17,7 @@ export function PosesHead() {
   const shot = useBench(shownShot);
   const frame = useBench((state) => state.frame);
   const scope = useBench((state) => state.lane.timeScope);
+  const ripples = useBench((state) => state.lane.ripples);
   const columns = useMemo(() => poseColumns(shot), [shot]);
   const typed = useRef<number | null>(null);
   const commit = () => {
@@ -78,6 +79,15 @@ export function PosesHead() {
           onClick={() => bench.setLane({ timeScope: scope === 'selected' ? 'everything' : 'selected' })}
         >
           Only selected
+        </button>
+        <button
+          type="button"
+          className={`chip${ripples ? ' on' : ''}`}
+          aria-pressed={ripples}
+          title="A pose that is moved takes along what is later; off, or with Ctrl, it slides between its neighbours"
+          onClick={() => bench.setLane({ ripples: !ripples })}
+        >
+          Ripple
         </button>
       </div>
     </>

@@ -8,7 +8,7 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { useStrokes } from '../keys/key-map.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
-import { beginDrag, isDragging } from '../gestures/drag.ts';
+import { beginDrag, isDragging, pointOf } from '../gestures/drag.ts';
 import { figureSize } from '../stage/figure-size.ts';
 import { useSize } from '../use-size.ts';
 import { useTyped } from '../figure/use-typed.ts';
@@ -47,7 +47,7 @@ export function PosesLane() {
   const axis: TimeAxis = { from, to, width: Math.max(width, 1) };
   const placeOf = (event: React.PointerEvent) => {
     const { left } = event.currentTarget.getBoundingClientRect();
-    return { x: event.clientX - left, shift: event.shiftKey };
+    return { ...pointOf(event), x: event.clientX - left };
   };
   return (
     <div
@@ -61,7 +61,7 @@ export function PosesLane() {
         const place = placeOf(event);
         const left = event.clientX - place.x;
         const tool = columnToolFor(place, axis);
-        beginDrag(event, { ...tool, move: (at) => tool.move({ x: at.x - left, shift: at.shift }) });
+        beginDrag(event, { ...tool, move: (at) => tool.move({ ...at, x: at.x - left }) });
       }}
       onPointerMove={(event) => {
         if (isDragging()) return;
@@ -108,11 +108,11 @@ interface GapProps {
 /** The frames of a gap: read, and typed when it is touched. The one at the play-head says what + and − move, before they do. */
 function Gap({ start, gap, x, next, isHeld, isWide }: GapProps) {
   const [typing, setTyping] = useState(false);
-  const scope = useBench((state) => state.lane.timeScope);
+  const { timeScope: scope, ripples } = useBench((state) => state.lane);
   const strokeFor = useStrokes();
   const [more, less] = [strokeFor('gapMore'), strokeFor('gapLess')];
   const typed = useTyped(String(gap), (value) => {
-    bench.perform('timing.setGap', { frame: start, gap: Math.round(value), scope });
+    bench.perform('timing.setGap', { frame: start, gap: Math.round(value), scope, ripples });
   });
   if (!typing)
     return (

@@ -1,4 +1,4 @@
-/** Set gap: the frames from a key or pose column to the next; whatever follows ripples. */
+/** Set gap: the frames from a key or pose column to the next; whatever follows ripples, or the pose slides between its neighbours. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { poseColumns } from '../../document/pose-columns.ts';
@@ -16,8 +16,8 @@ export const setGap = defineEdit({
   id: 'timing.setGap',
   title: 'Set gap',
   summary:
-    'Sets the frames from a pose column or key to the next, or to the end of the shot; everything later ripples.',
-  words: 'retime spacing ripple timing pose distance frames between',
+    'Sets the frames from a pose column or key to the next, or to the end of the shot; everything later ripples, or the pose alone slides.',
+  words: 'retime spacing ripple timing pose distance frames between slide neighbours',
   group: 'timing',
   locks: 'none',
   options: z.object({
@@ -35,6 +35,11 @@ export const setGap = defineEdit({
       description: 'In place of Gap: frames that it gains, or loses.',
     }),
     scope: scopeOption,
+    ripples: z.boolean().default(true).meta({
+      title: 'What is later follows',
+      description:
+        'Off, the pose at the end of the gap slides between its neighbours, and nothing else moves.',
+    }),
     shrink: z.boolean().default(true).meta({
       title: 'Shot ends earlier too',
       description: 'Where a gap gets shorter the end of the shot follows.',
@@ -43,20 +48,35 @@ export const setGap = defineEdit({
     tangents: tangentsOption,
     repeats: repeatsOption,
   }),
-  run(shot, selection, { frame, gap, by, scope, shrink, wholeFrames, tangents, repeats }) {
+  run(shot, selection, { frame, gap, by, scope, ripples, shrink, wholeFrames, tangents, repeats }) {
     const channels = channelsIn(shot, selection, scope);
     const found = gapAt(shot, channels, selection.layer, frame);
     if (found === null) return refused(shot, selection, finding('noGapHere', { frame }, frame));
     const wanted = gap ?? found.length + (by ?? 0);
     if (wanted < 1) return refused(shot, selection, finding('gapTooShort', { frame: found.start }, wanted));
     const end = found.start + found.length;
-    const map = timeThrough([found.start, end], [found.start, found.start + wanted]);
+    const to = found.start + wanted;
+    const next = ripples ? null : gapAt(shot, channels, selection.layer, end);
+    // The tail has nothing after it: asked at its end, it is found again.
+    if (!ripples && (next === null || next.length <= 0 || next.start < end - 1e-6))
+      return refused(shot, selection, finding('nothingToSlide', { frame: end }, end));
+    const last = next && next.start + next.length;
+    if (last !== null && to > last - 1)
+      return refused(
+        shot,
+        selection,
+        finding('slidesTooFar', { frame: last }, wanted, last - 1 - found.start),
+      );
+    const map =
+      last === null
+        ? timeThrough([found.start, end], [found.start, to])
+        : timeThrough([found.start, end, last], [found.start, to, last]);
     const changes = retimeShot(shot, map, {
       channels,
       repeats,
       wholeFrames,
       rules: tangents === 'rules',
-      shrink,
+      shrink: shrink && ripples,
     });
     const findings = retimedFindings(changes);
     return outcome(shot, changes.shot, selection, {

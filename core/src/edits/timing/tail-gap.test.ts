@@ -24,3 +24,18 @@ test('it is never shorter than a frame; the gaps before it are as they were', ()
   expect(keysOf(curveOf(run({ frame: 10, gap: 3 }).shot, null, 'hips.ty'))).toBe('0:1 8:5 11:2');
   expect(run({ frame: 40, by: 1 }).report.findings[0]?.code).toBe('noGapHere');
 });
+
+test('without ripple the pose slides between its neighbours; everything else is as it was', () => {
+  const slid = run({ frame: 0, gap: 11, ripples: false }).shot;
+  expect(keysOf(curveOf(slid, null, 'hips.ty'))).toBe('0:1 11:5 20:2');
+  expect(keysOf(curveOf(slid, null, 'arm_l.rz'))).toBe('0:0 11:30 20:9');
+  expect(slid.range).toEqual(shot.range);
+  // The last but the end of the shot slides in its tail.
+  expect(keysOf(curveOf(run({ frame: 8, by: 2, ripples: false }).shot, null, 'hips.ty'))).toBe(
+    '0:1 8:5 22:2',
+  );
+  const far = run({ frame: 0, gap: 20, ripples: false }).report.findings[0]!;
+  expect([far.code, far.sentence]).toEqual(['slidesTooFar', expect.stringMatching(/at most 19 stay/)]);
+  const tail = run({ frame: 20, gap: 3, ripples: false }).report.findings[0]!;
+  expect([tail.code, tail.sentence]).toEqual(['nothingToSlide', expect.stringMatching(/at frame 24/)]);
+});
