@@ -44,12 +44,21 @@ describe('a column under the hand', () => {
   });
 
   test('comes to a marker that is near, beside one too, and away from one that it stood on', () => {
-    const mark = (frame: number) => bench.perform('marks.setMarker', { frame, name: 'beat' });
+    // Five pixels are a frame.
+    const far = { from: 0, to: 192, width: 960 };
+    const mark = (frame: number) => bench.perform('markers.set', { frame, name: `beat ${frame}` });
+    const pull = (from: number, to: number) => {
+      const at = (x: number) => ({ x, shift: false, ctrl: false });
+      hand.drag(at(from), [at(to)], columnToolFor(at(from), far));
+      return times()[1];
+    };
     mark(14);
-    drag(321, 542);
-    expect(times()).toEqual([0, 14, 26]);
-    drag(561, 602);
-    expect(times()).toEqual([0, 15, 27]);
+    expect(pull(40, 67)).toBe(14);
+    // That one went on with what is later.
+    mark(14);
+    expect(pull(70, 73.5)).toBe(15);
+    mark(18);
+    expect(pull(75, 85.5)).toBe(17);
   });
 
   test('comes no nearer to the one before than a frame', () => {
