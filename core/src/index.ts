@@ -69,6 +69,7 @@ export type { Contact } from './document/contacts.ts';
 export { facingOf } from './mirror/mirror-plane.ts';
 export type { FlipResult } from './mirror/flip-test.ts';
 export { ledBy } from './advice/led-by.ts';
+export { arcFrames } from './evaluation/arc-frames.ts';
 export { shownValues, solve } from './evaluation/solve.ts';
 export type { Solution, Wish } from './evaluation/solve.ts';
 export { capturePose, poseSchema } from './evaluation/stored-pose.ts';

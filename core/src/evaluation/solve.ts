@@ -200,6 +200,14 @@ function turnedItself(shot: Shot, frame: number, id: string, turn: Quaternion): 
 
 const ROTATIONS = ['rx', 'ry', 'rz'];
 
+/** The nearest joint above a node that turns about all its axes; −1 where there is none. */
+export function turningJointAbove(rig: Rig, i: number): number {
+  let joint = rig.parents[i]!;
+  while (joint >= 0 && !ROTATIONS.every((name) => rig.nodes[joint]!.channels.includes(name)))
+    joint = rig.parents[joint]!;
+  return joint;
+}
+
 /** The nearest turning joint above, turned so that the node lies in the direction of the place. */
 function turned(
   rig: Rig,
@@ -208,9 +216,7 @@ function turned(
   i: number,
   place: Triple,
 ): Record<ChannelId, number> {
-  let joint = rig.parents[i]!;
-  while (joint >= 0 && !ROTATIONS.every((name) => rig.nodes[joint]!.channels.includes(name)))
-    joint = rig.parents[joint]!;
+  const joint = turningJointAbove(rig, i);
   if (joint < 0) return {};
   // Seen from what carries the joint, so that scales above it do not bend the way there.
   const seat = seatOf(rig, pose, joint);

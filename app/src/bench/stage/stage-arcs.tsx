@@ -2,7 +2,7 @@ import { useThree } from '@react-three/fiber';
 import type { ThreeEvent } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import { BufferAttribute, BufferGeometry, Line, LineBasicMaterial, Points, PointsMaterial } from 'three';
-import { curveOf, placeIn, rigOf, shownValues, worldAt } from '@kneader/core';
+import { arcFrames, placeIn, rigOf, shownValues, worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
@@ -42,10 +42,10 @@ function Arc({ node }: { readonly node: string }) {
   );
   const now = useMemo(() => pathOf(shot, node, start, end), [shot, node, start, end]);
   const settled = useBench((state) => state.session.shot);
+  const layer = useBench((state) => state.session.selection.layer);
   const beads = useMemo(
-    () =>
-      beadFrames(settled, node, useBench.getState().frame).filter((frame) => frame >= start && frame <= end),
-    [settled, node, start, end],
+    () => arcFrames(settled, layer, node).filter((frame) => frame >= start && frame <= end),
+    [settled, layer, node, start, end],
   );
   // On dense motion beads would hide the figure: those around the play-head are enough, until all are asked for.
   const all = useBench((state) => state.allBeads);
@@ -83,19 +83,6 @@ function pathOf(shot: Shot, node: string, start: number, end: number): Float32Ar
   const places = new Float32Array(count * 3);
   for (let k = 0; k < count && i >= 0; k += 1) places.set(placeIn(worldAt(shot, start + k, true), i), k * 3);
   return places;
-}
-
-/** The frames on which what moves the point is keyed. */
-function beadFrames(shot: Shot, node: string, frame: number): number[] {
-  const rig = rigOf(shot);
-  const i = rig.indexOf(node);
-  if (i < 0) return [];
-  const channels = Object.keys(
-    shownValues(shot, frame, { kind: 'place', node, place: placeIn(worldAt(shot, frame), i) }),
-  );
-  const { layer } = useBench.getState().session.selection;
-  const frames = new Set(channels.flatMap((id) => [...curveOf(shot, layer, id).times].map(Math.round)));
-  return [...frames].sort((a, b) => a - b);
 }
 
 interface PathProps {
