@@ -60,7 +60,7 @@ export async function openEdit(page: Page, title: string): Promise<void> {
   const open = page.locator('.edit.open > .edit-title');
   if ((await open.count()) > 0 && (await open.innerText()) === title) return;
   await edits(page)
-    .getByRole('button', { name: /^search Find/ })
+    .getByRole('button', { name: /^Find \// })
     .click();
   await page.getByRole('textbox', { name: 'Find an edit' }).fill(title);
   await page

@@ -202,6 +202,8 @@ export const [frameCurves, onFrameCurves] = benchCall<Framing>();
 export const [frameStage, onFrameStage] = benchCall();
 /** The search of edits opens. */
 export const [findEdit, onFindEdit] = benchCall();
+/** The keys of a curve are listed. */
+export const [listKeys, onListKeys] = benchCall();
 /** The open panel applies what it tries, once. */
 export const [applyTried, onApplyTried] = benchCall();
 /** The open panel tries once more what it has applied. */

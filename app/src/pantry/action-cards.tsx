@@ -1,4 +1,4 @@
-import { DeleteOutlined, DownloadOutlined, EditOutlined, UndoOutlined } from '@ant-design/icons';
+import { DeleteOutlined, DownloadOutlined, EditOutlined, UndoOutlined } from '../theme/icons.tsx';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Button, Checkbox, Tag } from 'antd';
 import { memo, useRef, useState } from 'react';

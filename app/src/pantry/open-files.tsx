@@ -1,4 +1,4 @@
-import { UploadOutlined } from '@ant-design/icons';
+import { UploadOutlined } from '../theme/icons.tsx';
 import { Button, Upload } from 'antd';
 import { useRef, useState } from 'react';
 import { bridge } from '../bridge/bridge.ts';

@@ -5,7 +5,7 @@ import {
   FolderOutlined,
   InboxOutlined,
   SwapOutlined,
-} from '@ant-design/icons';
+} from '../theme/icons.tsx';
 import { Alert, App, Button, Checkbox, Empty, Input, Menu, Popconfirm, Select, Skeleton } from 'antd';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';

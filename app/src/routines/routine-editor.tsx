@@ -1,4 +1,4 @@
-import { CaretDownOutlined, CaretRightOutlined, DeleteOutlined, HolderOutlined } from '@ant-design/icons';
+import { CaretDownOutlined, CaretRightOutlined, DeleteOutlined, HolderOutlined } from '../theme/icons.tsx';
 import { closestCenter, DndContext } from '@dnd-kit/core';
 import type { DragEndEvent } from '@dnd-kit/core';
 import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';

@@ -5,7 +5,7 @@ import {
   PlayCircleOutlined,
   PlusOutlined,
   UploadOutlined,
-} from '@ant-design/icons';
+} from '../theme/icons.tsx';
 import { Alert, App, Button, Empty, Popconfirm, Upload } from 'antd';
 import { useState } from 'react';
 import { asksOf, findEdit, InputError, readJson, readRoutine, ROUTINE_EXAMPLES } from '@kneader/core';

@@ -1,4 +1,4 @@
-import { PlusOutlined } from '@ant-design/icons';
+import { PlusOutlined } from '../theme/icons.tsx';
 import { useQuery } from '@tanstack/react-query';
 import { Alert, Button, Form, Input, InputNumber, Modal, Select } from 'antd';
 import { useState } from 'react';

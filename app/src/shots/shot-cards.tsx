@@ -1,4 +1,4 @@
-import { CopyOutlined, DeleteOutlined, DownloadOutlined } from '@ant-design/icons';
+import { CopyOutlined, DeleteOutlined, DownloadOutlined } from '../theme/icons.tsx';
 import { App, Button, Popconfirm, Select, Tooltip, Typography } from 'antd';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';

@@ -1,4 +1,4 @@
-import { DownOutlined, UploadOutlined } from '@ant-design/icons';
+import { DownOutlined, UploadOutlined } from '../theme/icons.tsx';
 import { Alert, App, Button, Popconfirm, Upload } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';

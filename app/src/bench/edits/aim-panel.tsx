@@ -1,4 +1,4 @@
-import { UserOutlined, VerticalAlignBottomOutlined } from '@ant-design/icons';
+import { UserOutlined, VerticalAlignBottomOutlined } from '../../theme/icons.tsx';
 import { Button, InputNumber, Select, Space } from 'antd';
 import { useEffect } from 'react';
 import { carrierAt } from '@kneader/core';

@@ -10,7 +10,7 @@ import {
   SwitcherOutlined,
   ThunderboltOutlined,
   UserOutlined,
-} from '@ant-design/icons';
+} from '../../theme/icons.tsx';
 import { Button } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import type { ComponentType, ReactNode } from 'react';

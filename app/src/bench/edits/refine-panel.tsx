@@ -1,4 +1,4 @@
-import { PauseOutlined, CaretRightOutlined, UndoOutlined } from '@ant-design/icons';
+import { PauseOutlined, CaretRightOutlined, UndoOutlined } from '../../theme/icons.tsx';
 import { Button, InputNumber } from 'antd';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { COST_BY_STEP, HELD_AT } from '@kneader/core';

@@ -1,4 +1,4 @@
-import { PlayCircleOutlined } from '@ant-design/icons';
+import { PlayCircleOutlined } from '../../theme/icons.tsx';
 import { Button } from 'antd';
 import { useRef, useState } from 'react';
 import { actionSchema, asksOf } from '@kneader/core';

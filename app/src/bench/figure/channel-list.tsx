@@ -1,4 +1,4 @@
-import { EyeInvisibleOutlined, EyeOutlined, LockOutlined, UnlockOutlined } from '@ant-design/icons';
+import { EyeInvisibleOutlined, EyeOutlined, LockOutlined, UnlockOutlined } from '../../theme/icons.tsx';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Input } from 'antd';
 import { useMemo, useRef } from 'react';

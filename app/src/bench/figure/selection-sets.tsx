@@ -1,4 +1,4 @@
-import { EllipsisOutlined, PlusOutlined } from '@ant-design/icons';
+import { EllipsisOutlined, PlusOutlined } from '../../theme/icons.tsx';
 import { Button, Form, Input, Popover, Select, Space } from 'antd';
 import { useState } from 'react';
 import { membersOf, selectionSetsOf } from '@kneader/core';

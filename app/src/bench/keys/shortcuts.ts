@@ -25,6 +25,7 @@ import {
   hideCurves,
   invertKeys,
   isolateCurves,
+  listKeys,
   lockChosen,
   markRange,
   nudgeKeys,
@@ -138,6 +139,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
       'One measure for curves of different size (normalised)',
       () => bench.setLane({ normalised: !lane().normalised }),
     ],
+    ['listKeys', 'Shift+K', 'The keys of a curve as a list', () => listKeys()],
     ['box', 'X', 'Transform box around the chosen keys', () => bench.setLane({ box: !lane().box })],
   ]),
   ...grouped('Stage', [

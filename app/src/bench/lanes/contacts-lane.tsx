@@ -1,4 +1,4 @@
-import { DeleteOutlined, ScissorOutlined } from '@ant-design/icons';
+import { DeleteOutlined, ScissorOutlined } from '../../theme/icons.tsx';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { contactsOf, measureContacts } from '@kneader/core';
 import type { Contact, Shot } from '@kneader/core';

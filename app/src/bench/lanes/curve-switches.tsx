@@ -1,5 +1,6 @@
 import { frameCurves, hideCurves, isolateCurves } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
+import { KeyListSwitch } from './key-list.tsx';
 import { useStrokes } from '../keys/key-map.ts';
 
 /** What the curves lane shows, and how; each switch has a keystroke. */
@@ -59,6 +60,7 @@ export function CurveSwitches() {
           on={lane.box}
           run={() => bench.setLane({ box: !lane.box })}
         />
+        <KeyListSwitch />
       </div>
     </>
   );

@@ -1,4 +1,4 @@
-import { CaretDownOutlined, CaretRightOutlined, HolderOutlined } from '@ant-design/icons';
+import { CaretDownOutlined, CaretRightOutlined, HolderOutlined } from '../../theme/icons.tsx';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { ReactNode } from 'react';

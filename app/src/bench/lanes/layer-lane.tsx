@@ -8,7 +8,7 @@ import {
   HolderOutlined,
   LockOutlined,
   UnlockOutlined,
-} from '@ant-design/icons';
+} from '../../theme/icons.tsx';
 import { useEffect, useMemo, useRef } from 'react';
 import {
   curvesIn,

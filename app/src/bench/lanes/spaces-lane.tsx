@@ -1,4 +1,4 @@
-import { ExclamationCircleOutlined } from '@ant-design/icons';
+import { ExclamationCircleOutlined } from '../../theme/icons.tsx';
 import { Select } from 'antd';
 import { useMemo, useRef } from 'react';
 import { curveOf, spaceChecks, spansOf, targetName } from '@kneader/core';

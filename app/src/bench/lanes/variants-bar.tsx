@@ -1,4 +1,4 @@
-import { BlockOutlined, PicCenterOutlined, PlusOutlined } from '@ant-design/icons';
+import { BlockOutlined, PicCenterOutlined, PlusOutlined } from '../../theme/icons.tsx';
 import { shownVariant, variantsOf } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
 import { useStrokes } from '../keys/key-map.ts';

@@ -1,4 +1,4 @@
-import { AimOutlined, DragOutlined, GroupOutlined, SyncOutlined } from '@ant-design/icons';
+import { AimOutlined, DragOutlined, GroupOutlined, SyncOutlined } from '../../theme/icons.tsx';
 import { Button } from 'antd';
 import { useMemo } from 'react';
 import { toggleHandle } from '../bench-actions.ts';

@@ -1,4 +1,4 @@
-import { FilterOutlined, LinkOutlined, LockOutlined } from '@ant-design/icons';
+import { FilterOutlined, LinkOutlined, LockOutlined } from '../../theme/icons.tsx';
 import { useMemo } from 'react';
 import { bench, useBench } from '../bench-store.ts';
 import { lockChannels } from '../bench-actions.ts';

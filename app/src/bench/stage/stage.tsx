@@ -1,4 +1,4 @@
-import { BorderInnerOutlined } from '@ant-design/icons';
+import { BorderInnerOutlined } from '../../theme/icons.tsx';
 import { Canvas } from '@react-three/fiber';
 import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';

@@ -8,7 +8,7 @@ import {
   StepBackwardOutlined,
   StepForwardOutlined,
   UndoOutlined,
-} from '@ant-design/icons';
+} from '../../theme/icons.tsx';
 import { App, Button, Dropdown, Input, InputNumber, Segmented, Select } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
