@@ -16,6 +16,7 @@ import { motionRows } from './motion.ts';
 import { oneEditRows } from './one-edit.ts';
 import { pantryRows } from './pantry.ts';
 import { parsingRows } from './parsing.ts';
+import { pointerToPictureRows } from './pointer-to-picture.ts';
 import { relationsRows } from './relations.ts';
 import { samplingRows } from './sampling.ts';
 import { sliderStepRows } from './slider-step.ts';
@@ -34,6 +35,7 @@ const ALL = {
   thinning: thinningRows,
   'curve-lane': curveLaneRows,
   dragging: draggingRows,
+  'pointer-to-picture': pointerToPictureRows,
   'at-hand': atHandRows,
   'many-shots': manyShotsRows,
   pantry: pantryRows,

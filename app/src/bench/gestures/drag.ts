@@ -45,6 +45,17 @@ interface Drag {
 
 let held: Drag | null = null;
 
+const watchers = new Set<() => void>();
+
+/** Calls back when something is taken in hand and moves, and when it is let go; returns how to stop. */
+export function onDragging(watcher: () => void): () => void {
+  watchers.add(watcher);
+  return () => watchers.delete(watcher);
+}
+
+/** Whether something is on its way in a hand: a press alone is nothing yet. */
+export const isMoving = (): boolean => held?.moved === true;
+
 /** Whether something is in hand: keystrokes are its own then. */
 export const isDragging = (): boolean => held !== null;
 
@@ -70,8 +81,7 @@ export function beginDrag(press: Press, acts: DragActs, threshold = DRAG_FROM): 
   held = { pointer: press.pointerId, acts, from, at: from, moved: false };
   listen(true);
   if (threshold > 0) return;
-  held.moved = true;
-  acts.start?.(from);
+  begin(held);
 }
 
 /** Takes back what is in hand; nothing where there is none. */
@@ -86,15 +96,21 @@ function letGo(): Drag | null {
   const drag = held;
   held = null;
   if (drag) listen(false);
+  if (drag?.moved) watchers.forEach((watcher) => watcher());
   return drag;
+}
+
+function begin(drag: Drag): void {
+  drag.moved = true;
+  watchers.forEach((watcher) => watcher());
+  drag.acts.start?.(drag.from);
 }
 
 function moveTo(drag: Drag, at: DragPoint): void {
   drag.at = at;
   if (!drag.moved) {
     if (Math.hypot(at.x - drag.from.x, at.y - drag.from.y) < DRAG_FROM) return;
-    drag.moved = true;
-    drag.acts.start?.(drag.from);
+    begin(drag);
     // What it began may have refused.
     if (held !== drag) return;
   }

@@ -1,11 +1,12 @@
 import { BorderInnerOutlined } from '../../theme/icons.tsx';
 import { Canvas } from '@react-three/fiber';
 import { Button, Segmented, Select } from 'antd';
-import { useState } from 'react';
+import { useState, useSyncExternalStore } from 'react';
 import { DRAWS_SOLID, HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { frameStage, toggleArcs } from '../bench-actions.ts';
 import { FIELD_OF_VIEW, framesPerSecond, variantsOf } from '@kneader/core';
 import { bench, useBench } from '../bench-store.ts';
+import { isMoving, onDragging } from '../gestures/drag.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import { FlatStage } from './flat-stage.tsx';
 import { StageArcs } from './stage-arcs.tsx';
@@ -47,14 +48,15 @@ function SolidStage() {
   const allBeads = useBench((state) => state.allBeads);
   const strokeFor = useStrokes();
   const playing = useBench((state) => state.playing);
+  const moving = useSyncExternalStore(onDragging, isMoving);
   const comparison = useBench((state) => state.comparison);
   return (
     <section className={`stage${lost ? ' lost' : ''}`} aria-label="Stage">
       <Canvas
         flat
         frameloop="demand"
-        // Without a graphics card pictures are drawn by the processor: half as fine while it plays.
-        dpr={playing && !HAS_GRAPHICS_CARD ? 0.5 : 1}
+        // Without a graphics card pictures are drawn by the processor: half as fine while it plays or follows a hand.
+        dpr={(playing || moving) && !HAS_GRAPHICS_CARD ? 0.5 : 1}
         gl={{ stencil: true, antialias: HAS_GRAPHICS_CARD }}
         camera={{ fov: FIELD_OF_VIEW, near: 1, far: 20000 }}
         onCreated={({ gl }) => {
