@@ -10,6 +10,7 @@ import { useStrokes } from '../keys/key-map.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { beginDrag, isDragging, pointOf } from '../gestures/drag.ts';
 import { figureSize } from '../stage/figure-size.ts';
+import { useAtRest } from '../use-at-rest.ts';
 import { useSize } from '../use-size.ts';
 import { useTyped } from '../figure/use-typed.ts';
 import { columnToolFor } from './column-tools.ts';
@@ -43,6 +44,7 @@ export function PosesLane() {
   const held = useBench(({ playing, held: stood, frame }) =>
     columns.frames.findLast((one) => one <= (playing ? stood : frame)),
   );
+  const [live, setLive] = useState(false);
   const [nearColumn, setNearColumn] = useState(false);
   const axis: TimeAxis = { from, to, width: Math.max(width, 1) };
   const placeOf = (event: React.PointerEvent) => {
@@ -61,7 +63,12 @@ export function PosesLane() {
         const place = placeOf(event);
         const left = event.clientX - place.x;
         const tool = columnToolFor(place, axis);
-        beginDrag(event, { ...tool, move: (at) => tool.move({ ...at, x: at.x - left }) });
+        setLive(true);
+        beginDrag(event, {
+          ...tool,
+          move: (at) => tool.move({ ...at, x: at.x - left }),
+          settle: () => setLive(false),
+        });
       }}
       onPointerMove={(event) => {
         if (isDragging()) return;
@@ -69,7 +76,7 @@ export function PosesLane() {
         setNearColumn(columns.frames.some((frame, k) => k > 0 && Math.abs(frameToX(axis, frame) - x) < 6));
       }}
     >
-      <PoseCanvas width={width} height={height} />
+      <PoseCanvas width={width} height={height} live={live} />
       {!columns.dense &&
         // The last pose has a gap too: to the end of the shot.
         [...columns.frames.slice(1), shot.range.end].map((frame, k) => {
@@ -154,12 +161,19 @@ function Gap({ start, gap, x, next, isHeld, isWide }: GapProps) {
   );
 }
 
-function PoseCanvas({ width, height }: { readonly width: number; readonly height: number }) {
+interface PoseCanvasProps {
+  readonly width: number;
+  readonly height: number;
+  /** Whether a column is in hand. */
+  readonly live: boolean;
+}
+
+function PoseCanvas({ width, height, live }: PoseCanvasProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const palette = PALETTES[useTheme((state) => state.name)];
-  // Drawn figures are many strokes: while a hand drags they follow when there is time.
-  const shot = useDeferredValue(useBench(shownShot));
-  const ghost = useDeferredValue(useBench(ghostShot));
+  // Drawn figures are many strokes: while a hand drags something else they wait until it rests.
+  const shot = useAtRest(useDeferredValue(useBench(shownShot)), live);
+  const ghost = useAtRest(useDeferredValue(useBench(ghostShot)), live);
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const range = useBench((state) => state.session.selection.range);
