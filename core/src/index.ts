@@ -59,6 +59,8 @@ export type { ContactCurves } from './edits/contacts/find-contacts.ts';
 export { drawnThrow } from './edits/motion/aim.ts';
 export { carrierAt } from './edits/motion/thrown.ts';
 export { drawnFlight } from './edits/motion/flight.ts';
+export { loopPoints } from './bodies/loop-points.ts';
+export type { LoopPoint, LoopSearch } from './bodies/loop-points.ts';
 export { roughnessOf, weighingPoints } from './bodies/roughness.ts';
 export type { Roughness } from './bodies/roughness.ts';
 export { measureShot, measureTable } from './bodies/measured-shot.ts';

@@ -1,6 +1,7 @@
 /** Timing and poses on the three shots that were made for them: First tray, Night round, Kneading loop. */
 import type { Page } from '@playwright/test';
 import {
+  applyOpen,
   dragWithin,
   edits,
   expect,
@@ -216,4 +217,23 @@ test('Characters: the flip test shows a wrong sign, and it is taken back', async
   await expect(row.getByText('no true reflection')).toBeVisible();
   await row.getByRole('button', { name: 'compute' }).click();
   await expect(row.getByText('true reflection', { exact: true })).toBeVisible();
+});
+
+test('Kneading loop: where the motion comes back is listed, looked at side by side, and looped', async ({
+  page,
+}) => {
+  await takeDemo(page, 'Kneading loop');
+  await openEdit(page, 'Loop');
+  await edits(page).getByRole('button', { name: 'Find loop points' }).click();
+  const found = edits(page).getByRole('list', { name: 'Found loop points' }).getByRole('button');
+  await expect(found.first()).toHaveText(/^0 to 24\s*24 frames\s*\d+ mm, \d+\.\d°$/);
+  await found.first().click();
+  await expect(found.first()).toHaveAttribute('aria-pressed', 'true');
+  await expect(edits(page).getByRole('img', { name: 'The pose on frame 24' })).toBeVisible();
+  await applyOpen(page);
+  await expect(history(page).getByRole('listitem').last()).toContainText('Loop');
+  // Of the shot that it became other ones are found; those of before are no longer shown.
+  await expect(found).toHaveCount(0);
+  await edits(page).getByRole('button', { name: 'Find loop points' }).click();
+  await expect(found.first()).toHaveText(/^\d+ to \d+\s*\d+ frames\s*[\d.]+ mm, /);
 });

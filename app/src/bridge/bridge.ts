@@ -2,7 +2,17 @@
 import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
 import { bytesOf } from '@kneader/core';
-import type { ActionJson, Finding, Outcome, Routine, RoutineRun, Selection, Shot } from '@kneader/core';
+import type {
+  ActionJson,
+  Finding,
+  LoopPoint,
+  LoopSearch,
+  Outcome,
+  Routine,
+  RoutineRun,
+  Selection,
+  Shot,
+} from '@kneader/core';
 import type { OpenedAction, OpenedFiles } from '../pantry/action-files.ts';
 import type { Film } from '../worker/film.ts';
 import type { Made, Reading, Services } from '../worker/worker.ts';
@@ -94,8 +104,7 @@ export const bridge = {
       ),
     ),
   /** A digest of what each does. */
-  prints: (actions: readonly ActionJson[]): Promise<string[]> =>
-    host.ask((worker) => worker.prints(actions)),
+  prints: (actions: readonly ActionJson[]): Promise<string[]> => host.ask((worker) => worker.prints(actions)),
   packActions: (actions: readonly OpenedAction[]): Promise<Uint8Array> =>
     host.ask((worker) => worker.packActions(actions)),
   demo: (id: string): Promise<Made | null> =>
@@ -153,6 +162,9 @@ export const bridge = {
   file: (shot: Shot, ending: string): Promise<string | Uint8Array> =>
     host.ask<string | Uint8Array>((worker) => worker.file(tableFor(worker, shot).pack(shot), ending)),
   /** What such a file cannot hold of it. */
+  /** Where a figure’s motion comes back to itself. */
+  loopPoints: (shot: Shot, character: string | null, search: LoopSearch): Promise<LoopPoint[]> =>
+    host.ask((worker) => worker.loopPoints(tableFor(worker, shot).pack(shot), character, search)),
   lostIn: (shot: Shot, ending: string): Promise<readonly Finding[]> =>
     host.ask((worker) => worker.lostIn(tableFor(worker, shot).pack(shot), ending)),
 };

@@ -11,8 +11,9 @@ import {
   shotOfAction,
   startEdit,
   formatOf,
+  loopPoints,
 } from '@kneader/core';
-import type { ActionJson, Finding, Routine, RoutineRun, Shot } from '@kneader/core';
+import type { ActionJson, Finding, LoopPoint, LoopSearch, Routine, RoutineRun, Shot } from '@kneader/core';
 import { packOutcome } from '../bridge/packed-outcome.ts';
 import type { PackedOutcome } from '../bridge/packed-outcome.ts';
 import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
@@ -157,6 +158,10 @@ const services = {
   },
   async file(packed: PackedShot, ending: string): Promise<string | Uint8Array> {
     return formatOf(ending)!.write(parts.unpack(packed));
+  },
+  loopPoints(packed: PackedShot, character: string | null, search: LoopSearch): LoopPoint[] {
+    const shot = parts.unpack(packed);
+    return loopPoints(shot, character, shot.range, search);
   },
   lostIn(packed: PackedShot, ending: string): readonly Finding[] {
     return formatOf(ending)!.lost(parts.unpack(packed));

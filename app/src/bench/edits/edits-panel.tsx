@@ -31,6 +31,7 @@ import { HeightPanel, MassPanel } from './body-panels.tsx';
 import { ContactsPanel, FindContactsPanel, GivePanel, SetContactPanel } from './contacts-panels.tsx';
 import { FlightPanel } from './flight-panel.tsx';
 import { RefinePanel } from './refine-panel.tsx';
+import { LoopPanel } from './loop-panel.tsx';
 import { MergePanel } from './merge-panel.tsx';
 import { NewPassPanel } from './new-pass-panel.tsx';
 import { VariantPanel } from './variant-panels.tsx';
@@ -95,6 +96,7 @@ const PANELS: Readonly<Record<string, ComponentType<{ readonly edit: Edit }>>> =
   'actions.place': ApplyActionPanel,
   'actions.record': RecordPanel,
   'actions.setPlacement': PlacementPanel,
+  'timing.loop': LoopPanel,
   'contacts.find': FindContactsPanel,
   'contacts.hold': ContactsPanel,
   'contacts.remove': ContactsPanel,

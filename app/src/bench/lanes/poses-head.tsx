@@ -82,12 +82,12 @@ export function PosesHead() {
         </button>
         <button
           type="button"
-          className={`chip${ripples ? ' on' : ''}`}
-          aria-pressed={ripples}
-          title="A pose that is moved takes along what is later; off, or with Ctrl, it slides between its neighbours"
+          className={`chip${ripples ? '' : ' on'}`}
+          aria-pressed={!ripples}
+          title="A pose that is moved slides between its neighbours; off, what is later follows. With Ctrl it is the other of the two"
           onClick={() => bench.setLane({ ripples: !ripples })}
         >
-          Ripple
+          Slide
         </button>
       </div>
     </>

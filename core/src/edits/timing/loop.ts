@@ -41,7 +41,7 @@ export const loop = defineEdit({
   id: 'timing.loop',
   title: 'Loop',
   summary: 'Makes first and last agree, and repeats the range; travel is carried on.',
-  words: 'cycle repeat seamless infinity walk',
+  words: 'cycle repeat seamless infinity walk find loop points comes back capture',
   group: 'timing',
   locks: 'none',
   options: z.object({
