@@ -312,3 +312,53 @@ test('a block and its end, the end of a range of a pass and its ramp', async ({ 
   const [ramp] = await placeInCurves(page, 10, 0);
   await throughAllEnds(page, { name: 'a ramp', way: () => along([ramp, track.y + 5], -30) });
 });
+
+test('a bead of an arc: the cursor tells what a press takes, and takes it back like any drag', async ({
+  page,
+}) => {
+  await puddle(page);
+  await page.locator('.stage-tools').getByText('Side', { exact: true }).click();
+  await page.keyboard.press('Shift+A');
+  const canvas = page.locator('.stage canvas');
+  const cursor = () => canvas.evaluate((node) => (node as HTMLElement).style.cursor);
+  const box = (await canvas.boundingBox())!;
+  await expect(canvas).toHaveAttribute('data-handle', /\d/);
+  await page.waitForTimeout(1500);
+  const [hx, hy] = (await canvas.getAttribute('data-handle'))!.split(' ').map(Number) as [number, number];
+  const frame = page.getByRole('spinbutton', { name: 'Frame', exact: true });
+  // Away from the handle only a bead is taken hold of. The whole picture is gone over in the page: by hand it would take minutes.
+  const bead = await canvas.evaluate(
+    (node, [hx, hy]) => {
+      const { left, top, width, height } = node.getBoundingClientRect();
+      for (let y = 70; y < height - 20; y += 4)
+        for (let x = 20; x < width - 20; x += 4) {
+          if (Math.hypot(x - hx, y - hy) < 110) continue;
+          const at = { clientX: left + x, clientY: top + y, bubbles: true, pointerId: 1 };
+          node.dispatchEvent(new PointerEvent('pointermove', at));
+          if ((node as HTMLElement).style.cursor === 'grab') return [left + x + 1, top + y + 1] as const;
+        }
+      return null;
+    },
+    [hx, hy] as const,
+  );
+  expect(bead, 'a bead is in sight').not.toBeNull();
+  const before = await frame.inputValue();
+  await throughAllEnds(page, { name: 'a bead', way: () => along(bead!, 9, -14) });
+  await expect(frame).not.toHaveValue(before);
+  // On the handle a press goes to no other frame, whatever beads lie behind it.
+  await page.keyboard.press('Control+z');
+  const there = await frame.inputValue();
+  const [x, y] = (await canvas.getAttribute('data-handle'))!.split(' ').map(Number) as [number, number];
+  for (const [dx, dy] of [
+    [0, -40],
+    [40, 0],
+  ] as const) {
+    await page.mouse.move(box.x + x + dx, box.y + y + dy);
+    if ((await cursor()) !== 'grab') continue;
+    await page.mouse.down();
+    await page.mouse.move(box.x + x + dx + 8, box.y + y + dy - 6, { steps: 3 });
+    await page.keyboard.press('Escape');
+    await page.mouse.up();
+    await expect(frame).toHaveValue(there);
+  }
+});

@@ -9,7 +9,7 @@ import { useTheme } from '../../theme/theme-provider.tsx';
 import { posing } from '../bench-actions.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { figureSize } from './figure-size.ts';
-import { useStageDrag } from './use-stage-drag.ts';
+import { useStageDrag, useUnderPointer } from './use-stage-drag.ts';
 
 /** The most frames of a path; longer ranges are drawn around the play-head. */
 const MOST_FRAMES = 360;
@@ -132,6 +132,7 @@ function Bead({ node, frame, place }: BeadProps) {
   const here = useBench((state) => state.frame === frame);
   const id = useBench((state) => state.id);
   const begin = useStageDrag();
+  const under = useUnderPointer('bead');
   const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.011, [id]); // eslint-disable-line react-hooks/exhaustive-deps
   const press = (event: ThreeEvent<PointerEvent>) => {
     const before = useBench.getState().frame;
@@ -154,6 +155,7 @@ function Bead({ node, frame, place }: BeadProps) {
       position={[place[0] ?? 0, place[1] ?? 0, place[2] ?? 0]}
       scale={here ? size * 1.5 : size}
       renderOrder={5}
+      {...under}
       onPointerDown={press}
       onClick={(event) => event.stopPropagation()}
     >

@@ -10,6 +10,7 @@ import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import { figureParts } from './figure-parts.ts';
+import { useUnderPointer } from './use-stage-drag.ts';
 import { usePose } from './use-pose.ts';
 
 export type Shading = 'lit' | 'flat' | 'silhouette';
@@ -29,6 +30,7 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
   const invalidate = useThree((state) => state.invalidate);
   const parts = figureParts(nodes);
   usePose(group, parts, pick);
+  const under = useUnderPointer('part');
 
   const materials = useMemo(() => {
     const palette = PALETTES[theme];
@@ -58,7 +60,7 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
     bench.selectNodes([id], event.nativeEvent.shiftKey);
   };
   return (
-    <group ref={group}>
+    <group ref={group} {...under}>
       {parts.map((part, i) => (
         <mesh
           key={i}

@@ -5,7 +5,7 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
 import { figureSize } from './figure-size.ts';
-import { useStageDrag } from './use-stage-drag.ts';
+import { useStageDrag, useUnderPointer } from './use-stage-drag.ts';
 
 /** The flight that is being made: the present path, the parabola, and beads for take-off, landing and top that can be dragged. */
 export function StageFlight() {
@@ -74,6 +74,7 @@ function Bead({ name, place, onDrag }: BeadProps) {
   const palette = PALETTES[useTheme((state) => state.name)];
   const id = useBench((state) => state.id);
   const begin = useStageDrag();
+  const under = useUnderPointer('bead');
   const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.022, [id]); // eslint-disable-line react-hooks/exhaustive-deps
   return (
     <mesh
@@ -81,6 +82,7 @@ function Bead({ name, place, onDrag }: BeadProps) {
       position={[...place]}
       scale={size}
       renderOrder={6}
+      {...under}
       onPointerDown={(event) => {
         const before = useBench.getState().flight;
         begin(event, place, { move: onDrag, cancel: () => bench.setFlight(before) });

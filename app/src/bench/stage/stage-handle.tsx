@@ -11,6 +11,7 @@ import { beginDrag } from '../gestures/drag.ts';
 import { doingOf, ledNodes, ledValues, standOf } from './handled.ts';
 import type { Stand } from './handled.ts';
 import { useHandleMode } from './handle-mode.ts';
+import { overHandle, underPointer } from './under-pointer.ts';
 import { holdView } from './use-stage-drag.ts';
 
 /** The handle on what is selected: one control in its own axes, several at their middle. */
@@ -79,6 +80,7 @@ function Handle({ nodes, does }: HandleProps) {
     // Before the controls hear of it.
     canvas.addEventListener('pointerdown', keepPress, { capture: true });
     controls.addEventListener('axis-changed', () => {
+      overHandle(canvas, controls.axis);
       if (does !== 'move' || controls.dragging || !/^[XYZ]$/.test(controls.axis ?? '')) return;
       const along = new Vector3(
         ...(['X', 'Y', 'Z'].map((axis) => Number(axis === controls.axis)) as [number, number, number]),
@@ -90,6 +92,11 @@ function Handle({ nodes, does }: HandleProps) {
       controls.getHelper().updateMatrixWorld(true);
     });
     controls.addEventListener('mouseDown', () => {
+      // What the cursor told is what is taken: the press goes on to the bead.
+      if (underPointer() === 'bead') {
+        controls.dragging = false;
+        return;
+      }
       const letView = holdView(get().controls);
       dragging.current = true;
       beginDrag(press!, {
@@ -125,6 +132,7 @@ function Handle({ nodes, does }: HandleProps) {
     invalidate();
     return () => {
       canvas.removeEventListener('pointerdown', keepPress, { capture: true });
+      overHandle(canvas, null);
       controls.detach();
       scene.remove(holder, controls.getHelper());
       controls.dispose();

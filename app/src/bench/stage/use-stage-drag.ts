@@ -1,9 +1,10 @@
 import { useThree } from '@react-three/fiber';
 import type { ThreeEvent } from '@react-three/fiber';
-import { useCallback } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import { Plane, Raycaster, Vector2, Vector3 } from 'three';
-import { beginDrag } from '../gestures/drag.ts';
+import { beginDrag, isDragging } from '../gestures/drag.ts';
 import type { DragActs } from '../gestures/drag.ts';
+import { overThing } from './under-pointer.ts';
 
 type Place = readonly [number, number, number];
 
@@ -22,12 +23,31 @@ export function holdView(controls: unknown): () => void {
   };
 }
 
+/** The cursor over a thing of the stage that can be touched: what it is spread on says when the pointer comes and goes. */
+export function useUnderPointer(thing: 'bead' | 'part') {
+  const canvas = useThree((state) => state.gl.domElement);
+  const over = useRef(0);
+  const note = useCallback(
+    (by: 1 | -1) => {
+      if (over.current + by < 0) return;
+      over.current += by;
+      overThing(canvas, thing, by);
+    },
+    [canvas, thing],
+  );
+  // What is gone is under no pointer.
+  useEffect(() => () => void (over.current > 0 && note(-1)), [note]);
+  return { onPointerOver: () => note(1), onPointerOut: () => note(-1) };
+}
+
 /** What begins the drag of a thing on the stage, at its press. */
 export function useStageDrag() {
   const get = useThree((state) => state.get);
   return useCallback(
     (event: ThreeEvent<PointerEvent>, from: Place, acts: StageDrag) => {
       event.stopPropagation();
+      // The handle has heard the press first.
+      if (isDragging()) return;
       const { camera, controls, gl } = get();
       const canvas = gl.domElement;
       canvas.setPointerCapture(event.pointerId);
