@@ -78,7 +78,7 @@ const listen = (page: Page): Promise<void> =>
   page.evaluate(() => {
     const times: number[] = [];
     Object.assign(window, { times });
-    const gl = document.querySelector('canvas[data-engine]') as HTMLCanvasElement | null;
+    const gl = document.querySelector<HTMLCanvasElement>('canvas[data-engine]');
     const context = gl?.getContext('webgl2') ?? null;
     const pixel = new Uint8Array(4);
     window.addEventListener(

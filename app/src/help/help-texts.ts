@@ -34,7 +34,7 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
   {
     task: 'Retime from pose to pose',
     steps: [
-      'In the poses lane drag a pose, or type the number of a gap, or press + and − while it plays, for the pose that you last stood on: everything later ripples.',
+      'In the poses lane drag a pose, or type the number of a gap, or press + and − while it plays, for the pose that you last stood on: everything later ripples. With Slide, or Ctrl while you drag, the pose moves alone, between its neighbours.',
       'Select several poses with Shift, open Pattern of gaps, and choose a rhythm.',
       'Switch on Arcs for a point to see its spacing, before and after.',
     ],
@@ -44,6 +44,13 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     steps: [
       'Open Flip a range, switch on Place it after; leave hands and props out when they hold something.',
       'Open Loop: travel is carried on, and the seam is closed.',
+    ],
+  },
+  {
+    task: 'Cut a loop out of captured motion',
+    steps: [
+      'Open Loop and press Find loop points: where the figure comes back to a pose, with what is left at the seam in mm and degrees.',
+      'Touch one: it is marked as the range, and both poses are seen beside each other. Apply.',
     ],
   },
   {
@@ -187,7 +194,10 @@ export const HANDS: readonly (readonly [string, string])[] = [
     'Drag a block',
     'moves a placed action; its ends cut it, with Shift stretch it; by keyboard the arrows move it, with Shift its end',
   ],
-  ['Drag a pose', 'changes the gap before it; everything later ripples'],
+  [
+    'Drag a pose',
+    'changes the gap before it; everything later ripples, or with Ctrl it slides between its neighbours; it comes to markers that are near',
+  ],
   ['Drag a value', 'changes it; Alt fine, Shift coarse'],
   ['Drag a bead of an arc', 'poses the figure on that frame'],
   [

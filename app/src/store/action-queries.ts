@@ -2,7 +2,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import pMap from 'p-map';
 import { useEffect } from 'react';
-import type { ActionJson } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
 import { dropFilm, keepFilm } from './film-store.ts';
