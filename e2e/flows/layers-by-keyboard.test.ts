@@ -43,7 +43,7 @@ test('Dough toss: a pass pushed and dialled back, its weight as a curve, a repla
   await page.keyboard.press('Escape');
   for (const mute of [null, 'Mute Replace 1']) {
     if (mute) await press(page, mute);
-    await press(page, 'plus Variant');
+    await press(page, /^Variant$/);
   }
   const first = page.getByRole('group', { name: 'Variants' }).getByRole('button', { name: 'Variant A' });
   await page.keyboard.press('v');

@@ -151,9 +151,9 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
 
   await test.step('variants are named, shown by a stroke and side by side', async () => {
     await page.keyboard.press('Escape');
-    await variants(page).getByRole('button', { name: 'plus Variant' }).click();
+    await variants(page).getByRole('button', { name: 'Variant', exact: true }).click();
     await page.getByRole('button', { name: 'Mute Look' }).click();
-    await variants(page).getByRole('button', { name: 'plus Variant' }).click();
+    await variants(page).getByRole('button', { name: 'Variant', exact: true }).click();
     const first = variants(page).getByRole('button', { name: 'Variant A' });
     const second = variants(page).getByRole('button', { name: 'Variant B' });
     await expect(second).toHaveAttribute('aria-pressed', 'true');
@@ -161,7 +161,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await expect(first).toHaveAttribute('aria-pressed', 'true');
     await expect(page.getByRole('button', { name: 'Mute Look' })).toBeVisible();
     await page.getByRole('button', { name: 'Mute Push' }).click();
-    await variants(page).getByRole('button', { name: 'plus Variant' }).click();
+    await variants(page).getByRole('button', { name: 'Variant', exact: true }).click();
     await page.keyboard.press('1');
     await expect(first).toHaveAttribute('aria-pressed', 'true');
     await page.keyboard.press('2');

@@ -74,7 +74,10 @@ test('a picture of the stack', async ({ page }) => {
     await edits(page).getByRole('radio', { name: kind }).click();
     await applyOpen(page);
     await expect(page.locator('.pass-name').filter({ hasText: kind })).toBeVisible();
-    await page.getByRole('group', { name: 'Variants' }).getByRole('button', { name: 'plus Variant' }).click();
+    await page
+      .getByRole('group', { name: 'Variants' })
+      .getByRole('button', { name: 'Variant', exact: true })
+      .click();
   }
   await page.locator('.pass-name').filter({ hasText: 'Spring' }).click();
   await page.getByRole('button', { name: 'Side by side' }).click();
