@@ -31,6 +31,7 @@ const schema = z.object({
         shot: anyShot,
         report: z.unknown(),
         range: z.object({ start: z.number(), end: z.number() }).nullable().optional(),
+        nodes: z.array(z.string()).optional(),
       }),
     )
     .min(1),

@@ -99,6 +99,22 @@ describe('history', () => {
     expect(undo(none).selection.range).toBeNull();
   });
 
+  test('controls that a step selected give way to those of before when it is undone, and come back; others that were selected since stay', () => {
+    const chosen = select(openSession(shot), choose({ nodes: ['hand_l'], channels: ['hand_l.rx'] }));
+    const { session: carried } = perform(chosen, 'spaces.addParent', { frame: 4 });
+    const made = carried.selection.nodes;
+    expect(made).not.toEqual(['hand_l']);
+    const back = undo(carried);
+    expect([back.selection.nodes, back.selection.channels]).toEqual([['hand_l'], ['hand_l.rx']]);
+    expect(redo(back).selection.nodes).toEqual(made);
+    expect(redo(select(back, choose({ nodes: ['hips'] }))).selection.nodes).toEqual(['hips']);
+    const other = select(carried, choose({ nodes: ['arm_r'] }));
+    expect(undo(other).selection.nodes).toEqual(['arm_r']);
+    // A step that left the selection as it was brings back nothing.
+    const elsewhere = select(moved(chosen, 3), choose({ nodes: ['arm_l'] }));
+    expect(undo(elsewhere).selection.nodes).toEqual(['arm_l']);
+  });
+
   test('keys and passes that are gone leave the selection', () => {
     const chosen = select(openSession(shot), choose({ keys: { 'hips.ty': [1, 2] } }));
     const deleted = perform(chosen, 'keys.delete', {}).session;

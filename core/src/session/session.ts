@@ -27,6 +27,8 @@ export interface Step {
   readonly report: Report | null;
   /** The marked range after it; left out, it is not known. */
   readonly range?: FrameRange | null;
+  /** The controls that it left selected, where they are others than those that it was done on. */
+  readonly nodes?: readonly string[];
 }
 
 export interface Session {
@@ -84,6 +86,7 @@ export function commit(
     shot: outcome.shot,
     report,
     range: outcome.selection.range,
+    ...(!dequal(outcome.selection.nodes, session.selection.nodes) && { nodes: outcome.selection.nodes }),
   };
   const undone = report.status === 'changed' ? [] : session.steps.slice(session.at + 1);
   const steps = bounded([...session.steps.slice(0, session.at + 1), step, ...undone]);
@@ -93,13 +96,13 @@ export function commit(
 
 /**
  * Goes to a step of the history; steps after it stay until something new is done. Going back also brings back the keys that were chosen
- * when the step after it was done, where the same controls are selected and no other keys have been chosen since; the marked range is what it was then, where no other
- * was marked since.
+ * when the step after it was done, where the same controls are selected and no other keys have been chosen since; controls and marked range that a step left are
+ * what they were before it, where no others were selected or marked since.
  */
 export function goTo(session: Session, at: number): Session {
   const to = Math.min(Math.max(at, 0), session.steps.length - 1);
   const step = session.steps[to]!;
-  const wanted = to < session.at ? withKeysOf(session, session.steps[to + 1]!.selection) : session.selection;
+  const wanted = to < session.at ? wantedBack(session, to) : wantedAgain(session, to);
   const selection = withLivingKeys(step.shot, living(step.shot, { ...wanted, range: rangeAt(session, to) }));
   return { ...session, shot: step.shot, selection, at: to };
 }
@@ -117,6 +120,19 @@ function living(shot: Shot, selection: Selection): Selection {
   const { layer } = selection;
   const lives = layer === null || shot.layers.some(({ id }) => id === layer);
   return settledSelection(shot, lives ? selection : onLayer(selection, null));
+}
+
+function wantedBack(session: Session, to: number): Selection {
+  const { selection, steps, at } = session;
+  const undone = steps[to + 1]!.selection;
+  const isAsLeft = dequal(selection.nodes, steps[at]!.nodes);
+  return isAsLeft ? { ...undone, range: selection.range } : withKeysOf(session, undone);
+}
+
+function wantedAgain({ selection, steps, at }: Session, to: number): Selection {
+  const { nodes } = steps[to]!;
+  const isAsBefore = nodes !== undefined && dequal(selection.nodes, steps[at + 1]?.selection.nodes);
+  return isAsBefore ? { ...selection, nodes, channels: [], keys: {} } : selection;
 }
 
 function withKeysOf({ selection }: Session, undone: Selection): Selection {
