@@ -11,12 +11,16 @@ import type { Arrival, Keeping, KeptFilm, PantryItem } from './pantry-record.ts'
 import { actionStore, onOtherTabs, tellOtherTabs } from './storage.ts';
 import { STORING } from './storing.ts';
 
+/** Of those that came at once. */
+const byName = (a: PantryItem, b: PantryItem) =>
+  a.action.name.localeCompare(b.action.name, 'en', { numeric: true });
+
 async function listActions(): Promise<PantryItem[]> {
   await keptFinished();
   // All asked for at once: one after the other, each waits for the one before.
   const stored = await Promise.all((await actionStore.keys()).map((key) => actionStore.getItem(key)));
   const items = stored.flatMap((one) => pantrySchema.safeParse(one).data ?? []);
-  return items.sort((a, b) => b.savedAt - a.savedAt);
+  return items.sort((a, b) => b.savedAt - a.savedAt || byName(a, b));
 }
 
 /** All that is in the pantry, what was removed too. */
@@ -63,11 +67,12 @@ async function keepAll(brought: readonly Brought[]): Promise<Keeping[]> {
   const kept: Keeping[] = [];
   // By the item: one that comes twice is written once, as it is in the end.
   const fresh = new Map<string, PantryItem>();
+  const savedAt = Date.now();
   const films: [KeptFilm, Film][] = [];
   const unused: KeptFilm[] = [];
   for (const [i, { action, film, folder = '', sameName }] of brought.entries()) {
     const { item, forgotten, how, name } = arrive(items, {
-      ...{ id: crypto.randomUUID(), savedAt: Date.now(), action, folder, sameName },
+      ...{ id: crypto.randomUUID(), savedAt, action, folder, sameName },
       print: prints[i]!,
       film: crypto.randomUUID(),
     });

@@ -4,6 +4,9 @@ import { useEffect } from 'react';
 const TYPED_INTO =
   'input:not([type]), input[type="text"], input[type="search"], textarea, [contenteditable="true"]';
 
+/** Menus and lists close, and give the focus back, a moment later. */
+const LATER_MS = 120;
+
 /**
  * After a click the focus goes back to the bench: a switch, a chip or a list keeps no keystrokes that mean the shot. Fields that are
  * typed into keep it, and whoever goes with the keyboard keeps it everywhere.
@@ -16,12 +19,15 @@ export function useFocusHome(): void {
       waiting.forEach((timer) => window.clearTimeout(timer));
       waiting = [];
     };
+    const look = (wait: number) => {
+      // One that is slow to close is looked at again.
+      waiting.push(window.setTimeout(() => letGo() === 'open' && look(LATER_MS), wait));
+    };
     const home = (event: Event) => {
       // Enter and Space make clicks without a pointer.
       if (event instanceof MouseEvent && event.type === 'click' && event.detail === 0) return;
-      // Menus and lists close, and give the focus back, a moment later.
       stay();
-      waiting = [0, 120].map((wait) => window.setTimeout(letGo, wait));
+      for (const wait of [0, LATER_MS]) look(wait);
     };
     const noteValue = ({ target }: FocusEvent) => {
       if (target instanceof HTMLInputElement) target.dataset['atFocus'] = target.value;
@@ -40,11 +46,15 @@ export function useFocusHome(): void {
   }, []);
 }
 
-function letGo(): void {
+/** @returns open where the focus lies in a list that is chosen from: whoever asked looks again */
+function letGo(): 'open' | null {
   const active = document.activeElement;
-  if (!(active instanceof HTMLElement || active instanceof SVGElement) || active === document.body) return;
-  if (active.closest('[role="dialog"], [role="menu"], .ant-popover')) return;
+  if (!(active instanceof HTMLElement || active instanceof SVGElement) || active === document.body)
+    return null;
+  if (active.closest('[role="dialog"], [role="menu"], .ant-popover')) return null;
   const isList = active.getAttribute('role') === 'combobox';
-  if (isList ? active.getAttribute('aria-expanded') === 'true' : active.matches(TYPED_INTO)) return;
+  if (isList && active.getAttribute('aria-expanded') === 'true') return 'open';
+  if (!isList && active.matches(TYPED_INTO)) return null;
   active.blur();
+  return null;
 }
