@@ -119,6 +119,8 @@ test('in forced colours what is chosen, the play-head and the focus are told fro
   for (const [chosen, other] of [
     ['.strip .ant-segmented-item-selected', '.strip .ant-segmented-item:not(.ant-segmented-item-selected)'],
     ['.edit-groups [aria-current="true"]', '.edit-groups [aria-current="false"]'],
+    ['.play-head', '.lanes'],
+    ['.bead.keyed', '.bead:not(.keyed)'],
     ['[id="spot-hand_goal_l"]', '[id="spot-hand_goal_r"]'],
     ['.history [aria-current="true"], .history [aria-current="step"]', '.history'],
   ] as const)
