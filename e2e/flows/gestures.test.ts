@@ -348,6 +348,7 @@ test('a bead of an arc: the cursor tells what a press takes, and takes it back l
   // On the handle a press goes to no other frame, whatever beads lie behind it.
   await page.keyboard.press('Control+z');
   const there = await frame.inputValue();
+  let pressed = 0;
   const [x, y] = (await canvas.getAttribute('data-handle'))!.split(' ').map(Number) as [number, number];
   for (const [dx, dy] of [
     [0, -40],
@@ -355,10 +356,12 @@ test('a bead of an arc: the cursor tells what a press takes, and takes it back l
   ] as const) {
     await page.mouse.move(box.x + x + dx, box.y + y + dy);
     if ((await cursor()) !== 'grab') continue;
+    pressed += 1;
     await page.mouse.down();
     await page.mouse.move(box.x + x + dx + 8, box.y + y + dy - 6, { steps: 3 });
     await page.keyboard.press('Escape');
     await page.mouse.up();
     await expect(frame).toHaveValue(there);
   }
+  expect(pressed, 'the handle was pressed').toBeGreaterThan(0);
 });

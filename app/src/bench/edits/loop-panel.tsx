@@ -27,6 +27,7 @@ const MOST_LISTED = 8;
 
 interface Listed {
   readonly on: Shot;
+  readonly whose: string | null;
   readonly points: readonly LoopPoint[];
 }
 
@@ -47,14 +48,15 @@ function LoopSearch() {
     try {
       const longest = Math.max(shortest, Math.floor(shot.range.end - shot.range.start));
       const points = await bridge.loopPoints(shot, character, { shortest, longest, most: MOST_LISTED });
-      setListed({ on: shot, points });
+      setListed({ on: shot, whose: character, points });
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));
     } finally {
       setSearching(false);
     }
   };
-  const points = listed?.on === shot ? listed.points : null;
+  const points = listed?.on === shot && listed.whose === character ? listed.points : null;
+  const name = shot.characters.length > 1 ? shot.characters.find(({ id }) => id === character)?.name : null;
   const { range } = selection;
   const marked = points?.find(({ start, end }) => start === range?.start && end === range?.end) ?? null;
   return (
@@ -72,7 +74,7 @@ function LoopSearch() {
         />
       </Field>
       <Button size="small" loading={searching} onClick={() => void search()}>
-        Find loop points
+        Find loop points{name ? ` of ${name}` : ''}
       </Button>
       {problem !== null && (
         <p className="refusal" role="alert">

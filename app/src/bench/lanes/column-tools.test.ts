@@ -43,6 +43,14 @@ describe('a column under the hand', () => {
     bench.setLane({ ripples: true });
   });
 
+  test('at the end of the shot does not slide, and that is said: it never ripples instead', () => {
+    bench.open('two', openSession({ ...shot, range: { start: 0, end: 20 } }), null);
+    drag(801, 881, false, true);
+    expect(times()).toEqual([0, 8, 20]);
+    expect(state().session.steps).toHaveLength(1);
+    expect(state().report?.report.findings[0]?.code).toBe('nothingToSlide');
+  });
+
   test('comes to a marker that is near, beside one too, and away from one that it stood on', () => {
     // Five pixels are a frame.
     const far = { from: 0, to: 192, width: 960 };

@@ -78,8 +78,9 @@ function dragging(frames: readonly number[], k: number, start: ColumnTouch, axis
       const moved = snappedBy(axis, frames[k]!, xToFrame(axis, touch.x) - xToFrame(axis, start.x));
       const frame = Math.round(frames[k]! + moved);
       // Ctrl comes and goes on the way.
-      const ripples = isOn !== touch.ctrl || next <= frames[k]!;
-      const most = ripples ? Infinity : next - before - 1;
+      const ripples = isOn !== touch.ctrl;
+      // A pose at the end of the shot has no room: the edit says so.
+      const most = ripples || next <= frames[k]! ? Infinity : next - before - 1;
       bench.updateGesture({
         frame: before,
         gap: Math.min(Math.max(1, frame - before), most),
