@@ -1,6 +1,15 @@
 /** Reading and writing files by their ending, with the core's readers and writers. Nothing is left half written. */
 import { randomUUID } from 'node:crypto';
-import { open, readFile as readBytes, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
+import {
+  open,
+  readFile as readBytes,
+  readdir,
+  realpath,
+  rename,
+  rm,
+  stat,
+  writeFile,
+} from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import { MOST_MEGABYTES, formatLike, formatOf, readFile, refuse } from '@kneader/core';
 import type { Finding, ReadResult, Shot } from '@kneader/core';
@@ -107,6 +116,22 @@ export async function saveText(path: string, content: string | Uint8Array): Prom
     throw error;
   }
 }
+
+/** Removes what writers of these files left lying beside them when they were killed. For whoever goes on with their work, and not while others may write the same. */
+export async function clearHalfWritten(paths: readonly string[]): Promise<void> {
+  const byFolder = new Map<string, Set<string>>();
+  for (const path of paths) {
+    const place = await placeOf(path);
+    const names = byFolder.get(dirname(place)) ?? new Set();
+    byFolder.set(dirname(place), names.add(basename(place)));
+  }
+  for (const [folder, names] of byFolder)
+    for (const entry of await readdir(folder).catch(() => []))
+      if (names.has(HALF_WRITTEN.exec(entry)?.[1] ?? '')) await rm(join(folder, entry), { force: true });
+}
+
+/** The name that a file has until it is whole. */
+const HALF_WRITTEN = /^(.+)\.[0-9a-f-]{36}\.part$/;
 
 const shortWrite = (written: number, of: number): Error =>
   Object.assign(new Error(`only ${written} of ${of} bytes could be written`), { code: 'EIO' });

@@ -1,8 +1,17 @@
 /** A routine in parts: on several threads, in shards, broken off and gone on with, it is what one run makes, to the byte. */
 import { execFile, spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { promisify } from 'node:util';
 import { expect, test } from '@jest/globals';
 import { seededRandom } from '@kneader/core';
@@ -133,7 +142,13 @@ test('killed in the middle it goes on where it was; what has changed since is do
     );
     return stdout.match(/done before/g)?.length ?? 0;
   };
+  // Wherever it was killed: a file that was on its way is gone, and what others have on their way is not touched.
+  const onItsWay = (name: string) => join(out, `${name}.${randomUUID()}.part`);
+  const [ours, anothers] = [onItsWay(basename(inputs[1]!)), onItsWay('another.bvh')];
+  for (const path of [ours, anothers]) writeFileSync(path, 'HIER');
   const before = await go();
+  expect([existsSync(ours), existsSync(anothers)]).toEqual([false, true]);
+  rmSync(anothers);
   expect(before >= seen - 1 && before < COUNT).toBe(true);
   expect(readFileSync(report, 'utf8')).toBe(whole);
   expect(files(out)).toEqual(made);

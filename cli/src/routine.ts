@@ -7,7 +7,7 @@ import { Piscina } from 'piscina';
 import { asksOf, InputError, readJson, readRoutine, refuse } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
 import type { Output } from './commands/output.ts';
-import { bytesOf, keepApart, saveText } from './files.ts';
+import { bytesOf, clearHalfWritten, keepApart, saveText } from './files.ts';
 import { lineOfError, runOnFile, stem } from './routine-file.ts';
 import type { Line, RoutineTask } from './routine-file.ts';
 import { openJournal } from './routine-journal.ts';
@@ -79,6 +79,7 @@ export async function routine(
     reported = performance.now();
     await report();
   };
+  if (given.continue) await clearHalfWritten(tasks.map(({ output }) => output));
   const left: RoutineTask[] = [];
   for (const task of tasks) {
     const line = await journal.done(task);
