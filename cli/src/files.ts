@@ -12,7 +12,7 @@ import {
 } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import { MOST_MEGABYTES, formatLike, formatOf, readFile, refuse } from '@kneader/core';
-import type { Finding, ReadResult, Shot } from '@kneader/core';
+import type { Finding, ReadResult, Shot, SourceFiles } from '@kneader/core';
 
 /** Stands for standard input, and for standard output. */
 export const STREAM = '-';
@@ -61,13 +61,16 @@ export async function bytesOf(path: string): Promise<Uint8Array> {
 /**
  * Opens a file, or standard input; what a `.gltf` needs is looked for beside it. Rejects with an `InputError`.
  * @param as the ending of what has no name
+ * @param animation which of a file that has several, by its name
  */
-export async function openFile(path: string, as?: string): Promise<ReadResult> {
+export async function openFile(path: string, as?: string, animation?: string): Promise<ReadResult> {
   if (path === STREAM) {
     const bytes = await bytesOfInput();
     const ending = as ?? formatLike(bytes)?.ending;
     if (bytes.byteLength > 0 && ending === undefined) refuse('streamUnknownKind', {});
-    return readFile(`standard input${ending ?? '.csv'}`, bytes);
+    return readFile(`standard input${ending ?? '.csv'}`, bytes, {
+      ...(animation !== undefined && { animation }),
+    });
   }
   if (formatOf(path) === null) refuse('fileUnknownKind', { file: path }, basename(path));
   const bytes = await bytesOf(path);
@@ -80,7 +83,7 @@ export async function openFile(path: string, as?: string): Promise<ReadResult> {
     if (relative(folder, place).startsWith(`..${sep}`)) refuse('gltfFarResource', { file: path }, uri);
     return bytesOf(place);
   };
-  return readFile(basename(path), bytes, { neighbour });
+  return readFile(basename(path), bytes, { neighbour, ...(animation !== undefined && { animation }) });
 }
 
 /**
@@ -133,19 +136,29 @@ export async function clearHalfWritten(paths: readonly string[]): Promise<void> 
 /** The name that a file has until it is whole. */
 const HALF_WRITTEN = /^(.+)\.[0-9a-f-]{36}\.part$/;
 
+interface SaveOptions {
+  /** The ending of what has no name. */
+  readonly to?: string | undefined;
+  /** Of the shot's characters: where it can go back into one of them, it does. */
+  readonly files?: SourceFiles | undefined;
+}
+
 const shortWrite = (written: number, of: number): Error =>
   Object.assign(new Error(`only ${written} of ${of} bytes could be written`), { code: 'EIO' });
 
 /**
  * Writes a shot as its ending says.
- * @param to the ending of what has no name
  * @returns what that kind of file could not hold
  */
-export async function saveFile(shot: Shot, path: string, to?: string): Promise<readonly Finding[]> {
+export async function saveFile(
+  shot: Shot,
+  path: string,
+  { to, files }: SaveOptions = {},
+): Promise<readonly Finding[]> {
   if (path === STREAM && to === undefined) refuse('streamWhichKind', {});
   const format = formatOf(path === STREAM ? to! : path);
   if (format === null) return refuse('fileNotWritable', { file: path }, basename(path));
-  const lost = format.lost(shot);
-  await saveText(path, await format.write(shot));
+  const lost = format.lost(shot, files);
+  await saveText(path, await format.write(shot, files));
   return lost;
 }

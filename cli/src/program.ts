@@ -133,10 +133,11 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
   program
     .command('convert <in> <out>')
     .description(
-      'read one format, write another: .kneader.json .bvh .glb .gltf .csv in; .kneader.json .bvh .glb .gltf .csv out',
+      `read one format, write another: ${FORMATS.map(({ ending }) => ending).join(' ')}. A character that came in a .glb, .gltf or .vrm goes back into that file, with nothing else of it changed`,
     )
     .option(...AS)
     .option(...TO)
+    .option('--animation <name>', 'which of a file that has several; the first when left out')
     .action(async (from: string, to: string, given: Parameters<typeof convert>[2]) =>
       (await import('./commands/convert.ts')).convert(from, to, given, output),
     );

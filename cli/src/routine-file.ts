@@ -1,6 +1,6 @@
 /** One file of a routine's: read, run, written, and what became of it. It is told all by plain values, so that a worker can do it too. */
 import { basename } from 'node:path';
-import { finish, InputError, NOTHING, reportsOf, runRoutine } from '@kneader/core';
+import { finish, FORMATS, InputError, NOTHING, reportsOf, runRoutine } from '@kneader/core';
 import type { FrameRange, Report, Routine, RoutineRun } from '@kneader/core';
 import { matching } from './commands/matching.ts';
 import { openFile, saveFile, saveText } from './files.ts';
@@ -41,12 +41,12 @@ const stepLines = (run: RoutineRun): StepLine[] =>
 /** Runs the routine over one file; what is wrong with the file, or with the disk, is a line of its own. */
 export async function runOnFile({ steps, input, output, channels, range }: RoutineTask): Promise<Line> {
   try {
-    const { shot, findings } = await openFile(input);
+    const { shot, findings, files } = await openFile(input);
     const meant = channels.length > 0 ? matching(shot, channels) : [];
     const run = finish(runRoutine(steps, shot, { ...NOTHING, channels: meant, range }));
     const reports = stepLines(run);
     if (run.status === 'refused') return { ...failedLine(input, run.refusal!.sentence), steps: reports };
-    const lost = await saveFile(run.shot, output);
+    const lost = await saveFile(run.shot, output, { files });
     const actions = await savedActions(run.made, output);
     return {
       file: input,
@@ -83,8 +83,8 @@ async function savedActions(made: readonly unknown[], output: string): Promise<s
   return paths;
 }
 
-/** The kinds of files, longest ending first. */
-const ENDINGS = ['.kneader.json', '.gltf', '.glb', '.bvh', '.csv'];
+/** The kinds of files; of two that fit the longer stands first. */
+const ENDINGS = FORMATS.map(({ ending }) => ending);
 
 /** A path without its ending. */
 export function stem(path: string): string {

@@ -1,23 +1,19 @@
 /** Actions as files: one as JSON, many as a zip of such files in their folders. Runs in the worker. */
-import { contentOf, InputError, readAction, readJson } from '@kneader/core';
-import type { Action, ActionJson } from '@kneader/core';
 import {
-  TextReader,
-  Uint8ArrayReader,
-  Uint8ArrayWriter,
-  ZipReader,
-  ZipWriter,
-} from '@zip.js/zip.js/lib/zip-core-native.js';
-import type { FileEntry } from '@zip.js/zip.js/lib/zip-core-native.js';
-import { buf as crc32 } from 'crc-32';
-import { Inflate } from 'fflate';
+  bytesOfMember,
+  contentOf,
+  InputError,
+  readAction,
+  readJson,
+  TooMuch,
+  zipMembers,
+} from '@kneader/core';
+import type { Action, ActionJson } from '@kneader/core';
+import { TextReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js/lib/zip-core-native.js';
 import { ACTION_ENDING, fileName } from './action-file-name.ts';
 
 /** The bytes that all members of a zip may come to, and how many there may be: more was packed to fill the memory. */
 const MOST = { bytes: 256e6, members: 5000 } as const;
-/** It is worked on where this is called: the page calls it in its worker. */
-const HERE = { useWebWorkers: false } as const;
-
 type Most = { readonly bytes: number; readonly members: number };
 
 export interface OpenedAction {
@@ -46,7 +42,7 @@ const foldersIn = (way: string): string[] =>
 
 /** Each action under its folder; names that clash get a number. */
 export async function zipOf(actions: readonly OpenedAction[]): Promise<Uint8Array> {
-  const zip = new ZipWriter(new Uint8ArrayWriter(), { ...HERE, level: 6 });
+  const zip = new ZipWriter(new Uint8ArrayWriter(), { useWebWorkers: false, level: 6 });
   const taken = new Set<string>();
   for (const { action, folder } of actions) {
     const way = foldersIn(folder).map(fileName);
@@ -117,11 +113,9 @@ async function unzip(
   onShare: OnShare,
   most: Most,
 ): Promise<void> {
-  const zip = new ZipReader(new Uint8ArrayReader(bytes), { ...HERE, checkSignature: true });
   // Names are read here alone, as folders of the pantry, and no way out of it is gone.
-  const entries = await zip.getEntries({ filenameValidation: 'tolerant' }).catch(() => null);
-  if (entries === null) return opened.say(name, 'It is no zip that can be read.');
-  const files = entries.filter((entry): entry is FileEntry => !entry.directory);
+  const files = await zipMembers(bytes);
+  if (files === null) return opened.say(name, 'It is no zip that can be read.');
   if (files.length === 0) return opened.say(name, 'There is no file in it.');
   const seen = new Set<string>();
   let room = most.bytes;
@@ -137,7 +131,7 @@ async function unzip(
     }
     seen.add(path);
     try {
-      const member = bytesOf(entry, bytes, room);
+      const member = bytesOfMember(entry, bytes, room);
       room -= member.length;
       await opened.take(path, member);
     } catch (error) {
@@ -150,39 +144,4 @@ async function unzip(
       opened.say(path, 'It is damaged: its bytes are not those that were packed.');
     }
   }
-}
-
-class TooMuch extends Error {}
-
-/** Bytes that go through the inflater in one piece: what comes out of them is at most a thousand times as much before it is counted. */
-const PIECE = 16_384;
-
-/** The bytes of a member, as long as they are no more than there is room for. Streams, which the zip package would read it with, take five times as long for small ones. */
-function bytesOf(entry: FileEntry, zip: Uint8Array, room: number): Uint8Array {
-  const header = new DataView(zip.buffer, zip.byteOffset + entry.offset, 30);
-  // APPNOTE.TXT of the zip format, 4.3.7: the lengths of name and extra field stand in the local header once more.
-  const begin = entry.offset + 30 + header.getUint16(26, true) + header.getUint16(28, true);
-  const packed = zip.subarray(begin, begin + entry.compressedSize);
-  if (entry.encrypted || packed.length < entry.compressedSize) throw new Error('cut off, or locked');
-  const chunks: Uint8Array[] = [];
-  let size = 0;
-  const take = (chunk: Uint8Array) => {
-    size += chunk.length;
-    if (size > room) throw new TooMuch();
-    chunks.push(chunk);
-  };
-  if (entry.compressionMethod === 0) take(packed);
-  else {
-    const inflater = new Inflate(take);
-    for (let from = 0; from < packed.length; from += PIECE)
-      inflater.push(packed.subarray(from, from + PIECE), from + PIECE >= packed.length);
-  }
-  const bytes = new Uint8Array(size);
-  let at = 0;
-  for (const chunk of chunks) {
-    bytes.set(chunk, at);
-    at += chunk.length;
-  }
-  if (crc32(bytes) >>> 0 !== entry.signature) throw new Error('another checksum');
-  return bytes;
 }

@@ -1,4 +1,4 @@
-import { curvesIn, framesPerSecond, keyCount, rigOf } from '@kneader/core';
+import { curvesIn, framesPerSecond, keyCount, rigOf, sourcesOf } from '@kneader/core';
 import { openFile } from '../files.ts';
 import type { Output } from './output.ts';
 
@@ -8,7 +8,7 @@ export async function describe(
   { json, as }: { readonly json?: boolean; readonly as?: string },
   { print, warn }: Output,
 ): Promise<void> {
-  const { shot, findings } = await openFile(path, as);
+  const { shot, findings, holds = [], animations = [] } = await openFile(path, as);
   for (const { sentence } of findings) warn(sentence);
   const info = {
     name: shot.name,
@@ -19,6 +19,11 @@ export async function describe(
     range: shot.range,
     rate: framesPerSecond(shot.rate),
     layers: shot.layers.map(({ id, name, kind, range }) => ({ id, name, kind, range })),
+    sources: sourcesOf(shot).map(({ name, bytes, morphs }) => ({
+      ...{ name, bytes, morphs: morphs.reduce((sum, { channels }) => sum + channels.length, 0) },
+    })),
+    holds: Object.fromEntries(holds),
+    animations: animations.map(({ name, seconds }) => ({ name, seconds: Math.round(seconds * 1e4) / 1e4 })),
   };
   if (json) print(JSON.stringify(info, null, 2));
   else {
@@ -28,6 +33,14 @@ export async function describe(
     print(
       `frames ${info.range.start} to ${info.range.end} at ${Math.round(info.rate * 1000) / 1000} per second`,
     );
+    for (const { name, bytes, morphs } of info.sources)
+      print(
+        `file: ${name}, ${(bytes / 1e6).toFixed(1)} MB: ${[...holds, ...(morphs > 0 ? [['morph targets', morphs] as const] : [])].map(([what, count]) => `${count} ${what}`).join(', ')}`,
+      );
+    if (info.animations.length > 0)
+      print(
+        `animations: ${info.animations.map(({ name, seconds }) => `${name} (${seconds.toFixed(2)} s)`).join(', ')}`,
+      );
     if (info.layers.length > 0)
       print(`layers: ${info.layers.map(({ name, kind }) => `${name} (${kind})`).join(', ')}`);
   }

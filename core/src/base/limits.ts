@@ -21,6 +21,10 @@ export const LIMITS = {
   /** Selection sets of a shot, and its markers. */
   marks: 2000,
   tags: 50,
+  /** Morph targets of one node of a file. */
+  morphs: 2000,
+  /** Files of which shots may be made: figures of one shot that came in files. */
+  sources: 100,
   /** Letters of a shot's name. */
   name: 200,
   /** Frames in a second, and seconds for a frame. */

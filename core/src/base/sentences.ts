@@ -525,13 +525,13 @@ export const sentences = {
   fileTooLarge: (megabytes: number, most: number) =>
     `The file has ${megabytes} MB; Kneader reads files of up to ${most} MB.`,
   fileUnknownKind: (name: string) =>
-    `“${name}” is of no kind that can be read here: .kneader.json, .bvh, .glb, .gltf and .csv can.`,
+    `“${name}” is of no kind that can be read here: .kneader.json, .kneader.zip, .bvh, .glb, .gltf, .vrm, .csv and .zip can.`,
   streamUnknownKind: () =>
     'What came by standard input looks like none of the kinds that can be read here: say which with --as, .bvh for instance.',
   streamWhichKind: () =>
     'What goes to standard output has no ending: say which kind with --to, .glb for instance.',
   fileNotWritable: (name: string) =>
-    `“${name}” is of no kind that can be written: .kneader.json, .bvh, .glb, .gltf and .csv can.`,
+    `“${name}” is of no kind that can be written: .kneader.json, .kneader.zip, .bvh, .glb, .gltf, .vrm and .csv can.`,
   fileNotPlain: (name: string) => `“${name}” is no plain file: a folder, a device or a pipe cannot be read.`,
   fileOverInput: (name: string) =>
     `“${name}” would be written over a file of the same command: name another one. Nothing was written.`,
@@ -584,6 +584,37 @@ export const sentences = {
   gltfBroken: (problem: string) => `The glTF file cannot be read: ${problem}.`,
   gltfMissingResource: (uri: string) => `The glTF file needs “${uri}”, which is not there.`,
   gltfVersion: (version: string) => `The file is glTF ${version}; Kneader reads glTF 2.0.`,
+  sourceLacks: (names: readonly string[], file: string) =>
+    `${listed(names)} ${names.length === 1 ? 'is' : 'are'} not there, which “${file}” needs: it was opened without, and nothing can be written back into it. Open it together with ${names.length === 1 ? 'that file' : 'those files'}.`,
+  sourceStays: (files: readonly string[]) =>
+    `How the figure looks stays in ${listed(files)}, which does not go along: shapes, skins and materials.`,
+  sourceNamed: (files: readonly string[]) =>
+    `The shot file names ${listed(files)} and does not hold ${files.length === 1 ? 'it' : 'them'}: where ${files.length === 1 ? 'it is' : 'they are'} not known the figure is drawn from solids. A .kneader.zip takes ${files.length === 1 ? 'it' : 'them'} along.`,
+  sourceMissing: (file: string) =>
+    `“${file}”, in which a character came, is not in the zip: he is drawn from solids.`,
+  sourceOther: (file: string) =>
+    `What the zip holds as “${file}” is not the file in which the character came: he is drawn from solids.`,
+  vrmWithoutSource: () =>
+    'A .vrm is written only for a shot whose character came in one, while that file is at hand: take .glb.',
+  zipBroken: () => 'It is no zip that can be read.',
+  zipTooMany: (count: number, most: number) => `The zip holds ${count} files; ${most} are the most.`,
+  zipTooMuch: (megabytes: number) =>
+    `The zip comes to more than ${megabytes} MB when it is unpacked: nothing of it was taken.`,
+  zipMember: (file: string) => `“${file}” in the zip is damaged: its bytes are not those that were packed.`,
+  zipNothing: (_: readonly string[]) =>
+    'The zip holds neither a shot (shot.kneader.json) nor a character (.glb, .gltf, .vrm). Actions are opened on the page Pantry.',
+  zipSeveral: (files: readonly string[]) =>
+    `The zip holds several characters (${listed(files)}): take them out and open them one by one.`,
+  sourceHasNot: (nodes: readonly string[], file: string) =>
+    `“${file}” has no place for the motion of ${listed(nodes)}: it stays in the shot.`,
+  tooManyMorphs: (count: number, most: number) =>
+    `A mesh of the file has ${count} morph targets; ${most} are the most.`,
+  skinWeightsOff: (count: number, mesh: string) =>
+    `${plural(count, 'vertex', 'vertices')} of “${mesh}” ${count === 1 ? 'has' : 'have'} weights that do not add up to 1, are no numbers, or name joints that are not there; ${count === 1 ? 'it is' : 'they are'} kept as ${count === 1 ? 'it is' : 'they are'}.`,
+  gltfNoAnimation: (wanted: string, names: readonly string[]) =>
+    names.length === 0
+      ? `There is no animation “${wanted}”: the file has none.`
+      : `There is no animation “${wanted}” in the file: there is ${listed(names.map((name) => `“${name}”`))}.`,
   gltfNoNodes: () => 'The glTF file has no node, so there is nothing to move.',
   gltfNotKept: (what: string, count: number) =>
     `${capital(what)} of the file ${count === 1 ? 'was' : 'were'} left out: Kneader keeps nodes and their motion (${count}).`,

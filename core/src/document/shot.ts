@@ -13,6 +13,7 @@ import { compileRig } from '../rig/rig.ts';
 import type { Rig } from '../rig/rig.ts';
 import type { Relation } from '../rig/relations/relation.ts';
 import type { Node, Vector } from '../rig/node.ts';
+import type { Source } from './sources.ts';
 import { buildCurve } from '../curve/rebuild.ts';
 import type { CurveTable, Layer, NodeCurves, StoredAction } from '../layers/layer.ts';
 
@@ -145,6 +146,8 @@ export interface Shot {
   readonly markers?: readonly Marker[];
   /** Words by which the shot is found; left out, there are none. */
   readonly tags?: readonly string[];
+  /** The files that its characters came in; left out, they came in none. */
+  readonly sources?: readonly Source[];
   /** Fields of the file that this version does not know; written back as they came. */
   readonly extras: Readonly<Record<string, unknown>>;
 }

@@ -16,7 +16,14 @@ import { writeCsv } from './csv/write-csv.ts';
 import { readGltf } from './gltf/read-gltf.ts';
 import type { GltfOptions } from './gltf/read-gltf.ts';
 import { writeGlb, writeGltfText } from './gltf/write-gltf.ts';
-import { lostMarks, lostToShear } from './lost.ts';
+import { refuse } from '../base/finding.ts';
+import { sourcesOf } from '../document/sources.ts';
+import type { Source } from '../document/sources.ts';
+import { writeIntoSource } from './gltf/write-into-source.ts';
+import type { WrittenSource } from './gltf/write-into-source.ts';
+import { NO_FILES } from './source/source-files.ts';
+import type { SourceFiles } from './source/source-files.ts';
+import { lostMarks, lostSources, lostToShear, namedOnly } from './lost.ts';
 import { readShotFile } from './shot-file/read-shot.ts';
 import { writeShotFile } from './shot-file/write-shot.ts';
 import { textOf } from './text-of.ts';
@@ -29,13 +36,47 @@ export interface Format {
   /** Whether a file that begins so is of this kind, where nothing names it. */
   readonly looksLike: (start: string) => boolean;
   readonly read: (bytes: Uint8Array, title: string, options: GltfOptions) => ReadResult | Promise<ReadResult>;
-  readonly write: (shot: Shot) => string | Uint8Array | Promise<string | Uint8Array>;
+  /** @param files of its characters: where the shot has one of this kind, it goes back into that */
+  readonly write: (shot: Shot, files?: SourceFiles) => string | Uint8Array | Promise<string | Uint8Array>;
   /** What of a shot it cannot hold, measured. */
-  readonly lost: (shot: Shot) => readonly Finding[];
+  readonly lost: (shot: Shot, files?: SourceFiles) => readonly Finding[];
   readonly inMenu: boolean;
 }
 
+/** The one character of a shot whose files are there; null where there is none, or more than one could be meant. */
+function onlySource(shot: Shot, files: SourceFiles): Source | null {
+  const there = sourcesOf(shot).filter(({ id }) => files.has(id));
+  return there.length === 1 ? there[0]! : null;
+}
+
+function intoSource(shot: Shot, files: SourceFiles, ending: string): WrittenSource | null {
+  const source = onlySource(shot, files);
+  if (!source) return null;
+  const { animation } = source;
+  const name = animation?.name || shot.name;
+  const into = { shot, source, name, ...(animation && { index: animation.index }) };
+  return writeIntoSource(files.get(source.id)!, [into], ending);
+}
+
+const lostInGltf = (shot: Shot, files = NO_FILES): Finding[] => [
+  ...lostToShear(shot),
+  ...lostMarks(shot),
+  ...(intoSource(shot, files, '.glb')?.findings ?? lostSources(shot)),
+];
+
+/** A zip of a shot and its characters' files, and any zip that a character is in. */
+const zip = (ending: string, inMenu: boolean): Format => ({
+  ...{ ending, label: `Shot with its characters’ files (${ending})`, mime: 'application/zip', inMenu },
+  looksLike: (start) => start.startsWith('PK\u0003\u0004'),
+  // Few files are zips: what unpacks them is loaded then.
+  read: async (bytes, title, options) =>
+    (await import('./zip/shot-zip.ts')).readShotZip(bytes, title, options),
+  write: async (shot, files = NO_FILES) => (await import('./zip/shot-zip.ts')).writeShotZip(shot, files),
+  lost: (shot, files = NO_FILES) => lostSources(shot, files),
+});
+
 export const FORMATS: readonly Format[] = [
+  zip('.kneader.zip', true),
   {
     ending: '.kneader.json',
     label: 'Shot file (.kneader.json)',
@@ -43,7 +84,7 @@ export const FORMATS: readonly Format[] = [
     looksLike: (start) => /^\s*\{/.test(start) && /"format"\s*:\s*"kneader-shot"/.test(start),
     read: (bytes) => ({ shot: readShotFile(textOf(bytes)), findings: [] }),
     write: writeShotFile,
-    lost: () => [],
+    lost: (shot) => namedOnly(shot),
     inMenu: true,
   },
   {
@@ -53,7 +94,7 @@ export const FORMATS: readonly Format[] = [
     looksLike: (start) => /^\s*HIERARCHY\b/i.test(start),
     read: (bytes, title) => readBvh(textOf(bytes), title),
     write: writeBvh,
-    lost: (shot) => [...lostInBvh(shot), ...lostMarks(shot)],
+    lost: (shot) => [...lostInBvh(shot), ...lostMarks(shot), ...lostSources(shot)],
     inMenu: true,
   },
   {
@@ -62,9 +103,20 @@ export const FORMATS: readonly Format[] = [
     mime: 'model/gltf-binary',
     looksLike: (start) => start.startsWith('glTF'),
     read: readGltf,
-    write: (shot) => writeGlb(shot),
-    lost: (shot) => [...lostToShear(shot), ...lostMarks(shot)],
+    write: (shot, files = NO_FILES) => intoSource(shot, files, '.glb')?.bytes ?? writeGlb(shot),
+    lost: lostInGltf,
     inMenu: true,
+  },
+  {
+    ending: '.vrm',
+    label: 'glTF with a humanoid (.vrm)',
+    mime: 'model/gltf-binary',
+    looksLike: () => false,
+    read: readGltf,
+    write: (shot, files = NO_FILES) =>
+      intoSource(shot, files, '.glb')?.bytes ?? refuse('vrmWithoutSource', {}),
+    lost: lostInGltf,
+    inMenu: false,
   },
   {
     ending: '.gltf',
@@ -72,8 +124,8 @@ export const FORMATS: readonly Format[] = [
     mime: 'model/gltf+json',
     looksLike: (start) => /^\s*\{/.test(start),
     read: readGltf,
-    write: (shot) => writeGltfText(shot),
-    lost: (shot) => [...lostToShear(shot), ...lostMarks(shot)],
+    write: (shot, files = NO_FILES) => intoSource(shot, files, '.gltf')?.bytes ?? writeGltfText(shot),
+    lost: lostInGltf,
     inMenu: false,
   },
   {
@@ -88,9 +140,10 @@ export const FORMATS: readonly Format[] = [
         channels: rigOf(shot).channels.map(({ id }) => id),
         world: [],
       }),
-    lost: (shot) => [...lostInCsv(shot), ...lostMarks(shot)],
+    lost: (shot) => [...lostInCsv(shot), ...lostMarks(shot), ...lostSources(shot)],
     inMenu: false,
   },
+  zip('.zip', false),
 ];
 
 /** The kind of a file by its name; null where it is none of them. */

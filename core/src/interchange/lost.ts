@@ -4,6 +4,9 @@ import type { Finding } from '../base/finding.ts';
 import { LOOKS_PER_FRAME, worldDifference } from '../evaluation/measure.ts';
 import { markersOf, selectionSetsOf, tagsOf } from '../document/marks.ts';
 import { rigOf } from '../document/shot.ts';
+import { sourcesOf } from '../document/sources.ts';
+import { NO_FILES } from './source/source-files.ts';
+import type { SourceFiles } from './source/source-files.ts';
 import type { Shot } from '../document/shot.ts';
 import { worldAt } from '../evaluation/evaluation.ts';
 import { strayed } from './local-transforms.ts';
@@ -17,6 +20,18 @@ export function lostMarks(shot: Shot): Finding[] {
   return counts.some((count) => count > 0)
     ? [finding('marksStay', {}, counts[0]!, counts[1]!, counts[2]!)]
     : [];
+}
+
+/** Shapes that stay in the files that the characters came in. @param files that go along */
+export function lostSources(shot: Shot, files: SourceFiles = NO_FILES): Finding[] {
+  const names = sourcesOf(shot).flatMap(({ id, name }) => (files.has(id) ? [] : [name]));
+  return names.length > 0 ? [finding('sourceStays', {}, [...new Set(names)])] : [];
+}
+
+/** A shot file names the files of its characters. */
+export function namedOnly(shot: Shot): Finding[] {
+  const names = sourcesOf(shot).map(({ name }) => name);
+  return names.length > 0 ? [finding('sourceNamed', {}, [...new Set(names)])] : [];
 }
 
 /** Places and turns that nodes lose to the uneven size of what they follow. */

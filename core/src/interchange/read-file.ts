@@ -23,8 +23,8 @@ export async function readFile(
   const megabytes = Math.round(bytes.byteLength / 1e6);
   if (megabytes > MOST_MEGABYTES) return refuse('fileTooLarge', { file: name }, megabytes, MOST_MEGABYTES);
   const title = name.slice(0, -format.ending.length).slice(0, 200) || 'Untitled';
-  const { shot, findings } = await format.read(bytes, title, options);
-  return { shot: opened(shot), findings: [...findings, ...heldTwiceFinding(shot)] };
+  const { shot, findings, ...more } = await format.read(bytes, title, { ...options, file: name });
+  return { ...more, shot: opened(shot), findings: [...findings, ...heldTwiceFinding(shot)] };
 }
 
 /** No edit makes such relations; a file may hold them. */

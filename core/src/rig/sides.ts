@@ -26,6 +26,8 @@ const OTHER_SIDE: Readonly<Record<string, readonly string[]>> = {
 interface Reading {
   readonly side: 'left' | 'right';
   readonly partner: string;
+  /** The name without the word of its side. */
+  readonly stem: string;
   /** Whether the side is a word of its own, so that a missing partner is worth a question. */
   readonly plain: boolean;
 }
@@ -43,7 +45,8 @@ function readingsOf(name: string): Reading[] {
     for (const other of OTHER_SIDE[text.toLowerCase()] ?? []) {
       const partner = name.slice(0, at) + inCaseOf(text, other) + name.slice(at + text.length);
       const side = text[0]!.toLowerCase() === 'l' ? 'left' : 'right';
-      ranked.push([rank, { side, partner, plain }]);
+      const stem = `${name.slice(0, at)}${name.slice(at + text.length)}`.replace(/^[\W_]+|[\W_]+$/g, '');
+      ranked.push([rank, { side, partner, stem, plain }]);
     }
   };
   words.forEach((word, k) => {
@@ -69,6 +72,10 @@ function inCaseOf(model: string, word: string): string {
   if (model === model.toUpperCase()) return word.toUpperCase();
   return model[0] === model[0]!.toUpperCase() ? word[0]!.toUpperCase() + word.slice(1) : word;
 }
+
+/** What a name and its partner's have in common without the words of their sides: `blink` of `blink_l`. */
+export const stemOf = (name: string, partner: string): string =>
+  readingsOf(name).find((one) => one.partner === partner)?.stem || name;
 
 export interface SideAndPair {
   readonly side: Side;

@@ -8,7 +8,13 @@ declare module 'cubic-spline' {
 declare module 'gltf-validator' {
   export function validateBytes(
     bytes: Uint8Array,
-  ): Promise<{ issues: { numErrors: number; messages: readonly { message: string }[] } }>;
+    options?: { readonly maxIssues?: number },
+  ): Promise<{
+    issues: {
+      numErrors: number;
+      messages: readonly { code: string; message: string; severity: number; pointer?: string }[];
+    };
+  }>;
 }
 declare module 'bezier-js' {
   interface Spot {

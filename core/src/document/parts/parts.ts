@@ -18,6 +18,7 @@ import { curvesPart, layersPart } from './layer-parts.ts';
 import { markersPart, selectionSetsPart, tagsPart } from './mark-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
+import { sourcesPart } from './sources-part.ts';
 import { charactersPart, massesPart, nodesPart, relationsPart } from './rig-parts.ts';
 import { variantsPart } from './variants-part.ts';
 
@@ -93,6 +94,7 @@ const PARTS = {
   selectionSets: selectionSetsPart,
   markers: markersPart,
   tags: tagsPart,
+  sources: sourcesPart,
 } satisfies Parts;
 
 /** Parts that a shot may be without. */
@@ -104,6 +106,7 @@ const OPTIONAL_NAMES = [
   'period',
   'poseColumns',
   'selectionSets',
+  'sources',
   'tags',
   'variants',
 ] as const satisfies Field[];

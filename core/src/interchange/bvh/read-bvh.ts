@@ -15,6 +15,7 @@ import type { NodeCurves } from '../../layers/layer.ts';
 import type { Shot } from '../../document/shot.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
 import { rateOfFrameTime } from '../rate.ts';
+import type { SourceFiles } from '../source/source-files.ts';
 import { uniqueNames } from '../../base/unique-names.ts';
 import { parseBvh } from './parse-bvh.ts';
 import type { BvhFile, BvhJoint } from './parse-bvh.ts';
@@ -22,6 +23,18 @@ import type { BvhFile, BvhJoint } from './parse-bvh.ts';
 export interface ReadResult {
   readonly shot: Shot;
   readonly findings: readonly Finding[];
+  /** The files of the characters that came with it, by their digest; left out, none. */
+  readonly files?: SourceFiles;
+  /** What the file holds beside nodes and motion: meshes, skins …, and how many. */
+  readonly holds?: readonly (readonly [what: string, count: number])[];
+  /** All animations of the file, where it has more than the one that was read. */
+  readonly animations?: readonly AnimationInFile[];
+}
+
+export interface AnimationInFile {
+  readonly index: number;
+  readonly name: string;
+  readonly seconds: number;
 }
 
 /** Reads a BVH file; throws an `InputError` with the line of what is wrong. */

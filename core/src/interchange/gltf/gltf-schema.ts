@@ -38,6 +38,7 @@ const schema = z.looseObject({
         translation: numbers(3).optional(),
         rotation: numbers(4).optional(),
         scale: numbers(3).optional(),
+        weights: z.array(z.number()).optional(),
       }),
     )
     .optional(),
@@ -50,8 +51,13 @@ const schema = z.looseObject({
             indices: index.optional(),
             material: index.optional(),
             mode: z.number().int().min(0).max(6).optional(),
+            targets: z.array(z.record(z.string(), index)).optional(),
+            extensions: z.unknown().optional(),
           }),
         ),
+        name: z.string().optional(),
+        weights: z.array(z.number()).optional(),
+        extras: z.unknown().optional(),
       }),
     )
     .optional(),
@@ -209,6 +215,8 @@ function checkReferences(json: GltfJson): void {
       const path = `meshes[${i}].primitives[${p}]`;
       for (const [name, accessor] of Object.entries(primitive.attributes))
         point(`${path}.${name}`, 'accessors', accessor);
+      for (const [t, target] of (primitive.targets ?? []).entries())
+        for (const accessor of Object.values(target)) point(`${path}.targets[${t}]`, 'accessors', accessor);
       point(`${path}.indices`, 'accessors', primitive.indices);
       point(`${path}.material`, 'materials', primitive.material);
     }),

@@ -18,8 +18,28 @@ export function refuseUnknownNeeds(json: GltfJson): void {
   if (unknown.length > 0) refuse('gltfExtension', { path: 'extensionsRequired' }, unknown);
 }
 
+const count = (list: unknown) => (Array.isArray(list) ? list.length : 0);
+
+/** What a file holds beside nodes and motion, kind by kind. */
+export function heldBeside(json: GltfJson): [what: string, count: number][] {
+  const triangles = (json.meshes ?? [])
+    .flatMap(({ primitives }) => primitives)
+    .reduce((sum, { indices, attributes, mode = 4 }) => {
+      const corners = json.accessors?.[indices ?? attributes['POSITION'] ?? -1]?.count ?? 0;
+      return sum + (mode === 4 ? Math.floor(corners / 3) : 0);
+    }, 0);
+  const kinds: [string, number][] = [
+    ['meshes', count(json.meshes)],
+    ['triangles', triangles],
+    ['skins', count(json.skins)],
+    ['materials', count(json.materials)],
+    ['pictures', count(json.images)],
+    ['cameras', count(json.cameras)],
+  ];
+  return kinds.filter(([, number]) => number > 0);
+}
+
 export function leftOut(json: GltfJson): Finding[] {
-  const count = (list: unknown) => (Array.isArray(list) ? list.length : 0);
   const nodes = json.nodes ?? [];
   const extras = [...nodes, ...(json.scenes ?? []), ...(json.animations ?? [])].filter(
     (one) => one.extras !== undefined,

@@ -7,84 +7,78 @@ import type { Document } from '@gltf-transform/core';
 import { InputError, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { readJson } from '../read-json.ts';
+import { chunksOf } from './glb-chunks.ts';
 import { checkGltf } from './gltf-schema.ts';
 import { refuseUnknownNeeds } from './left-out.ts';
 import type { GltfJson } from './gltf-schema.ts';
+import type { SourceFile } from '../source/source-files.ts';
 
 /** Gives the bytes of a file beside the `.gltf`, or null. */
 export type Neighbour = (uri: string) => Promise<Uint8Array | null>;
 
-const GLB_MAGIC = 0x46546c67;
-const JSON_CHUNK = 0x4e4f534a;
-const BIN_CHUNK = 0x004e4942;
+export interface OpenedGltf {
+  readonly document: Document;
+  readonly json: GltfJson;
+  /** What it needed from beside it, by the names under which it asks for them. */
+  readonly beside: readonly SourceFile[];
+  /** What of that was not there. Without its data the document has its nodes alone. */
+  readonly missing: readonly string[];
+}
 
-export async function openGltf(
-  bytes: Uint8Array,
-  neighbour: Neighbour,
-): Promise<{ document: Document; json: GltfJson }> {
+export async function openGltf(bytes: Uint8Array, neighbour: Neighbour): Promise<OpenedGltf> {
   if (bytes.byteLength === 0) refuse('fileEmpty', {});
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const binary = bytes.byteLength >= 4 && view.getUint32(0, true) === GLB_MAGIC;
-  if (!binary && !/^\s*\{/.test(new TextDecoder().decode(bytes.subarray(0, 200))))
-    refuse('gltfBroken', {}, 'it begins like neither of the two forms of glTF');
-  const { text, blob } = binary
-    ? glbChunks(bytes, view)
-    : { text: new TextDecoder().decode(bytes), blob: null };
+  const { text, blob } = chunksOf(bytes);
   const json = checkGltf(readJson(text));
   refuseUnknownNeeds(json);
   const count = json.nodes?.length ?? 0;
   if (count > LIMITS.nodes) refuse('tooManyNodes', {}, count, LIMITS.nodes);
   if (!json.nodes || json.nodes.length === 0) refuse('gltfNoNodes', {});
-  const buffers = await readBuffers(json, blob, neighbour);
-  checkIndices(json, buffers);
+  const { buffers, beside, missing } = await readBuffers(json, blob, neighbour);
+  const isWhole = missing.length === 0;
+  if (isWhole) checkIndices(json, buffers);
   const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
-  const plain = motionOnly(json);
-  buffers.forEach((buffer, i) => {
-    resources[`${i}.bin`] = buffer;
-    plain.buffers![i]!.uri = `${i}.bin`;
+  const plain = isWhole ? motionOnly(json) : nodesOnly(json);
+  plain.buffers?.forEach((buffer, i) => {
+    resources[`${i}.bin`] = buffers[i]!;
+    buffer.uri = `${i}.bin`;
   });
   try {
     // The two types name the same JSON; glTF-Transform's is closed where ours keeps unknown fields.
     const document = await new WebIO().readJSON({ json: plain as never, resources });
-    return { document, json };
+    const pictures = await readPictures(json, neighbour);
+    return {
+      ...{ document, json },
+      beside: [...beside, ...pictures.found],
+      missing: [...missing, ...pictures.missing],
+    };
   } catch (error) {
     if (error instanceof InputError) throw error;
     return refuse('gltfBroken', {}, error instanceof Error ? error.message : String(error));
   }
 }
 
-/** The two chunks of a `.glb` (glTF 2.0, chapter 4). */
-function glbChunks(bytes: Uint8Array, view: DataView): { text: string; blob: Uint8Array | null } {
-  const broken = (problem: string): never => refuse('gltfBroken', {}, problem);
-  if (bytes.byteLength < 20) broken('it is shorter than its header');
-  if (view.getUint32(4, true) !== 2) refuse('gltfVersion', {}, String(view.getUint32(4, true)));
-  if (view.getUint32(8, true) > bytes.byteLength)
-    broken('it is shorter than its header says: it was probably cut short');
-  const jsonLength = view.getUint32(12, true);
-  if (view.getUint32(16, true) !== JSON_CHUNK || 20 + jsonLength > bytes.byteLength)
-    broken('its first chunk is not JSON');
-  const text = new TextDecoder().decode(bytes.subarray(20, 20 + jsonLength));
-  const at = 20 + jsonLength;
-  if (at + 8 > bytes.byteLength) return { text, blob: null };
-  const length = view.getUint32(at, true);
-  if (view.getUint32(at + 4, true) !== BIN_CHUNK || at + 8 + length > bytes.byteLength)
-    broken('its second chunk is broken');
-  return { text, blob: bytes.subarray(at + 8, at + 8 + length) };
-}
-
 async function readBuffers(
   json: GltfJson,
   blob: Uint8Array | null,
   neighbour: Neighbour,
-): Promise<Uint8Array<ArrayBuffer>[]> {
-  const result: Uint8Array<ArrayBuffer>[] = [];
+): Promise<{ buffers: Uint8Array<ArrayBuffer>[]; beside: SourceFile[]; missing: string[] }> {
+  const buffers: Uint8Array<ArrayBuffer>[] = [];
+  const beside: SourceFile[] = [];
+  const missing: string[] = [];
   for (const [i, { uri, byteLength }] of (json.buffers ?? []).entries()) {
     let bytes: Uint8Array | null = null;
     if (uri === undefined) bytes = blob;
     else if (uri.startsWith('data:')) bytes = decodeDataUri(uri, i);
-    else bytes = await neighbour(nearbyPath(uri, i));
-    if (bytes === null)
-      return refuse('gltfMissingResource', { path: `buffers[${i}]` }, uri ?? 'its binary chunk');
+    else {
+      const name = nearbyPath(uri, `buffers[${i}]`);
+      bytes = await neighbour(name);
+      if (bytes) beside.push({ name, bytes });
+      else {
+        missing.push(name);
+        continue;
+      }
+    }
+    if (bytes === null) return refuse('gltfMissingResource', { path: `buffers[${i}]` }, 'its binary chunk');
     if (bytes.byteLength < byteLength) {
       refuse(
         'gltfBroken',
@@ -92,25 +86,42 @@ async function readBuffers(
         `buffers[${i}] has ${bytes.byteLength} bytes where ${byteLength} are announced`,
       );
     }
-    result.push(new Uint8Array(bytes));
+    buffers.push(new Uint8Array(bytes));
   }
-  return result;
+  return { buffers, beside, missing };
+}
+
+/** Pictures that lie beside the file; nothing of motion needs them. */
+async function readPictures(
+  json: GltfJson,
+  neighbour: Neighbour,
+): Promise<{ found: SourceFile[]; missing: string[] }> {
+  const found: SourceFile[] = [];
+  const missing: string[] = [];
+  for (const [i, { uri }] of (json.images ?? []).entries()) {
+    if (uri === undefined || uri.startsWith('data:')) continue;
+    const name = nearbyPath(uri, `images[${i}]`);
+    const bytes = await neighbour(name);
+    if (bytes) found.push({ name, bytes });
+    else missing.push(name);
+  }
+  return { found, missing };
 }
 
 /** The path of a file in the same folder or below (RFC 3986: relative references without a scheme, no dots that lead out). */
-function nearbyPath(uri: string, i: number): string {
+function nearbyPath(uri: string, place: string): string {
   let path: string;
   try {
     path = decodeURIComponent(uri);
   } catch {
     return refuse(
       'gltfBroken',
-      { path: `buffers[${i}].uri` },
+      { path: `${place}.uri` },
       `the name “${uri}” is not encoded as names in glTF are`,
     );
   }
   const far = /^[a-z][a-z0-9+.-]*:|^[/\\]|\0/i.test(path) || path.split(/[/\\]/).includes('..');
-  if (far) refuse('gltfFarResource', { path: `buffers[${i}].uri` }, uri);
+  if (far) refuse('gltfFarResource', { path: `${place}.uri` }, uri);
   return path;
 }
 
@@ -156,34 +167,49 @@ function checkIndices(json: GltfJson, buffers: readonly Uint8Array[]): void {
   );
 }
 
-/** The document without what motion does not need, so that a missing picture does not stop it. */
+/** The document without what motion and solids do not need, so that a missing picture does not stop it. */
 function motionOnly(json: GltfJson): GltfJson {
-  const { asset, scene, scenes, nodes, accessors, bufferViews, buffers, animations } = json;
+  const { asset, scene, scenes, nodes, meshes, skins, accessors, bufferViews, buffers, animations } = json;
   const plain = {
     asset,
     scene,
     scenes,
-    nodes: nodes?.map(({ name, children, matrix, translation, rotation, scale }) => ({
-      name,
-      children,
-      matrix,
-      translation,
-      rotation,
-      scale,
+    nodes: nodes?.map(({ name, children, mesh, skin, matrix, translation, rotation, scale }) => ({
+      ...{ name, children, mesh, skin, matrix, translation, rotation, scale },
     })),
+    // Shapes without their looks: solids are made from them, and pairs of morph targets found.
+    meshes: meshes?.map(({ name, primitives }) => ({
+      name,
+      primitives: primitives.map(({ attributes, indices, mode, targets, extensions }) =>
+        isPacked(extensions) ? { attributes: {} } : { attributes, indices, mode, targets },
+      ),
+    })),
+    skins: skins?.map(({ joints, inverseBindMatrices }) => ({ joints, inverseBindMatrices })),
     accessors,
     bufferViews,
     buffers: buffers?.map(({ byteLength }) => ({ byteLength })),
-    // A sampler may drive what glTF-Transform does not know here: weights of a mesh that was left out.
+    // A sampler may drive what glTF-Transform does not know here.
     animations: animations?.map((animation) => ({
       ...animation,
-      channels: animation.channels.filter(
-        ({ target }) => isTransform(target.path) && target.node !== undefined,
-      ),
+      channels: animation.channels.filter(({ target }) => isMotion(target.path) && target.node !== undefined),
     })),
   };
   return JSON.parse(JSON.stringify(plain)) as GltfJson;
 }
 
-export const isTransform = (path: string) =>
-  path === 'translation' || path === 'rotation' || path === 'scale';
+/** Of a document whose data are not there. */
+function nodesOnly(json: GltfJson): GltfJson {
+  const { asset, scene, scenes, nodes } = motionOnly(json);
+  return {
+    ...{ asset, scene, scenes },
+    nodes: nodes?.map(({ mesh: _, skin: __, ...node }) => node),
+  };
+}
+
+/** What of a node can be keyed (glTF 2.0, 5.8 animation.channel.target). */
+export const isMotion = (path: string) =>
+  path === 'translation' || path === 'rotation' || path === 'scale' || path === 'weights';
+
+/** Whether vertices are packed in a way that is not read here. */
+const isPacked = (extensions: unknown) =>
+  typeof extensions === 'object' && extensions !== null && 'KHR_draco_mesh_compression' in extensions;

@@ -3,7 +3,7 @@
  * and Euler angles here and nowhere else. All three interpolations are kept as segments: STEP stepped, LINEAR straight
  * (rotations: the slerp, see `rotation-keys.ts`), CUBICSPLINE cubic with its own tangents.
  */
-import type { AnimationSampler, Document, Node as GltfNode } from '@gltf-transform/core';
+import type { Animation, AnimationSampler, Document, Node as GltfNode } from '@gltf-transform/core';
 import { finding, refuse } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import { FLAG, SEGMENT, TANGENT } from '../../curve/curve.ts';
@@ -18,11 +18,19 @@ import { TRANSFORM } from '../../rig/node.ts';
 import type { Node, Vector } from '../../rig/node.ts';
 import { curvesIn, newShot } from '../../document/shot.ts';
 import type { Rate, Shot } from '../../document/shot.ts';
+import type { Source } from '../../document/sources.ts';
+import { LIMITS } from '../../base/limits.ts';
 import { skeletonSolids } from '../skeleton-solids.ts';
 import { perSecond, rateOfTimes } from '../rate.ts';
 import { uniqueNames } from '../../base/unique-names.ts';
-import { leftOut, shearedNodes } from './left-out.ts';
-import { ownExtras } from './own-extras.ts';
+import { heldBeside, leftOut, shearedNodes } from './left-out.ts';
+import { GENERATOR, ownExtras } from './own-extras.ts';
+import { morphControls } from './morph-controls.ts';
+import type { MorphControls } from './morph-controls.ts';
+import { addWeightCurves, restWeights } from './morph-weights.ts';
+import type { WeightTrack } from './morph-weights.ts';
+import { skinSolids } from './skin-solids.ts';
+import { digestOf } from '../source/source-files.ts';
 import { keptCurves } from './own-keys.ts';
 import type { OwnNode } from './own-keys.ts';
 import { PATHS } from './own-tracks.ts';
@@ -30,7 +38,7 @@ import type { TrackPath } from './own-tracks.ts';
 import { between, numbersOf } from './track.ts';
 import type { Track } from './track.ts';
 import type { ReadResult } from '../bvh/read-bvh.ts';
-import { isTransform, openGltf } from './open-gltf.ts';
+import { isMotion, openGltf } from './open-gltf.ts';
 import type { Neighbour } from './open-gltf.ts';
 import type { GltfJson } from './gltf-schema.ts';
 import { turnSegments } from './rotation-keys.ts';
@@ -43,6 +51,10 @@ export interface GltfOptions {
   /** Frames per second; found from the key times when not given. */
   readonly rate?: Rate;
   readonly neighbour?: Neighbour;
+  /** Which of its animations, by its place or its name; the first when not given. */
+  readonly animation?: number | string;
+  /** The name of the file, with its ending. */
+  readonly file?: string;
 }
 
 /** Reads a `.glb` or `.gltf`; rejects with an `InputError`. */
@@ -51,15 +63,17 @@ export async function readGltf(
   name: string,
   options: GltfOptions = {},
 ): Promise<ReadResult> {
-  const { document, json } = await openGltf(bytes, options.neighbour ?? NONE);
+  const { document, json, beside, missing } = await openGltf(bytes, options.neighbour ?? NONE);
   const findings: Finding[] = [];
-  const own = ownExtras(json.extras);
-  const besides = new Map(own?.nodes?.map((one) => [one.name, one]));
-  const nodes = readNodes(document, json, besides, findings);
   const animations = document.getRoot().listAnimations();
-  const animation = animations[0];
+  const which = whichOf(animations, options.animation ?? 0);
+  const animation = animations[which];
+  // Into a file from elsewhere ours stand beside the animation.
+  const own = ownExtras(json.animations?.[which]?.extras) ?? ownExtras(json.extras);
+  const besides = new Map(own?.nodes?.map((one) => [one.name, one]));
+  const { nodes, morphs } = readNodes(document, json, besides, findings);
   const samplers = animation?.listSamplers() ?? [];
-  samplers.forEach(checkSampler);
+  samplers.forEach((sampler, i) => checkSampler(sampler, `animations[${which}].samplers[${i}]`));
   const rate = options.rate ?? own?.rate ?? rateOf(samplers, findings);
   const fps = perSecond(rate);
   const start = own?.firstFrame ?? 0;
@@ -73,11 +87,20 @@ export async function readGltf(
       .map((node, row) => [node, row]),
   );
   const tracks = nodes.map(() => new Map<TrackPath, Track>());
+  const weightTracks: WeightTrack[] = [];
   for (const channel of animation?.listChannels() ?? []) {
     const row = rows.get(channel.getTargetNode()!);
     const sampler = channel.getSampler();
     const path = channel.getTargetPath();
-    if (row === undefined || !sampler || !path || path === 'weights') continue;
+    if (row === undefined || !sampler || !path) continue;
+    if (path === 'weights') {
+      const of = morphs.find(({ node }) => node === row);
+      const track = of && readTrack(sampler, fps, start, of.channels.length);
+      if (!track || track.times.length === 0) continue;
+      end = Math.max(end, track.times[track.times.length - 1]!);
+      weightTracks.push({ channels: of.channels, track });
+      continue;
+    }
     const track = readTrack(sampler, fps, start);
     if (track.times.length === 0) continue;
     end = Math.max(end, track.times[track.times.length - 1]!);
@@ -107,12 +130,15 @@ export async function readGltf(
     }
     if (Object.keys(entries).length > 0) curves[row] = entries;
   }
-  const skipped = (json.animations?.[0]?.channels ?? []).filter(
-    ({ target }) => !isTransform(target.path),
+  addWeightCurves(curves, nodes, weightTracks, restWeights(json, morphs), range.start);
+  const skipped = (json.animations?.[which]?.channels ?? []).filter(
+    ({ target }) => !isMotion(target.path),
   ).length;
   if (skipped > 0) findings.push(finding('gltfMorphSkipped', {}, skipped));
   if (animations.length > 1)
-    findings.push(finding('gltfOtherAnimations', {}, animation!.getName() || 'the first', animations.length));
+    findings.push(
+      finding('gltfOtherAnimations', {}, animation!.getName() || `number ${which + 1}`, animations.length),
+    );
   if (added > 0) findings.push(finding('gltfRefined', {}, added));
   if (changed.length > 0) findings.push(finding('gltfKeysChanged', { node: changed[0]! }, changed));
   const shot = {
@@ -121,8 +147,45 @@ export async function readGltf(
     curves,
   };
   checkNumbers(shot);
-  return { shot, findings };
+  // What Kneader wrote itself is made anew from the shot.
+  const isKept = json.asset.generator !== GENERATOR && missing.length === 0;
+  if (missing.length > 0) findings.push(finding('sourceLacks', {}, missing, name));
+  else if (!isKept) findings.push(...leftOut(json));
+  if (!isKept) return { shot, findings };
+  const files = [{ name: options.file ?? `${name}.glb`, bytes }, ...beside];
+  const source: Source = {
+    id: await digestOf(files),
+    name: files[0]!.name.slice(0, LIMITS.name),
+    bytes: files.reduce((sum, file) => sum + file.bytes.byteLength, 0),
+    character: 'figure',
+    nodes: nodes.slice(0, rows.size).map(({ id }) => id),
+    morphs,
+    animation: animation ? { index: which, name: animation.getName().slice(0, LIMITS.name) } : null,
+  };
+  return {
+    shot: { ...shot, sources: [source] },
+    findings,
+    files: new Map([[source.id, files]]),
+    holds: heldBeside(json),
+    animations: animations.map((one, i) => ({
+      index: i,
+      name: one.getName() || `Animation ${i + 1}`,
+      seconds: secondsOf(one),
+    })),
+  };
 }
+
+/** The place of an animation. */
+function whichOf(animations: readonly Animation[], wanted: number | string): number {
+  const names = animations.map((one) => one.getName());
+  const which = typeof wanted === 'string' ? names.indexOf(wanted) : wanted;
+  if (which === 0 || (which > 0 && which < animations.length)) return which;
+  return refuse('gltfNoAnimation', {}, String(wanted), names);
+}
+
+/** To the last of its keys. */
+const secondsOf = (animation: Animation): number =>
+  Math.max(0, ...animation.listSamplers().map((sampler) => sampler.getInput()?.getMax([])[0] ?? 0));
 
 /** Numbers can each be finite and still make something that is not: a rotation of no length, times that fall together. */
 function checkNumbers(shot: Shot): void {
@@ -134,7 +197,7 @@ function checkNumbers(shot: Shot): void {
   });
   for (const [channel, curve] of curvesIn(shot.curves, shot.nodes)) {
     const rule = brokenRule(curve);
-    if (rule !== null) broken(`animations[0], ${channel}`, `makes no curve: ${rule}`);
+    if (rule !== null) broken(`the animation, ${channel}`, `makes no curve: ${rule}`);
   }
 }
 
@@ -143,7 +206,7 @@ function readNodes(
   json: GltfJson,
   besides: ReadonlyMap<string, OwnNode>,
   findings: Finding[],
-): Node[] {
+): MorphControls {
   const list = document.getRoot().listNodes();
   const names = uniqueNames(list.map((node) => node.getName()));
   const rows = new Map(list.map((node, row) => [node, row]));
@@ -157,7 +220,6 @@ function readNodes(
   if (sheared.length > 0) findings.push(finding('gltfShear', {}, sheared));
   const flat = names.filter((_, row) => list[row]!.getScale().includes(0));
   if (flat.length > 0) findings.push(finding('gltfFlat', {}, flat));
-  findings.push(...leftOut(json));
   const places = new Map(restPlaces(list, parents).map((place, row) => [names[row]!, place]));
   const pairs = pairNames(names, (one) => places.get(one) ?? null);
   const joints = new Set(json.skins?.flatMap((skin) => skin.joints));
@@ -182,10 +244,14 @@ function readNodes(
       solids: [],
     };
   });
-  return skeletonSolids(
-    bare,
-    bare.map(() => null),
-  );
+  const solid = json.asset.generator === GENERATOR ? null : skinSolids(document, bare, findings);
+  const drawn =
+    solid ??
+    skeletonSolids(
+      bare,
+      bare.map(() => null),
+    );
+  return morphControls(document, json, drawn);
 }
 
 /** Where nodes rest in the world, parents worked out before children: chains may be as long as the file. */
@@ -238,10 +304,9 @@ function rateOf(samplers: readonly AnimationSampler[], findings: Finding[]): Rat
 const WIDTHS: Record<string, number> = { VEC3: 3, VEC4: 4 };
 
 /** Refuses a sampler whose times and values do not go together. */
-function checkSampler(sampler: AnimationSampler, i: number): void {
+function checkSampler(sampler: AnimationSampler, path: string): void {
   const input = sampler.getInput();
   const output = sampler.getOutput();
-  const path = `animations[0].samplers[${i}]`;
   const broken = (problem: string): never => refuse('gltfBroken', { path }, `${path} ${problem}`);
   if (!input || !output) return broken('lacks its times or its values');
   const per = sampler.getInterpolation() === 'CUBICSPLINE' ? 3 : 1;
@@ -260,12 +325,13 @@ function checkSampler(sampler: AnimationSampler, i: number): void {
   }
 }
 
-function readTrack(sampler: AnimationSampler, fps: number, start: number): Track {
+/** @param targets of weights: how many there are */
+function readTrack(sampler: AnimationSampler, fps: number, start: number, targets?: number): Track {
   const seconds = sampler.getInput()!;
   const output = sampler.getOutput()!;
   const count = seconds.getCount();
   const mode = sampler.getInterpolation();
-  const width = WIDTHS[output.getType()] ?? 1;
+  const width = targets ?? WIDTHS[output.getType()] ?? 1;
   const times = Float64Array.from({ length: count }, (_, k) => {
     const frame = seconds.getScalar(k) * fps;
     // Seconds are float32: a whole frame comes back a little off.
@@ -277,8 +343,10 @@ function readTrack(sampler: AnimationSampler, fps: number, start: number): Track
   const read = (place: number, scale: number) => {
     const result = new Float64Array(count * width);
     for (let k = 0; k < count; k += 1) {
-      output.getElement(k * per + place, element);
-      for (let i = 0; i < width; i += 1) result[k * width + i] = element[i]! * scale;
+      if (targets === undefined) output.getElement(k * per + place, element);
+      for (let i = 0; i < width; i += 1)
+        result[k * width + i] =
+          (targets === undefined ? element[i]! : output.getScalar((k * per + place) * targets + i)) * scale;
     }
     return result;
   };

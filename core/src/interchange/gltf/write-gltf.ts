@@ -8,6 +8,7 @@ import { SOLID_COLOURS, solidMesh } from '../../rig/solid-mesh.ts';
 import type { Node } from '../../rig/node.ts';
 import { framesPerSecond } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
+import { base64 } from './base64.ts';
 import { EXTRAS, GENERATOR } from './own-extras.ts';
 import { FINE, localTracks } from './local-tracks.ts';
 import type { TrackTolerance } from './local-tracks.ts';
@@ -32,13 +33,6 @@ export async function writeGltfText(shot: Shot, tolerance: TrackTolerance = FINE
     if (bytes) buffer.uri = `data:application/octet-stream;base64,${base64(bytes)}`;
   }
   return JSON.stringify(json);
-}
-
-function base64(bytes: Uint8Array): string {
-  let text = '';
-  for (let at = 0; at < bytes.length; at += 8192)
-    text += String.fromCharCode(...bytes.subarray(at, at + 8192));
-  return btoa(text);
 }
 
 function gltfDocument(shot: Shot, tolerance: TrackTolerance): Document {
