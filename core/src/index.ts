@@ -115,6 +115,7 @@ export type { Format } from './interchange/formats.ts';
 export { bytesOfMember, TooMuch, zipMembers } from './interchange/zip/zip-members.ts';
 export { sourcesOf } from './document/sources.ts';
 export type { Source } from './document/sources.ts';
+export { BRAM_FILE, bramInOneSkin } from './demo/bram-skin.ts';
 export { NO_FILES } from './interchange/source/source-files.ts';
 export type { SourceFile, SourceFiles } from './interchange/source/source-files.ts';
 export { writeIntoSource } from './interchange/gltf/write-into-source.ts';
