@@ -116,9 +116,11 @@ export { bytesOfMember, TooMuch, zipMembers } from './interchange/zip/zip-member
 export { sourcesOf } from './document/sources.ts';
 export type { Source } from './document/sources.ts';
 export { BRAM_FILE, bramInOneSkin } from './demo/bram-skin.ts';
+export { backIntoSource } from './interchange/source/back-into-source.ts';
+export type { BackInto } from './interchange/source/back-into-source.ts';
 export { NO_FILES } from './interchange/source/source-files.ts';
 export type { SourceFile, SourceFiles } from './interchange/source/source-files.ts';
-export { writeIntoSource } from './interchange/gltf/write-into-source.ts';
+export type { WrittenSource } from './interchange/gltf/write-into-source.ts';
 export { MOST_MEGABYTES, readFile } from './interchange/read-file.ts';
 export type { AnimationInFile, ReadResult } from './interchange/bvh/read-bvh.ts';
 export { readBvh } from './interchange/bvh/read-bvh.ts';

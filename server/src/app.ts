@@ -11,12 +11,13 @@ import { feedOptions, sendFeed } from './feed.ts';
 /** Ant Design writes its styles at run time, hence the one exception. */
 const POLICY = [
   "default-src 'self'",
-  "script-src 'self'",
+  // Shapes of characters may be packed: what unpacks them is WebAssembly, in workers that three makes.
+  "script-src 'self' 'wasm-unsafe-eval'",
   "style-src 'self' 'unsafe-inline'",
   "img-src 'self' data: blob:",
   "font-src 'self'",
   "connect-src 'self' blob:",
-  "worker-src 'self'",
+  "worker-src 'self' blob:",
   "object-src 'none'",
   "base-uri 'none'",
   "form-action 'none'",

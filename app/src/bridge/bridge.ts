@@ -1,9 +1,11 @@
 /** The page's side of its worker. */
 import { proxy, wrap } from 'comlink';
 import type { Remote } from 'comlink';
-import { bytesOf } from '@kneader/core';
+import { bytesOf, NO_FILES } from '@kneader/core';
 import type {
   ActionJson,
+  AnimationInFile,
+  BackInto,
   Finding,
   LoopPoint,
   LoopSearch,
@@ -12,6 +14,9 @@ import type {
   RoutineRun,
   Selection,
   Shot,
+  SourceFile,
+  SourceFiles,
+  WrittenSource,
 } from '@kneader/core';
 import type { OpenedAction, OpenedFiles } from '../pantry/action-files.ts';
 import type { Film } from '../worker/film.ts';
@@ -84,11 +89,19 @@ function tableFor(worker: Remote<Services>, shot: Shot | null): SharedParts {
 }
 
 export const bridge = {
-  /** @param beside what was chosen together with the file, by name */
-  read: (name: string, bytes: Uint8Array, beside: Readonly<Record<string, Uint8Array>>): Promise<Reading> =>
+  /**
+   * @param beside what was chosen together with the file, by name
+   * @param animation which of several
+   */
+  read: (
+    name: string,
+    bytes: Uint8Array,
+    beside: Readonly<Record<string, Uint8Array>>,
+    animation?: number,
+  ): Promise<Reading> =>
     host.ask(async (worker): Promise<Reading> => {
       const table = tableFor(worker, null);
-      const reading = await worker.read(name, bytes, beside);
+      const reading = await worker.read(name, bytes, beside, animation);
       return 'refusal' in reading ? reading : { ...reading, shot: table.unpack(reading.shot) };
     }),
   /** A file of actions opened, or a zip of many; what `onShare` answers says whether it goes on. */
@@ -107,6 +120,21 @@ export const bridge = {
   prints: (actions: readonly ActionJson[]): Promise<string[]> => host.ask((worker) => worker.prints(actions)),
   packActions: (actions: readonly OpenedAction[]): Promise<Uint8Array> =>
     host.ask((worker) => worker.packActions(actions)),
+  actionsIn: (
+    name: string,
+    bytes: Uint8Array,
+    beside: Readonly<Record<string, Uint8Array>>,
+    animations: readonly AnimationInFile[],
+  ) => host.ask((worker) => worker.actionsIn(name, bytes, beside, animations)),
+  /** A shot back into a character's file. @param which of the shot's sources */
+  backInto: (
+    shot: Shot,
+    which: number,
+    files: readonly SourceFile[],
+    how: BackInto,
+  ): Promise<WrittenSource> =>
+    host.ask((worker) => worker.backInto(tableFor(worker, shot).pack(shot), which, files, how)),
+  demoFile: (): Promise<Uint8Array> => host.ask((worker) => worker.demoFile()),
   demo: (id: string): Promise<Made | null> =>
     host.ask(async (worker) => {
       const table = tableFor(worker, null);
@@ -158,13 +186,13 @@ export const bridge = {
       return { ...done, steps };
     });
   },
-  /** A shot as a file of a kind. @param ending of `FORMATS` */
-  file: (shot: Shot, ending: string): Promise<string | Uint8Array> =>
-    host.ask<string | Uint8Array>((worker) => worker.file(tableFor(worker, shot).pack(shot), ending)),
-  /** What such a file cannot hold of it. */
+  /** A shot as a file of a kind. @param ending of `FORMATS` @param files of its characters that it goes back into, or that go along */
+  file: (shot: Shot, ending: string, files: SourceFiles = NO_FILES): Promise<string | Uint8Array> =>
+    host.ask<string | Uint8Array>((worker) => worker.file(tableFor(worker, shot).pack(shot), ending, files)),
   /** Where a figure’s motion comes back to itself. */
   loopPoints: (shot: Shot, character: string | null, search: LoopSearch): Promise<LoopPoint[]> =>
     host.ask((worker) => worker.loopPoints(tableFor(worker, shot).pack(shot), character, search)),
-  lostIn: (shot: Shot, ending: string): Promise<readonly Finding[]> =>
-    host.ask((worker) => worker.lostIn(tableFor(worker, shot).pack(shot), ending)),
+  /** What such a file cannot hold of it. */
+  lostIn: (shot: Shot, ending: string, files: SourceFiles = NO_FILES): Promise<readonly Finding[]> =>
+    host.ask((worker) => worker.lostIn(tableFor(worker, shot).pack(shot), ending, files)),
 };

@@ -3,7 +3,7 @@ import { Alert, App, Button, Popconfirm, Upload } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
-import { FORMATS, formatOf } from '@kneader/core';
+import { BRAM_FILE } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import { FilmPicture } from '../drawing/film-picture.tsx';
 import { fetchBenchInPeace } from '../shell/load-bench.ts';
@@ -12,6 +12,8 @@ import { recordText, useAddShot, useRemoveShot, useShotList } from '../store/sho
 import { storageProblem } from '../store/storage.ts';
 import { NewShot } from './new-shot.tsx';
 import { saveFile } from './save-file.ts';
+import { droppedFiles } from './dropped-files.ts';
+import { BESIDE, READABLE, useOpenFiles } from './use-open-files.tsx';
 import { ShotCards } from './shot-cards.tsx';
 import { shotsInView, tagsIn } from './shot-list.ts';
 import type { ListView } from './shot-list.ts';
@@ -29,79 +31,16 @@ const DEMOS = [
   { id: 'kneading-loop', needs: 'a visible seam and a dull rhythm: loop, pattern' },
 ];
 
-const bytesOf = async (file: File) => new Uint8Array(await file.arrayBuffer());
-const READABLE = FORMATS.map(({ ending }) => ending);
-const isGltf = ({ name }: File) => formatOf(name)?.ending === '.gltf';
-
-/** The bytes of what was chosen together with a `.gltf`, by name. */
-async function neighboursOf(
-  file: File,
-  beside: readonly File[],
-): Promise<Readonly<Record<string, Uint8Array>>> {
-  if (!isGltf(file)) return {};
-  const others = beside.filter((other) => other !== file && formatOf(other.name) === null);
-  return Object.fromEntries(
-    await Promise.all(others.map(async (other) => [other.name, await bytesOf(other)] as const)),
-  );
-}
-
 /** All shots as cards, the demo shots, and a place to drop files. */
 export function ShotsPage() {
   const list = useShotList();
-  const { message, notification } = App.useApp();
-  const add = useAddShot();
-  const navigate = useNavigate();
+  const { takeFiles, open, question } = useOpenFiles();
   const [over, setOver] = useState(false);
   const demos = useRef<HTMLHeadingElement>(null);
   const [view, setView] = useState<ListView>({ sought: '', order: 'newest', tags: [] });
   const found = shotsInView(list.data?.heads ?? [], view);
   const listed = list.data !== undefined;
   useEffect(() => (listed ? fetchBenchInPeace() : undefined), [listed]);
-
-  /** @param beside chosen together with it: a `.gltf` may name some of them */
-  const importFile = async (file: File, beside: readonly File[]) => {
-    if (formatOf(file.name) === null) {
-      notification.error({
-        title: `“${file.name}” was not opened`,
-        description: `Kneader reads ${READABLE.join(', ')}.`,
-        duration: 0,
-      });
-      return;
-    }
-    const closing = message.loading(`Reading ${file.name} …`, 0);
-    try {
-      const reading = await bridge.read(file.name, await bytesOf(file), await neighboursOf(file, beside));
-      if ('refusal' in reading) {
-        const { line, path } = reading.refusal.where;
-        const place = line ? ` (line ${line})` : path ? ` (at ${path})` : '';
-        notification.error({
-          title: `“${file.name}” was not opened`,
-          description: reading.refusal.sentence + place,
-          duration: 0,
-        });
-        return;
-      }
-      for (const { sentence } of reading.findings)
-        notification.info({ title: file.name, description: sentence, duration: 0 });
-      const id = await add.mutateAsync({ shot: reading.shot, film: reading.film });
-      void navigate(`/shots/${id}`);
-    } catch (error) {
-      notification.error({
-        title: `“${file.name}” was not kept`,
-        description: storageProblem(error),
-        duration: 0,
-      });
-    } finally {
-      closing();
-    }
-  };
-
-  const takeFiles = async (files: readonly File[]) => {
-    const readable = files.filter(({ name }) => formatOf(name) !== null);
-    // What lies beside a glTF is for it; alone it is said that it cannot be read.
-    const own = readable.some(isGltf) ? readable : files;
-    for (const file of own) await importFile(file, files);
-  };
 
   return (
     <main
@@ -114,18 +53,18 @@ export function ShotsPage() {
       onDrop={(event) => {
         event.preventDefault();
         setOver(false);
-        void takeFiles([...event.dataTransfer.files]);
+        void droppedFiles(event.dataTransfer).then(takeFiles);
       }}
     >
       <PageHead />
       <section className={`drop-target${over ? ' over' : ''}`} aria-label="Open files">
         <Upload
-          accept={[...READABLE, '.bin'].join(',')}
+          accept={[...READABLE, ...BESIDE].join(',')}
           showUploadList={false}
           multiple
           beforeUpload={(file, files) => {
             // Called for each: the first takes all.
-            if (file === files[0]) void takeFiles(files);
+            if (file === files[0]) void takeFiles(files.map((one) => ({ file: one, path: one.name })));
             return false;
           }}
         >
@@ -135,8 +74,8 @@ export function ShotsPage() {
         </Upload>
         <NewShot heads={list.data?.heads ?? []} />
         <span>
-          Or drop a file anywhere here: captured motion (.bvh), glTF (.glb, or .gltf with its .bin), curves
-          (.csv), or a shot saved from Kneader
+          Or drop files or a folder anywhere here: characters (.glb, .vrm, or .gltf with what lies beside it),
+          captured motion (.bvh), curves (.csv), or a shot saved from Kneader
         </span>
       </section>
       {list.data?.broken.map((id) => (
@@ -172,8 +111,10 @@ export function ShotsPage() {
         {DEMOS.map((demo) => (
           <DemoCard key={demo.id} id={demo.id} needs={demo.needs} />
         ))}
+        <DemoFileCard open={open} />
       </div>
       <SpaceUsed />
+      {question}
     </main>
   );
 }
@@ -201,6 +142,36 @@ function BrokenRecord({ id }: { readonly id: string }) {
         </>
       }
     />
+  );
+}
+
+/** A character file of the demo: it is made when somebody asks for it, and opened like any other. */
+function DemoFileCard({ open }: { readonly open: (name: string, bytes: Uint8Array) => Promise<void> }) {
+  const [making, setMaking] = useState(false);
+  const name = BRAM_FILE.replace(/\.glb$/, '');
+  const take = async () => {
+    setMaking(true);
+    try {
+      await open(BRAM_FILE, await bridge.demoFile());
+    } finally {
+      setMaking(false);
+    }
+  };
+  return (
+    <article className="card" aria-label={`Demo: ${name}`}>
+      <div className="card-text">
+        <h3>{name}</h3>
+        <span className="soft">
+          a character as a file (.glb): one skin, six morphs of his face, two animations; reworked, it goes
+          back into the file
+        </span>
+        <div className="card-foot">
+          <Button size="small" loading={making} onClick={() => void take()}>
+            Open a copy
+          </Button>
+        </div>
+      </div>
+    </article>
   );
 }
 

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { useSourceBytes } from '../store/sources.ts';
 
 /** How much of the browser's room is used. */
 export function SpaceUsed() {
@@ -8,11 +9,14 @@ export function SpaceUsed() {
   });
   const used = estimate.data?.usage;
   const room = estimate.data?.quota;
+  const files = useSourceBytes().data ?? 0;
   if (used === undefined || room === undefined) return null;
   return (
     <p className="soft">
-      {(used / 1e6).toFixed(1)} MB of {(room / 1e9).toFixed(1)} GB that the browser offers are used. Shots
-      stay in this browser until you remove them; save what matters to a file too.
+      {(used / 1e6).toFixed(1)} MB of {(room / 1e9).toFixed(1)} GB that the browser offers are used
+      {files > 0 &&
+        `, ${(files / 1e6).toFixed(1)} MB of it by files of characters, which go with the last shot that uses them`}
+      . Shots stay in this browser until you remove them; save what matters to a file too.
     </p>
   );
 }

@@ -3,7 +3,7 @@
  * and naming a shot then costs the same among five hundred as alone.
  */
 import { useQuery } from '@tanstack/react-query';
-import { framesPerSecond, keyCount, rigOf, tagsOf } from '@kneader/core';
+import { framesPerSecond, keyCount, rigOf, sourcesOf, tagsOf } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { filmSchema, NO_FILM } from '../worker/film.ts';
 import type { Film } from '../worker/film.ts';
@@ -67,6 +67,7 @@ export async function writeHead(id: string, shot: Shot): Promise<ShotHead> {
     channels: rigOf(shot).channels.length,
     keys: keyCount(shot),
     tags: [...tagsOf(shot)],
+    sources: sourcesOf(shot).map((source) => source.id),
   };
   await headStore.setItem(id, head);
   return head;

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { bytesOf, openSession, perform } from '@kneader/core';
-import type { Session, Shot } from '@kneader/core';
+import type { Session, Shot, SourceFiles } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
 import { journalSchema, replay } from './journal.ts';
@@ -15,6 +15,7 @@ import type { BenchView, ShotHead, ShotRecord } from './shot-record.ts';
 import { ownName } from './own-name.ts';
 import { whileHeld } from './shot-hold.ts';
 import { journalStore, onOtherTabs, recordStore, tellOtherTabs, viewStore } from './storage.ts';
+import { dropUnusedSources, withSources } from './sources.ts';
 import { STORING } from './storing.ts';
 
 export function useShotList() {
@@ -110,6 +111,8 @@ function drawLater(queries: QueryClient, id: string, shot: Shot): void {
 
 interface NewShot {
   readonly shot: Shot;
+  /** Of its characters, where it came with them. */
+  readonly files?: SourceFiles | undefined;
   readonly film?: Film;
   readonly id?: string;
 }
@@ -119,14 +122,14 @@ export function useAddShot() {
   const queries = useQueryClient();
   return useMutation({
     ...STORING,
-    mutationFn: async ({ shot, film, id = crypto.randomUUID() }: NewShot) => {
+    mutationFn: async ({ shot, film, files, id = crypto.randomUUID() }: NewShot) => {
       const { heads } = await queries.fetchQuery({ queryKey: ['shots'], queryFn: listShots });
       const name = ownName(
         shot.name,
         heads.map((head) => head.name),
       );
       const session = openSession({ ...shot, name });
-      const head = await saveShot({ id, session, view: null, film });
+      const head = await withSources(files, () => saveShot({ id, session, view: null, film }));
       // Nobody need read the list again for it.
       queries.setQueryData<ShotList>(
         ['shots'],
@@ -183,6 +186,7 @@ export function useRemoveShot() {
       await removeHead(id);
       await viewStore.removeItem(id);
       await journalStore.removeItem(id);
+      await dropUnusedSources();
       tellOtherTabs({ kind: 'shot removed', id });
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ['shots'] }),

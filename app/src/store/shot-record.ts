@@ -20,6 +20,8 @@ export const headSchema = z.object({
   channels: z.number(),
   keys: z.number(),
   tags: z.array(z.string()).default([]),
+  /** Digests of the files that its characters came in. */
+  sources: z.array(z.string()).default([]),
 });
 export type ShotHead = z.infer<typeof headSchema>;
 /** As the version before kept it. */

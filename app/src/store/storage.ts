@@ -27,6 +27,8 @@ export const filmStore = localforage.createInstance({ ...options, storeName: 'fi
 /** Which joint of one figure stands for which of another, where that was said by hand. */
 export const mappingStore = localforage.createInstance({ ...options, storeName: 'mappings' });
 
+/** The files that characters came in, each once, by their digest (`sources.ts`). */
+export const sourceStore = localforage.createInstance({ ...options, storeName: 'sources' });
 /** Runs of edits, saved to be done again. */
 export const routineStore = localforage.createInstance({ ...options, storeName: 'routines' });
 
@@ -37,7 +39,7 @@ export const routineStore = localforage.createInstance({ ...options, storeName: 
 void Promise.allSettled(
   [
     ...[headStore, shotFilmStore, entryStore, recordStore, viewStore, lotStore, stampStore],
-    ...[actionStore, filmStore, mappingStore, routineStore],
+    ...[actionStore, filmStore, mappingStore, routineStore, sourceStore],
   ].map((store) => store.ready()),
 );
 

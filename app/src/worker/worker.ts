@@ -2,6 +2,8 @@
 import '../zod-setup.ts';
 import { expose } from 'comlink';
 import {
+  backIntoSource,
+  bramInOneSkin,
   DEMO_SHOTS,
   InputError,
   readAction,
@@ -12,8 +14,26 @@ import {
   startEdit,
   formatOf,
   loopPoints,
+  NOTHING,
+  rigOf,
+  runEdit,
+  sourcesOf,
 } from '@kneader/core';
-import type { ActionJson, Finding, LoopPoint, LoopSearch, Routine, RoutineRun, Shot } from '@kneader/core';
+import type {
+  ActionJson,
+  AnimationInFile,
+  BackInto,
+  Finding,
+  LoopPoint,
+  LoopSearch,
+  ReadResult,
+  Routine,
+  RoutineRun,
+  Shot,
+  SourceFile,
+  SourceFiles,
+  WrittenSource,
+} from '@kneader/core';
 import { packOutcome } from '../bridge/packed-outcome.ts';
 import type { PackedOutcome } from '../bridge/packed-outcome.ts';
 import { packSelection, unpackSelection } from '../bridge/packed-selection.ts';
@@ -34,8 +54,7 @@ const left = new Set<number>();
 
 /** What reading gives: a shot and what was noticed, or the one reason why not. */
 export type Reading<S = Shot> =
-  | { readonly shot: S; readonly findings: readonly Finding[]; readonly film: Film }
-  | { readonly refusal: Finding };
+  ({ readonly shot: S; readonly film: Film } & Omit<ReadResult, 'shot'>) | { readonly refusal: Finding };
 
 /** A shot that was made here: the page learns its parts, and need not send them when it asks something of it. */
 export interface Made<S = Shot> {
@@ -57,12 +76,14 @@ const services = {
     name: string,
     bytes: Uint8Array,
     beside: Readonly<Record<string, Uint8Array>>,
+    animation?: number,
   ): Promise<Reading<PackedShot>> {
     const table = parts;
     try {
       const neighbour = (uri: string) => Promise.resolve(Object.hasOwn(beside, uri) ? beside[uri]! : null);
-      const { shot, findings } = await readFile(name, bytes, { neighbour });
-      return { shot: table.pack(shot), findings, film: filmOf(shot) };
+      const options = { neighbour, ...(animation !== undefined && { animation }) };
+      const { shot, ...more } = await readFile(name, bytes, options);
+      return { ...more, shot: table.pack(shot), film: filmOf(shot) };
     } catch (error) {
       if (error instanceof InputError) return { refusal: error.finding };
       throw error;
@@ -71,6 +92,40 @@ const services = {
   openActions: (name: string, bytes: Uint8Array, onShare: OnShare) => openActionFile(name, bytes, onShare),
   prints: printsOf,
   packActions: (actions: readonly OpenedAction[]) => zipOf(actions),
+  /** Animations of a file as actions of its character. */
+  async actionsIn(
+    name: string,
+    bytes: Uint8Array,
+    beside: Readonly<Record<string, Uint8Array>>,
+    animations: readonly AnimationInFile[],
+  ): Promise<{ readonly action: ActionJson; readonly film: Film }[]> {
+    const neighbour = (uri: string) => Promise.resolve(Object.hasOwn(beside, uri) ? beside[uri]! : null);
+    return Promise.all(
+      animations.map(async ({ index, name: title }) => {
+        const { shot } = await readFile(name, bytes, { neighbour, animation: index });
+        const channels = rigOf(shot).channels.map(({ id }) => id);
+        const { made } = runEdit(
+          'actions.save',
+          shot,
+          { ...NOTHING, channels },
+          { name: title.slice(0, 80) },
+        );
+        return { action: made as ActionJson, film: filmOf(shot) };
+      }),
+    );
+  },
+  /** A shot back into a character's file. @param which of the shot's sources */
+  backInto: (
+    packed: PackedShot,
+    which: number,
+    files: readonly SourceFile[],
+    how: BackInto,
+  ): WrittenSource => {
+    const shot = parts.unpack(packed);
+    return backIntoSource(shot, sourcesOf(shot)[which]!, files, how);
+  },
+  /** A character file that is made here. */
+  demoFile: (): Promise<Uint8Array> => bramInOneSkin(),
   demo(id: string): Made<PackedShot> | null {
     const shot = DEMO_SHOTS.find((demo) => demo.id === id)?.make();
     return shot ? { shot: parts.pack(shot), film: filmOf(shot) } : null;
@@ -156,15 +211,15 @@ const services = {
   leave(ticket: number): void {
     left.add(ticket);
   },
-  async file(packed: PackedShot, ending: string): Promise<string | Uint8Array> {
-    return formatOf(ending)!.write(parts.unpack(packed));
+  async file(packed: PackedShot, ending: string, files: SourceFiles): Promise<string | Uint8Array> {
+    return formatOf(ending)!.write(parts.unpack(packed), files);
   },
   loopPoints(packed: PackedShot, character: string | null, search: LoopSearch): LoopPoint[] {
     const shot = parts.unpack(packed);
     return loopPoints(shot, character, shot.range, search);
   },
-  lostIn(packed: PackedShot, ending: string): readonly Finding[] {
-    return formatOf(ending)!.lost(parts.unpack(packed));
+  lostIn(packed: PackedShot, ending: string, files: SourceFiles): readonly Finding[] {
+    return formatOf(ending)!.lost(parts.unpack(packed), files);
   },
   /** Forgets all parts; the page does so at the same time. */
   forget(): void {

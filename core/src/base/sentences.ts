@@ -605,6 +605,9 @@ export const sentences = {
     'The zip holds neither a shot (shot.kneader.json) nor a character (.glb, .gltf, .vrm). Actions are opened on the page Pantry.',
   zipSeveral: (files: readonly string[]) =>
     `The zip holds several characters (${listed(files)}): take them out and open them one by one.`,
+  actionNotOnFile: (action: string, why: string) => `The action “${action}” was left out. ${why}`,
+  picturesMissing: (pictures: readonly string[], file: string) =>
+    `${listed(pictures)} ${pictures.length === 1 ? 'is' : 'are'} not there: “${file}” is shown without ${pictures.length === 1 ? 'that picture' : 'those pictures'}. Open it together with ${pictures.length === 1 ? 'it' : 'them'}.`,
   sourceHasNot: (nodes: readonly string[], file: string) =>
     `“${file}” has no place for the motion of ${listed(nodes)}: it stays in the shot.`,
   tooManyMorphs: (count: number, most: number) =>

@@ -1,16 +1,20 @@
 import { useThree } from '@react-three/fiber';
 import type { ThreeEvent } from '@react-three/fiber';
 import { useEffect, useMemo, useRef } from 'react';
-import { Color, MeshBasicMaterial, MeshStandardMaterial } from 'three';
+import { Color, MeshBasicMaterial, MeshStandardMaterial, Raycaster } from 'three';
 import type { Group, Material } from 'three';
 import { SOLID_COLOURS } from '@kneader/core';
-import type { Shot } from '@kneader/core';
+import type { Shot, Source } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import { figureParts } from './figure-parts.ts';
 import { useUnderPointer } from './use-stage-drag.ts';
+import { SourceSkin } from './skin/source-skin.tsx';
+import { StageBones } from './skin/stage-bones.tsx';
+import type { SkinTouch } from './skin/stage-skin.tsx';
+import { useSkinnedNodes, useSkinShow } from './skin/skins.ts';
 import { usePose } from './use-pose.ts';
 
 export type Shading = 'lit' | 'flat' | 'silhouette';
@@ -21,6 +25,10 @@ interface StageFigureProps {
   readonly pick?: (state: BenchState) => Shot | null;
 }
 
+const NO_SOURCES: readonly Source[] = [];
+const NOBODY: ReadonlySet<string> = new Set();
+const UNSEEN = new MeshBasicMaterial({ visible: false });
+
 /** The figure as it is, or as another shot of the same rig has it; touching a part selects its control. */
 export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
   const group = useRef<Group>(null);
@@ -30,6 +38,11 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
   const invalidate = useThree((state) => state.invalidate);
   const parts = figureParts(nodes);
   usePose(group, parts, pick);
+  const sources = useBench((state) => state.session.shot.sources) ?? NO_SOURCES;
+  const show = useSkinShow((state) => state.show);
+  const skinned = useSkinnedNodes(sources);
+  const covered = show === 'solids' ? NOBODY : skinned;
+  const skins = useRef(new Map<Source, SkinTouch>());
   const under = useUnderPointer('part');
 
   const materials = useMemo(() => {
@@ -57,20 +70,33 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
   const touch = (event: ThreeEvent<MouseEvent>, id: string) => {
     if (event.delta > 4) return;
     event.stopPropagation();
-    bench.selectNodes([id], event.nativeEvent.shiftKey);
+    const ray = new Raycaster(event.ray.origin, event.ray.direction);
+    const led = covered.has(id) ? [...skins.current.values()].map((skin) => skin.touched(ray)) : [];
+    bench.selectNodes([led.find((one) => one !== null) ?? id], event.nativeEvent.shiftKey);
   };
   return (
-    <group ref={group} {...under}>
-      {parts.map((part, i) => (
-        <mesh
-          key={i}
-          geometry={part.geometry}
-          material={materials(part.colour, part.id === tinted)}
-          matrixAutoUpdate={false}
-          renderOrder={2}
-          onClick={(event) => touch(event, part.id)}
+    <>
+      <group ref={group} {...under}>
+        {parts.map((part, i) => (
+          <mesh
+            key={i}
+            geometry={part.geometry}
+            // Under a skin they are felt and not seen.
+            material={covered.has(part.id) ? UNSEEN : materials(part.colour, part.id === tinted)}
+            matrixAutoUpdate={false}
+            renderOrder={2}
+            onClick={(event) => touch(event, part.id)}
+          />
+        ))}
+      </group>
+      {sources.map((source, i) => (
+        <SourceSkin
+          key={`${source.id} ${i}`}
+          {...{ source, nodes, shading, pick, isShown: show !== 'solids' }}
+          onTouch={(skin) => void (skin ? skins.current.set(source, skin) : skins.current.delete(source))}
         />
       ))}
-    </group>
+      {show === 'bones' && covered.size > 0 && <StageBones nodes={nodes} pick={pick} of={covered} />}
+    </>
   );
 }

@@ -18,6 +18,9 @@ import type { Shading } from './stage-figure.tsx';
 import { StageGhost } from './stage-ghost.tsx';
 import { StageGhostFrames } from './stage-ghost-frames.tsx';
 import { StageRoom } from './stage-room.tsx';
+import { SkinNote } from './skin/skin-note.tsx';
+import { useSkinShow } from './skin/skins.ts';
+import type { SkinShow } from './skin/skins.ts';
 import { StageLayerNote } from './stage-layer-note.tsx';
 import { StageRelations } from './stage-relations.tsx';
 import { HandleTools } from './handle-tools.tsx';
@@ -32,6 +35,12 @@ import { StageVariants } from './stage-variants.tsx';
 /** The 3D view, or what stands for it where there is none. */
 export const Stage = DRAWS_SOLID ? SolidStage : FlatStage;
 
+const SHOWN_AS: readonly { readonly value: SkinShow; readonly label: string }[] = [
+  { value: 'skin', label: 'Skin' },
+  { value: 'bones', label: 'Skin and bones' },
+  { value: 'solids', label: 'Solids' },
+];
+
 /** The figure as it is, the motion before as an outline behind it, and a handle on what is selected. */
 function SolidStage() {
   const [view, setView] = useState<StageView>('free');
@@ -42,6 +51,8 @@ function SolidStage() {
   const reached = useBench((state) => state.reached);
   const wanted = useBench((state) => framesPerSecond(state.session.shot.rate) * state.speed);
   const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
+  const hasSkins = useBench((state) => (state.session.shot.sources?.length ?? 0) > 0);
+  const show = useSkinShow((state) => state.show);
   const arcs = useBench((state) => state.arcs);
   const beside = useBench((state) => state.beside.length > 1 && variantsOf(state.session.shot).length > 1);
   const ghosts = useBench((state) => state.ghosts);
@@ -109,6 +120,16 @@ function SolidStage() {
           ]}
           style={{ width: 96 }}
         />
+        {hasSkins && (
+          <Select<SkinShow>
+            size="small"
+            aria-label="Figures as"
+            value={show}
+            onChange={(next) => useSkinShow.setState({ show: next })}
+            options={[...SHOWN_AS]}
+            style={{ width: 128 }}
+          />
+        )}
         <HandleTools />
         <Button
           size="small"
@@ -169,6 +190,7 @@ function SolidStage() {
           the stage comes back by itself, or when the page is loaded again.
         </p>
       )}
+      <SkinNote />
       <StageLayerNote />
       <RecordOverlay />
       {comparison === 'before' && <span className="stage-note">Before</span>}

@@ -1,9 +1,9 @@
 import { useThree } from '@react-three/fiber';
-import { useEffect } from 'react';
+import { useCallback, useEffect } from 'react';
 import type { RefObject } from 'react';
 import type { Group } from 'three';
 import { worldAt } from '@kneader/core';
-import type { Shot } from '@kneader/core';
+import type { Shot, WorldPose } from '@kneader/core';
 import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
@@ -35,49 +35,63 @@ function untilNextPicture(): number {
   return 0;
 }
 
+/** Sets what is drawn to a pose; where there is no shot it is hidden. */
+type Apply = (shot: Shot | null, pose: Pick<WorldPose, 'matrices'>, frame: number) => void;
+const NOWHERE = { matrices: new Float64Array() };
+
 /**
- * Sets the matrices of a group's children (one for each part) from the shot that `pick` gives, whenever it or the play-head
- * changes. Past React: at 60 frames a second it would cost more than the drawing.
+ * Calls `apply` with the world that `pick`'s shot has at the play-head, whenever either changes. Past React: at 60 frames a second it would cost more than the drawing.
+ * @param apply the same function at every drawing, as `pick` is
  */
-export function usePose(
-  group: RefObject<Group | null>,
-  parts: readonly FigurePart[],
-  pick: (state: BenchState) => Shot | null,
-): void {
+export function usePosed(apply: Apply, pick: (state: BenchState) => Shot | null): void {
   const invalidate = useThree((state) => state.invalidate);
   useEffect(() => {
     let lastShot: Shot | null = null;
     let lastFrame = NaN;
     let timer = 0;
-    const apply = (state: BenchState) => {
+    const follow = (state: BenchState) => {
       const shot = pick(state);
       if (shot === lastShot && state.frame === lastFrame) return;
       window.clearTimeout(timer);
       // The hand that drags goes first; the stage follows as often as it can without holding it up.
       const wait = state.gesture && !HAS_GRAPHICS_CARD ? untilNextPicture() : 0;
       if (wait > 0) {
-        timer = window.setTimeout(() => apply(useBench.getState()), wait);
+        timer = window.setTimeout(() => follow(useBench.getState()), wait);
         return;
       }
       lastShot = shot;
       lastFrame = state.frame;
+      apply(shot, shot ? worldAt(shot, state.frame, state.playing) : NOWHERE, state.frame);
+      invalidate();
+    };
+    follow(useBench.getState());
+    const stop = useBench.subscribe(follow);
+    return () => {
+      window.clearTimeout(timer);
+      stop();
+    };
+  }, [apply, pick, invalidate]);
+}
+
+/** Sets the matrices of a group's children, one for each part. */
+export function usePose(
+  group: RefObject<Group | null>,
+  parts: readonly FigurePart[],
+  pick: (state: BenchState) => Shot | null,
+): void {
+  const apply = useCallback<Apply>(
+    (shot, { matrices }) => {
       const target = group.current;
       if (!target) return;
       target.visible = shot !== null;
-      invalidate();
       if (!shot) return;
-      const { matrices } = worldAt(shot, state.frame, state.playing);
       target.children.forEach((child, i) => {
         const part = parts[i];
         if (part) child.matrix.fromArray(matrices, part.node * 16);
         child.matrixWorldNeedsUpdate = true;
       });
-    };
-    apply(useBench.getState());
-    const stop = useBench.subscribe(apply);
-    return () => {
-      window.clearTimeout(timer);
-      stop();
-    };
-  }, [group, parts, pick, invalidate]);
+    },
+    [group, parts],
+  );
+  usePosed(apply, pick);
 }

@@ -1,6 +1,5 @@
 import {
   CaretRightOutlined,
-  DownOutlined,
   LeftOutlined,
   PauseOutlined,
   RedoOutlined,
@@ -9,19 +8,17 @@ import {
   StepForwardOutlined,
   UndoOutlined,
 } from '../../theme/icons.tsx';
-import { App, Button, Dropdown, Input, InputNumber, Segmented, Select } from 'antd';
+import { Button, Input, InputNumber, Segmented, Select } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { actsOn, FORMATS, formatOf, framesPerSecond, undoes } from '@kneader/core';
-import type { Format } from '@kneader/core';
-import { bridge } from '../../bridge/bridge.ts';
-import { saveFile } from '../../shots/save-file.ts';
+import { actsOn, framesPerSecond, undoes } from '@kneader/core';
 import { onRenameShot } from '../bench-actions.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { counted } from '../edits/numbers.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import type { Comparison } from '../bench-store.ts';
 import type { Saving } from '../use-autosave.ts';
+import { ExportMenu } from './export-menu.tsx';
 
 /** Name, play controls, comparison, history and files. */
 export function Strip({ saving }: { readonly saving: Saving }) {
@@ -234,46 +231,5 @@ function SavedState({ saving }: { readonly saving: Saving }) {
     <span className="soft" role="status">
       {saving.state === 'saved' ? 'Saved' : 'Saving …'}
     </span>
-  );
-}
-
-function ExportMenu() {
-  const { modal, notification } = App.useApp();
-  const give = async ({ ending, mime }: Format) => {
-    const { shot } = useBench.getState().session;
-    try {
-      const lost = await bridge.lostIn(shot, ending);
-      if (lost.length > 0) {
-        const content = lost.map(({ code, sentence }) => <p key={code}>{sentence}</p>);
-        const goesOn = await modal.confirm({
-          title: 'Not all of the shot fits into this kind of file',
-          content,
-          okText: 'Export',
-        });
-        if (!goesOn) return;
-      }
-      saveFile(`${shot.name}${ending}`, await bridge.file(shot, ending), mime);
-    } catch (error) {
-      notification.error({
-        title: 'Nothing was exported',
-        description: error instanceof Error ? error.message : String(error),
-      });
-    }
-  };
-  return (
-    <Dropdown
-      autoFocus
-      trigger={['click']}
-      // Within the page's landmarks.
-      getPopupContainer={(trigger) => trigger.parentElement ?? document.body}
-      menu={{
-        onClick: ({ key }) => void give(formatOf(key)!),
-        items: FORMATS.filter(({ inMenu }) => inMenu).map(({ ending, label }) => ({ key: ending, label })),
-      }}
-    >
-      <Button size="small">
-        Export <DownOutlined />
-      </Button>
-    </Dropdown>
   );
 }

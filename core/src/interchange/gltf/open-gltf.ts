@@ -21,8 +21,10 @@ export interface OpenedGltf {
   readonly json: GltfJson;
   /** What it needed from beside it, by the names under which it asks for them. */
   readonly beside: readonly SourceFile[];
-  /** What of that was not there. Without its data the document has its nodes alone. */
+  /** Data that were not there: without them the document has its nodes alone. */
   readonly missing: readonly string[];
+  /** Pictures that were not there. */
+  readonly unseen: readonly string[];
 }
 
 export async function openGltf(bytes: Uint8Array, neighbour: Neighbour): Promise<OpenedGltf> {
@@ -49,7 +51,8 @@ export async function openGltf(bytes: Uint8Array, neighbour: Neighbour): Promise
     return {
       ...{ document, json },
       beside: [...beside, ...pictures.found],
-      missing: [...missing, ...pictures.missing],
+      missing,
+      unseen: pictures.missing,
     };
   } catch (error) {
     if (error instanceof InputError) throw error;

@@ -63,7 +63,7 @@ export async function readGltf(
   name: string,
   options: GltfOptions = {},
 ): Promise<ReadResult> {
-  const { document, json, beside, missing } = await openGltf(bytes, options.neighbour ?? NONE);
+  const { document, json, beside, missing, unseen } = await openGltf(bytes, options.neighbour ?? NONE);
   const findings: Finding[] = [];
   const animations = document.getRoot().listAnimations();
   const which = whichOf(animations, options.animation ?? 0);
@@ -149,6 +149,7 @@ export async function readGltf(
   checkNumbers(shot);
   // What Kneader wrote itself is made anew from the shot.
   const isKept = json.asset.generator !== GENERATOR && missing.length === 0;
+  if (unseen.length > 0) findings.push(finding('picturesMissing', {}, unseen, name));
   if (missing.length > 0) findings.push(finding('sourceLacks', {}, missing, name));
   else if (!isKept) findings.push(...leftOut(json));
   if (!isKept) return { shot, findings };

@@ -1,7 +1,7 @@
 /** Zips as they come from elsewhere: what they say of their members is not believed. */
 import { Uint8ArrayReader, ZipReader } from '@zip.js/zip.js/lib/zip-core-native.js';
 import type { FileEntry } from '@zip.js/zip.js/lib/zip-core-native.js';
-import { buf as crc32 } from 'crc-32';
+import crc from 'crc-32';
 import { Inflate } from 'fflate';
 
 /** A file in a zip. */
@@ -51,6 +51,6 @@ export function bytesOfMember(entry: ZipMember, zip: Uint8Array, room: number): 
     bytes.set(chunk, at);
     at += chunk.length;
   }
-  if (crc32(bytes) >>> 0 !== entry.signature) throw new Error('another checksum');
+  if (crc.buf(bytes) >>> 0 !== entry.signature) throw new Error('another checksum');
   return bytes;
 }

@@ -1,0 +1,21 @@
+import type { Node, Shot, Source } from '@kneader/core';
+import type { BenchState } from '../../bench-store.ts';
+import type { Shading } from '../stage-figure.tsx';
+import { useSkin } from './skins.ts';
+import { StageSkin } from './stage-skin.tsx';
+import type { SkinTouch } from './stage-skin.tsx';
+
+interface SourceSkinProps {
+  readonly source: Source;
+  readonly nodes: readonly Node[];
+  readonly shading: Shading;
+  readonly pick: (state: BenchState) => Shot | null;
+  readonly isShown: boolean;
+  readonly onTouch: (skin: SkinTouch | null) => void;
+}
+
+/** A character's skin as soon as its file is read. */
+export function SourceSkin({ source, isShown, onTouch, ...rest }: SourceSkinProps) {
+  const skin = useSkin(source);
+  return skin && isShown ? <StageSkin ref={onTouch} source={source} skin={skin} {...rest} /> : null;
+}

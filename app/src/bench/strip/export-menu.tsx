@@ -1,0 +1,72 @@
+import { App, Button, Dropdown } from 'antd';
+import { useState } from 'react';
+import { FORMATS, formatOf, NO_FILES, sourcesOf } from '@kneader/core';
+import type { Finding, Format } from '@kneader/core';
+import { DownOutlined } from '../../theme/icons.tsx';
+import { bridge } from '../../bridge/bridge.ts';
+import { saveFile } from '../../shots/save-file.ts';
+import { filesOf } from '../../store/sources.ts';
+import { useBench } from '../bench-store.ts';
+import { BackIntoFile } from './back-into-file.tsx';
+
+/** Kinds that take the files of characters along. */
+const TAKES_ALONG = '.kneader.zip';
+const INTO = 'into ';
+
+/** What is lost is said before anything is given out; true goes on. */
+export function useAskOfLost() {
+  const { modal } = App.useApp();
+  return async (lost: readonly Finding[], okText = 'Export'): Promise<boolean> =>
+    lost.length === 0 ||
+    (await modal.confirm({
+      title: 'Not all of the shot fits into this kind of file',
+      content: lost.map(({ code, sentence }, i) => <p key={`${code} ${i}`}>{sentence}</p>),
+      okText,
+    }));
+}
+
+export function ExportMenu() {
+  const { notification } = App.useApp();
+  const ask = useAskOfLost();
+  const sources = useBench((state) => state.session.shot.sources) ?? sourcesOf({});
+  const [into, setInto] = useState<number | null>(null);
+  const give = async ({ ending, mime }: Format) => {
+    const { shot } = useBench.getState().session;
+    try {
+      const files = ending === TAKES_ALONG ? await filesOf(shot) : NO_FILES;
+      if (!(await ask(await bridge.lostIn(shot, ending, files)))) return;
+      saveFile(`${shot.name}${ending}`, await bridge.file(shot, ending, files), mime);
+    } catch (error) {
+      notification.error({
+        title: 'Nothing was exported',
+        description: error instanceof Error ? error.message : String(error),
+      });
+    }
+  };
+  const menu = [
+    ...sources.map(({ name }, i) => ({ key: `${INTO}${i}`, label: `Back into ${name} …` })),
+    ...FORMATS.filter(({ inMenu, ending }) => inMenu && (sources.length > 0 || ending !== TAKES_ALONG)).map(
+      ({ ending, label }) => ({ key: ending, label }),
+    ),
+  ];
+  return (
+    <>
+      <Dropdown
+        autoFocus
+        trigger={['click']}
+        // Within the page's landmarks.
+        getPopupContainer={(trigger) => trigger.parentElement ?? document.body}
+        menu={{
+          onClick: ({ key }) =>
+            key.startsWith(INTO) ? setInto(Number(key.slice(INTO.length))) : void give(formatOf(key)!),
+          items: menu,
+        }}
+      >
+        <Button size="small">
+          Export <DownOutlined />
+        </Button>
+      </Dropdown>
+      {into !== null && <BackIntoFile which={into} onEnd={() => setInto(null)} />}
+    </>
+  );
+}
