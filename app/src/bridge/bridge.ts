@@ -134,6 +134,7 @@ export const bridge = {
     how: BackInto,
   ): Promise<WrittenSource> =>
     host.ask((worker) => worker.backInto(tableFor(worker, shot).pack(shot), which, files, how)),
+  demoFileFilm: (): Promise<Film> => host.ask((worker) => worker.demoFileFilm()),
   demoFile: (): Promise<Uint8Array> => host.ask((worker) => worker.demoFile()),
   demo: (id: string): Promise<Made | null> =>
     host.ask(async (worker) => {

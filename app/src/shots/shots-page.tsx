@@ -148,6 +148,7 @@ function BrokenRecord({ id }: { readonly id: string }) {
 /** A character file of the demo: it is made when somebody asks for it, and opened like any other. */
 function DemoFileCard({ open }: { readonly open: (name: string, bytes: Uint8Array) => Promise<void> }) {
   const [making, setMaking] = useState(false);
+  const film = useQuery({ queryKey: ['demo', BRAM_FILE], queryFn: () => bridge.demoFileFilm() });
   const name = BRAM_FILE.replace(/\.glb$/, '');
   const take = async () => {
     setMaking(true);
@@ -159,6 +160,7 @@ function DemoFileCard({ open }: { readonly open: (name: string, bytes: Uint8Arra
   };
   return (
     <article className="card" aria-label={`Demo: ${name}`}>
+      {film.data && <FilmPicture film={film.data} label={`${name}, moving`} />}
       <div className="card-text">
         <h3>{name}</h3>
         <span className="soft">

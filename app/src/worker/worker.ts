@@ -12,6 +12,7 @@ import {
   shelf,
   shotOfAction,
   startEdit,
+  wave,
   formatOf,
   loopPoints,
   NOTHING,
@@ -126,6 +127,8 @@ const services = {
   },
   /** A character file that is made here. */
   demoFile: (): Promise<Uint8Array> => bramInOneSkin(),
+  /** What its card shows, without making it. */
+  demoFileFilm: (): Film => filmOf(wave()),
   demo(id: string): Made<PackedShot> | null {
     const shot = DEMO_SHOTS.find((demo) => demo.id === id)?.make();
     return shot ? { shot: parts.pack(shot), film: filmOf(shot) } : null;

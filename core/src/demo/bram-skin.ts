@@ -436,7 +436,7 @@ function addMotion(
 }
 
 /** He raises his left arm and waves, a hand of small swings. */
-function wave(): Shot {
+export function wave(): Shot {
   const nodes = bramNodes([]);
   return withTimeline(newShot('Wave', nodes, BRAM_RELATIONS, RATE, { start: 0, end: 36 }), {
     'upperarm_r.rz': [0, 72, 36, 72],

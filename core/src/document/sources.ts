@@ -25,6 +25,19 @@ export interface Source {
   readonly animation: { readonly index: number; readonly name: string } | null;
 }
 
+const kept = new WeakMap<readonly Source[], ReadonlySet<ChannelId>>();
+
+/** The channels that weigh morph targets; the same set when asked again. */
+export function morphChannels(shot: { readonly sources?: readonly Source[] }): ReadonlySet<ChannelId> {
+  const sources = sourcesOf(shot);
+  let found = kept.get(sources);
+  if (!found) {
+    found = new Set(sources.flatMap(({ morphs }) => morphs.flatMap(({ channels }) => channels)));
+    kept.set(sources, found);
+  }
+  return found;
+}
+
 const NONE: readonly Source[] = [];
 
 export const sourcesOf = (shot: { readonly sources?: readonly Source[] }): readonly Source[] =>

@@ -2,7 +2,7 @@ import { EyeInvisibleOutlined, EyeOutlined, LockOutlined, UnlockOutlined } from 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Input } from 'antd';
 import { useMemo, useRef } from 'react';
-import { channelKind, curveOf, rigOf, rowAtTime, splitChannel, valuesAt } from '@kneader/core';
+import { channelKind, curveOf, morphChannels, rigOf, rowAtTime, splitChannel, valuesAt } from '@kneader/core';
 import type { ChannelId } from '@kneader/core';
 import { lockChannels } from '../bench-actions.ts';
 import { bench, shownShot, useBench } from '../bench-store.ts';
@@ -10,6 +10,7 @@ import { channelHue } from '../lanes/channel-hue.ts';
 import { channelWords, listedChannels } from '../lanes/lane-view.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { ValueField } from './value-field.tsx';
+import { WeightSlider } from './weight-slider.tsx';
 
 const ROW_PIXELS = 24;
 
@@ -84,12 +85,13 @@ function ChannelRow({ id, top, place, of, value, keyed }: ChannelRowProps) {
   const chosen = useBench((state) => state.session.selection.channels.includes(id));
   const locked = useBench((state) => state.session.shot.locked.includes(id));
   const hidden = useBench((state) => state.lane.hidden.includes(id));
+  const weighs = useBench((state) => morphChannels(state.session.shot).has(id));
   const { node, name } = splitChannel(id);
   const kind = channelKind(name);
   const words = channelWords(id);
   return (
     <li
-      className={chosen ? 'on' : undefined}
+      className={`${chosen ? 'on' : ''}${weighs ? ' weighs' : ''}`}
       aria-posinset={place}
       aria-setsize={of}
       style={{ transform: `translateY(${top}px)` }}
@@ -101,7 +103,7 @@ function ChannelRow({ id, top, place, of, value, keyed }: ChannelRowProps) {
         title={id}
         onClick={(event) => choose(id, event.shiftKey)}
       >
-        <span className={`swatch ${kind}`} style={{ color: channelHue(name, theme) }} />
+        {!weighs && <span className={`swatch ${kind}`} style={{ color: channelHue(name, theme) }} />}
         <span className="channel-node">{node}</span>
         <b>{name}</b>
       </button>
@@ -123,6 +125,7 @@ function ChannelRow({ id, top, place, of, value, keyed }: ChannelRowProps) {
       >
         {locked ? <LockOutlined /> : <UnlockOutlined />}
       </button>
+      {weighs && <WeightSlider channel={id} value={value} label={words} />}
       <span
         className={`bead${keyed ? ' keyed' : ''}`}
         title={keyed ? 'Keyed on this frame' : 'Not keyed on this frame'}

@@ -37,7 +37,7 @@ export const Stage = DRAWS_SOLID ? SolidStage : FlatStage;
 
 const SHOWN_AS: readonly { readonly value: SkinShow; readonly label: string }[] = [
   { value: 'skin', label: 'Skin' },
-  { value: 'bones', label: 'Skin and bones' },
+  { value: 'bones', label: 'Bones' },
   { value: 'solids', label: 'Solids' },
 ];
 
@@ -118,7 +118,7 @@ function SolidStage() {
             { value: 'flat', label: 'Flat' },
             { value: 'silhouette', label: 'Silhouette' },
           ]}
-          style={{ width: 96 }}
+          style={{ width: 88 }}
         />
         {hasSkins && (
           <Select<SkinShow>
@@ -127,7 +127,7 @@ function SolidStage() {
             value={show}
             onChange={(next) => useSkinShow.setState({ show: next })}
             options={[...SHOWN_AS]}
-            style={{ width: 128 }}
+            style={{ width: 86 }}
           />
         )}
         <HandleTools />

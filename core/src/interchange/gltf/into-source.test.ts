@@ -172,10 +172,13 @@ describe.each(SEEDS)('a seeded rig of two skins, eight weights, negative and une
     const source = sourcesOf(shot)[0]!;
     const at = await byThree(after, seed % 2);
     const rig = rigOf(shot);
+    const [body, coat] = source.morphs.map(({ node }) => node);
     for (const frame of [0, 3.4, 7.5, 13, 15]) {
       const shown = at(frame / 24);
       const { matrices } = worldAt(shot, frame);
       source.nodes.forEach((id, node) => {
+        // What has a skin stands where its joints say.
+        if (node === body || node === coat) return;
         const ours = matrices.subarray(rig.indexOf(id!) * 16, rig.indexOf(id!) * 16 + 16);
         shown.matrix(node).elements.forEach((value, k) => {
           const unit = k >= 12 && k < 15 ? 100 : 1;
@@ -304,7 +307,7 @@ describe('morph targets are channels', () => {
   test('names that place nodes or say how much holds are none of a channel; numbers where there are no names', async () => {
     const odd = ['tx', 'follow', 'a.b', '', 'a.b'];
     const { shot } = await readFile('x.glb', await skinnedFile(4, { animations: 0, targets: odd }));
-    const names = shot.nodes.find(({ id }) => id === 'body')!.channels.slice(9);
+    const names = shot.nodes.find(({ id }) => id === 'body')!.channels;
     expect(names).toEqual(['morph tx', 'morph follow', 'a_b', 'morph 4', 'a_b 2']);
   });
 });

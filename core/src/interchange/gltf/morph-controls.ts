@@ -9,9 +9,11 @@ import { uniqueNames } from '../../base/unique-names.ts';
 import { pairNames, stemOf } from '../../rig/sides.ts';
 import type { Side } from '../../rig/node.ts';
 import { AT_REST, channelKind } from '../../rig/node.ts';
-import type { Node } from '../../rig/node.ts';
+import type { Node, Vector } from '../../rig/node.ts';
 import type { SourceMorphs } from '../../document/sources.ts';
 import type { GltfJson } from './gltf-schema.ts';
+
+const CM_PER_METRE = 100;
 
 export interface MorphControls {
   /** The nodes with those that were added, which stand last. */
@@ -32,8 +34,19 @@ export function morphControls(document: Document, json: GltfJson, nodes: readonl
     const names = targetNames(json, index);
     if (names.length === 0) return;
     if (names.length > LIMITS.morphs) refuse('tooManyMorphs', {}, names.length, LIMITS.morphs);
-    const placed = placedTargets(names, meshes[index], list[row]);
-    const node = nodes[row]!;
+    const mesh = meshes[index];
+    const placed = placedTargets(names, mesh);
+    // They belong to what leads the skin that they move, a face to the head.
+    const part = (mesh && partMoved(mesh, list[row]!, list, nodes)) ?? nodes[row]!.part;
+    const restOf = (side: Side | null) =>
+      placeMoved(
+        mesh,
+        placed.flatMap((one, i) => (side === null || one.side === side ? [i] : [])),
+      );
+    const node = isSeatless(row, list, json)
+      ? { ...nodes[row]!, part, channels: [], rest: { ...AT_REST, translation: restOf(null) } }
+      : { ...nodes[row]!, part };
+    const from = node.channels.length === 0 ? node.rest.translation : AT_REST.translation;
     const controls: Record<Side, string> = { centre: node.id, left: node.id, right: node.id };
     const own = (side: Side) => placed.flatMap((one) => (one.side === side ? [one.channel] : []));
     changed[row] = { ...node, channels: [...node.channels, ...own('centre')] };
@@ -48,9 +61,10 @@ export function morphControls(document: Document, json: GltfJson, nodes: readonl
       if (controls[side] === node.id) continue;
       const other = controls[side === 'left' ? 'right' : 'left'];
       added.push({
-        ...{ id: controls[side], parent: node.id, kind: 'control', rest: AT_REST, order: 'xyz' },
+        ...{ id: controls[side], parent: node.id, kind: 'control', order: 'xyz' },
+        rest: { ...AT_REST, translation: restOf(side).map((cm, k) => cm - from[k]!) as unknown as Vector },
         ...{ channels: own(side), side, pair: other === node.id ? null : other },
-        ...{ part: node.part, character: node.character, solids: [] },
+        ...{ part, character: node.character, solids: [] },
       });
     }
     morphs.push({
@@ -59,6 +73,15 @@ export function morphControls(document: Document, json: GltfJson, nodes: readonl
     });
   });
   return { nodes: [...changed, ...added], morphs };
+}
+
+/** Whether nothing stands where a node does: what has a skin follows its joints (glTF 2.0, 3.7.3.3). Then it is found where its morphs are, and has no place to be keyed. */
+function isSeatless(row: number, list: readonly GltfNode[], json: GltfJson): boolean {
+  const node = list[row]!;
+  const isKeyed = (json.animations ?? []).some(({ channels }) =>
+    channels.some(({ target }) => target.node === row && target.path !== 'weights'),
+  );
+  return node.getSkin() !== null && node.listChildren().length === 0 && !isKeyed;
 }
 
 /** Names of a mesh's targets: those that stand in its extras (glTF 2.0, 3.7.2.2, names them a convention), else numbers. */
@@ -78,11 +101,7 @@ interface PlacedTarget {
   readonly channel: string;
 }
 
-function placedTargets(
-  names: readonly string[],
-  mesh: Mesh | undefined,
-  _: GltfNode | undefined,
-): PlacedTarget[] {
+function placedTargets(names: readonly string[], mesh: Mesh | undefined): PlacedTarget[] {
   const unique = uniqueNames(names);
   const pairs = new Map(pairNames(unique));
   for (const [left, right] of mesh ? pairsByShape(unique, pairs, mesh) : []) {
@@ -186,6 +205,48 @@ function movedBy(mesh: Mesh, target: number): Moved | null {
 }
 /** Shapes that move more vertices are not compared. */
 const MOST_WAYS = 20_000;
+
+/** The middle of what targets move, in the mesh's own axes, cm: where their control is found. */
+function placeMoved(mesh: Mesh | undefined, targets: readonly number[]): Vector {
+  const ways = mesh ? targets.flatMap((target) => movedBy(mesh, target)?.ways ?? []) : [];
+  if (ways.length === 0) return AT_REST.translation;
+  const mean = (k: number) => (ways.reduce((sum, way) => sum + way[k]!, 0) / ways.length) * CM_PER_METRE;
+  return [mean(0), mean(1), mean(2)];
+}
+
+/** The body part of whose joints lead most of what the targets move; null of what has no skin. */
+function partMoved(
+  mesh: Mesh,
+  node: GltfNode,
+  list: readonly GltfNode[],
+  nodes: readonly Node[],
+): Node['part'] | null {
+  const joints = node.getSkin()?.listJoints();
+  if (!joints) return null;
+  const parts = joints.map((joint) => nodes[list.indexOf(joint)]!.part);
+  const counts = new Map<Node['part'], number>();
+  const [way, js, ws] = [
+    [0, 0, 0],
+    [0, 0, 0, 0],
+    [0, 0, 0, 0],
+  ];
+  for (const primitive of mesh.listPrimitives()) {
+    const [jointsOf, weights] = [primitive.getAttribute('JOINTS_0'), primitive.getAttribute('WEIGHTS_0')];
+    if (!jointsOf || !weights) continue;
+    for (const target of primitive.listTargets()) {
+      const deltas = target.getAttribute('POSITION');
+      for (let i = 0; deltas && i < Math.min(deltas.getCount(), weights.getCount()); i += 1) {
+        deltas.getElement(i, way);
+        if (!way.some((part) => part !== 0)) continue;
+        jointsOf.getElement(i, js);
+        weights.getElement(i, ws);
+        const part = parts[js[ws.indexOf(Math.max(...ws))]!];
+        if (part) counts.set(part, (counts.get(part) ?? 0) + 1);
+      }
+    }
+  }
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
+}
 
 function areMirrored(a: Moved, b: Moved): boolean {
   const cell = 1e-3 * Math.max(a.size, b.size);
