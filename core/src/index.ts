@@ -112,7 +112,6 @@ export { checkedSession } from './session/checked-session.ts';
 export { writeBvh } from './interchange/bvh/write-bvh.ts';
 export { FORMATS, formatLike, formatOf } from './interchange/formats.ts';
 export type { Format } from './interchange/formats.ts';
-export { bytesOfMember, TooMuch, zipMembers } from './interchange/zip/zip-members.ts';
 export { morphChannels, sourcesOf } from './document/sources.ts';
 export type { Source } from './document/sources.ts';
 export { BRAM_FILE, bramInOneSkin, wave } from './demo/bram-skin.ts';

@@ -1,13 +1,6 @@
 /** Actions as files: one as JSON, many as a zip of such files in their folders. Runs in the worker. */
-import {
-  bytesOfMember,
-  contentOf,
-  InputError,
-  readAction,
-  readJson,
-  TooMuch,
-  zipMembers,
-} from '@kneader/core';
+import { contentOf, InputError, readAction, readJson } from '@kneader/core';
+import { bytesOfMember, TooMuch, zipMembers } from '@kneader/core/zip';
 import type { Action, ActionJson } from '@kneader/core';
 import { TextReader, Uint8ArrayWriter, ZipWriter } from '@zip.js/zip.js/lib/zip-core-native.js';
 import { ACTION_ENDING, fileName } from './action-file-name.ts';

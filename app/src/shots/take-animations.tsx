@@ -66,7 +66,7 @@ export function TakeAnimations({ name, animations, answer }: TakeAnimationsProps
                 size="small"
                 aria-label={`What ${own} becomes`}
                 options={[...FATES]}
-                value={fates[i]!}
+                value={fates[i] ?? 'left'}
                 onChange={(fate) => setFates(fates.map((one, k) => (k === i ? fate : one)))}
               />
             ),

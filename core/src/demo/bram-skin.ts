@@ -302,11 +302,7 @@ function addSkin(
   const accessor = (
     type: 'SCALAR' | 'VEC3' | 'VEC4' | 'MAT4',
     array: Float32Array | Uint8Array | Uint16Array,
-  ) =>
-    document
-      .createAccessor()
-      .setType(type)
-      .setArray(array as Float32Array<ArrayBuffer>);
+  ) => document.createAccessor().setType(type).setArray(array);
   const metres = (list: readonly number[]) => Float32Array.from(list, (cm) => cm * METRES_PER_CM);
   const primitive = document
     .createPrimitive()
@@ -402,7 +398,7 @@ function addMotion(
         document
           .createAccessor()
           .setType(path === 'rotation' ? 'VEC4' : 'VEC3')
-          .setArray(values as Float32Array<ArrayBuffer>),
+          .setArray(values),
       );
     animation
       .addSampler(sampler)

@@ -66,12 +66,7 @@ export async function skinnedFile(seed: number, make: Partial<SkinnedMake> = {})
   const accessor = (
     type: 'SCALAR' | 'VEC3' | 'VEC4' | 'MAT4',
     array: Float32Array | Uint8Array | Uint16Array,
-  ) =>
-    document
-      .createAccessor()
-      .setType(type)
-      .setArray(array as Float32Array<ArrayBuffer>)
-      .setBuffer(buffer);
+  ) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
   const material = document
     .createMaterial('wool')
     .setBaseColorFactor([0.7, 0.4, 0.3, 1])

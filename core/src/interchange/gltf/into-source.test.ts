@@ -142,7 +142,7 @@ async function byThree(bytes: Uint8Array, animation: number) {
   action.play();
   const objects = new Map<number, Object3D>();
   scene.traverse((object) => {
-    const at = parser.associations.get(object) as { nodes?: number } | undefined;
+    const at = parser.associations.get(object);
     if (at?.nodes !== undefined) objects.set(at.nodes, object);
   });
   return (seconds: number) => {
@@ -150,7 +150,7 @@ async function byThree(bytes: Uint8Array, animation: number) {
     mixer.setTime(seconds);
     scene.updateMatrixWorld(true);
     return {
-      matrix: (node: number) => objects.get(node)!.matrixWorld as Matrix4,
+      matrix: (node: number) => objects.get(node)!.matrixWorld,
       weights: (node: number) => (objects.get(node) as Mesh).morphTargetInfluences ?? [],
     };
   };

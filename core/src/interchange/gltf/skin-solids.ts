@@ -96,7 +96,7 @@ function addLed(
   const binds = skin.getInverseBindMatrices();
   const bind = joints.map((_, j) => {
     const matrix = binds && j < binds.getCount() ? binds.getElement(j, new Array<number>(16)) : mat4.create();
-    return matrix as unknown as mat4;
+    return matrix;
   });
   const clouded = joints.map((joint) => cloudOf(clouds, rows.get(joint)!));
   const [place, js, ws] = [vec3.create(), [0, 0, 0, 0], [0, 0, 0, 0]];
@@ -119,7 +119,7 @@ function addLed(
     if (!isRight || Math.abs(sum - 1) > SUM) wrong += 1;
     if (leader < 0) continue;
     positions.getElement(i, element);
-    vec3.transformMat4(place, element as unknown as vec3, bind[leader]!);
+    vec3.transformMat4(place, element, bind[leader]!);
     if (Number.isFinite(place[0] + place[1] + place[2])) clouded[leader]!.push(place[0], place[1], place[2]);
   }
   return wrong;

@@ -1,12 +1,13 @@
 /** A character's file as three draws it. Whatever the file asks for from beside it comes from what was stored with it; nothing is asked of any network. */
-import { BufferAttribute, LoadingManager, Mesh, SkinnedMesh, WebGLRenderer } from 'three';
-import type { Material, Object3D, Texture } from 'three';
+import { BufferAttribute, LoadingManager, Mesh } from 'three';
+import type { Material, Object3D, Texture, WebGLRenderer } from 'three';
 import { DRACOLoader } from 'three/examples/jsm/loaders/DRACOLoader.js';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import type { GLTFParser } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { KTX2Loader } from 'three/examples/jsm/loaders/KTX2Loader.js';
 import { MeshoptDecoder } from 'three/examples/jsm/libs/meshopt_decoder.module.js';
 import type { SourceFile } from '@kneader/core';
+import { isSkinned } from './skinned-places.ts';
 
 export interface LoadedSkin {
   readonly root: Object3D;
@@ -36,7 +37,7 @@ export async function loadSkin(files: readonly SourceFile[], gl: WebGLRenderer):
     const { scenes, parser } = await loader.parseAsync(new Uint8Array(files[0]!.bytes).buffer, '');
     const root = scenes[0]!;
     for (const other of scenes.slice(1)) root.add(...other.children);
-    await withAllWeights(root, parser);
+    withAllWeights(root);
     const nodes: number[] = [];
     let triangles = 0;
     root.traverse((object) => {
@@ -62,26 +63,25 @@ const decoded = (url: string) => {
   }
 };
 
-const nodeOf = (parser: GLTFParser, object: Object3D): number =>
-  (parser.associations.get(object) as { nodes?: number } | undefined)?.nodes ?? -1;
+const nodeOf = (parser: GLTFParser, object: Object3D): number => parser.associations.get(object)?.nodes ?? -1;
 
-/** The loader makes the first four weights of a vertex the only ones: where there are more they are taken as they stand in the file. */
-async function withAllWeights(root: Object3D, parser: GLTFParser): Promise<void> {
-  const waiting: Promise<void>[] = [];
+/** The loader makes the first four weights of a vertex add up to 1: where there are four more they get back what those leave them. */
+function withAllWeights(root: Object3D): void {
+  const done = new Set<unknown>();
   root.traverse((object) => {
-    if (!(object instanceof SkinnedMesh) || !object.geometry.hasAttribute('weights_1')) return;
-    const { meshes, primitives } = parser.associations.get(object) as { meshes: number; primitives: number };
-    const json = parser.json as {
-      meshes: { primitives: { attributes: Record<string, number> }[] }[];
-    };
-    const first = json.meshes[meshes]!.primitives[primitives]!.attributes['WEIGHTS_0']!;
-    waiting.push(
-      parser.loadAccessor(first).then((weights) => {
-        object.geometry.setAttribute('skinWeight', weights as BufferAttribute);
-      }),
-    );
+    if (!isSkinned(object) || done.has(object.geometry)) return;
+    const { geometry } = object;
+    done.add(geometry);
+    if (!geometry.hasAttribute('weights_1')) return;
+    const [first, more] = [geometry.getAttribute('skinWeight'), geometry.getAttribute('weights_1')];
+    const weights = new BufferAttribute(new Float32Array(first.count * 4), 4);
+    for (let vertex = 0; vertex < first.count; vertex += 1) {
+      let left = 1;
+      for (let k = 0; k < 4; k += 1) left -= more.getComponent(vertex, k);
+      for (let k = 0; k < 4; k += 1) weights.setComponent(vertex, k, first.getComponent(vertex, k) * left);
+    }
+    geometry.setAttribute('skinWeight', weights);
   });
-  await Promise.all(waiting);
 }
 
 function dispose(root: Object3D): void {
@@ -92,7 +92,7 @@ function dispose(root: Object3D): void {
       for (const value of Object.values(material)) if (isTexture(value)) value.dispose();
       material.dispose();
     }
-    if (object instanceof SkinnedMesh) object.skeleton.dispose();
+    if (isSkinned(object)) object.skeleton.dispose();
   });
 }
 

@@ -2,11 +2,12 @@
  * One figure with a skin: an instance of a loaded file that shares its geometry and pictures with all others, and stands as evaluation says. The file's nodes get the world of the shot's
  * nodes, in whose centimetres a metre of the file is a hundred.
  */
-import { Matrix4, SkinnedMesh, Vector3 } from 'three';
-import type { Intersection, Mesh, Object3D, Raycaster } from 'three';
+import { Matrix4, Vector3 } from 'three';
+import type { Mesh, Object3D, Raycaster } from 'three';
 import { clone } from 'three/examples/jsm/utils/SkeletonUtils.js';
 import type { Source } from '@kneader/core';
 import type { LoadedSkin } from './load-skin.ts';
+import { isSkinned, SETS, skinnedPlaces } from './skinned-places.ts';
 
 const CM_PER_METRE = 100;
 
@@ -49,7 +50,7 @@ export function skinFigure(
     object.matrixWorldAutoUpdate = false;
     object.matrixAutoUpdate = false;
     object.raycast = () => undefined;
-    if (!(object instanceof SkinnedMesh)) continue;
+    if (!isSkinned(object)) continue;
     // Its vertices follow its joints alone: where its own node stands counts for nothing (glTF 2.0, 3.7.3.3).
     object.bindMode = 'detached';
     object.bindMatrixInverse.copy(object.bindMatrix).invert();
@@ -68,7 +69,7 @@ export function skinFigure(
     pose(matrices, values, from) {
       objects.forEach((object, i) => {
         const row = rows[i]!;
-        if (object instanceof SkinnedMesh) object.matrixWorld.identity();
+        if (isSkinned(object)) object.matrixWorld.identity();
         else if (row >= 0)
           object.matrixWorld
             .fromArray(matrices, row * 16)
@@ -84,16 +85,9 @@ export function skinFigure(
         });
     },
     touched(ray) {
-      const hits: Intersection[] = [];
-      for (const mesh of meshes) {
-        // Bounds are those of the pose in which they were asked for first.
-        if (mesh instanceof SkinnedMesh) {
-          mesh.computeBoundingSphere();
-          mesh.computeBoundingBox();
-        }
-        Object.getPrototypeOf(mesh).raycast.call(mesh, ray, hits);
-      }
-      const [first] = hits.sort((a, b) => a.distance - b.distance);
+      const [first] = meshes
+        .flatMap((mesh) => touchOf(mesh, ray) ?? [])
+        .sort((one, other) => one.far - other.far);
       return first ? leadOf(first, idOf) : null;
     },
   };
@@ -108,29 +102,45 @@ function nodeAbove(object: Object3D, idOf: ReadonlyMap<Object3D, string | null>)
   return null;
 }
 
-/** Of the three corners that were touched the nearest one's greatest weight says who leads. */
-function leadOf(hit: Intersection, idOf: ReadonlyMap<Object3D, string | null>): string | null {
-  const { object, face, point } = hit;
-  if (!(object instanceof SkinnedMesh) || !face) return nodeAbove(object, idOf);
-  const corner = new Vector3();
-  const [nearest] = [face.a, face.b, face.c]
-    .map((vertex) => ({
-      vertex,
-      far: object.getVertexPosition(vertex, corner).applyMatrix4(object.matrixWorld).distanceTo(point),
-    }))
-    .sort((a, b) => a.far - b.far);
+interface Touch {
+  readonly mesh: Mesh;
+  readonly far: number;
+  /** The nearest corner of the triangle. */
+  readonly vertex: number;
+}
+
+/** The first triangle on a ray, from whichever side. */
+function touchOf(mesh: Mesh, { ray, near, far }: Raycaster): Touch | null {
+  const places = skinnedPlaces(mesh);
+  const { index } = mesh.geometry;
+  const corner = (i: number) => (index ? index.getX(i) : i);
+  const [a, b, c] = [new Vector3(), new Vector3(), new Vector3()];
+  const hit = new Vector3();
+  let found: Touch | null = null;
+  for (let i = 0; i + 2 < (index?.count ?? places.length / 3); i += 3) {
+    a.fromArray(places, corner(i) * 3);
+    b.fromArray(places, corner(i + 1) * 3);
+    c.fromArray(places, corner(i + 2) * 3);
+    if (!ray.intersectTriangle(a, b, c, false, hit)) continue;
+    const distance = ray.origin.distanceTo(hit);
+    if (distance < near || distance > (found?.far ?? far)) continue;
+    const offs = [a, b, c].map((one) => one.distanceToSquared(hit));
+    found = { mesh, far: distance, vertex: corner(i + offs.indexOf(Math.min(...offs))) };
+  }
+  return found;
+}
+
+/** The greatest weight of what was touched says who leads it. */
+function leadOf({ mesh, vertex }: Touch, idOf: ReadonlyMap<Object3D, string | null>): string | null {
+  if (!isSkinned(mesh)) return nodeAbove(mesh, idOf);
   let [most, joint] = [0, -1];
-  for (const [joints, weights] of [
-    ['skinIndex', 'skinWeight'],
-    ['joints_1', 'weights_1'],
-  ] as const) {
-    const [of, by] = [object.geometry.getAttribute(joints), object.geometry.getAttribute(weights)];
-    if (!of || !by) continue;
+  for (const [joints, weights] of SETS) {
+    if (!mesh.geometry.hasAttribute(joints)) continue;
+    const [of, by] = [mesh.geometry.getAttribute(joints), mesh.geometry.getAttribute(weights)];
     for (let k = 0; k < 4; k += 1) {
-      const weight = by.getComponent(nearest!.vertex, k);
-      if (weight > most) [most, joint] = [weight, of.getComponent(nearest!.vertex, k)];
+      const weight = by.getComponent(vertex, k);
+      if (weight > most) [most, joint] = [weight, of.getComponent(vertex, k)];
     }
   }
-  const bone = object.skeleton.bones[joint];
-  return bone ? nodeAbove(bone, idOf) : nodeAbove(object, idOf);
+  return nodeAbove(mesh.skeleton.bones[joint] ?? mesh, idOf);
 }
