@@ -27,8 +27,9 @@ describe('the server', () => {
   test('nothing is let in from outside', async () => {
     const policy = (await get('/')).headers['content-security-policy'] as string;
     expect(policy).toContain("default-src 'self'");
-    expect(policy).toContain("script-src 'self';");
-    expect(policy).not.toMatch(/https?:|\*|unsafe-eval/);
+    // Of what is evaluated at run time nothing but WebAssembly, which unpacks shapes of characters.
+    expect(policy).toContain("script-src 'self' 'wasm-unsafe-eval';");
+    expect(policy.replace('wasm-unsafe-eval', '')).not.toMatch(/https?:|\*|unsafe-eval/);
   });
 
   test('assets may be kept for good; what is not there is not the page; nothing above the folder is served', async () => {

@@ -5,6 +5,8 @@ import type { Node } from '../rig/node.ts';
 import { channelsOfRelation, readsOf, writesOf } from '../rig/relations/reads-and-writes.ts';
 import type { Relation } from '../rig/relations/relation.ts';
 import { selectionSetsOf } from './marks.ts';
+import { sourcesOf } from './sources.ts';
+import type { Source } from './sources.ts';
 import type { SelectionSet } from './marks.ts';
 import { constantCurve, newShot, splitChannel, withCurves } from './shot.ts';
 import type { Character, NodeMass, Rate, Shot } from './shot.ts';
@@ -22,6 +24,7 @@ interface Part {
   readonly characters: readonly Character[];
   readonly masses: readonly NodeMass[];
   readonly sets: readonly SelectionSet[];
+  readonly sources: readonly Source[];
 }
 
 /**
@@ -43,12 +46,14 @@ export function castShot(name: string, cast: readonly Cast[], rate: Rate, frames
   const relations = parts.flatMap((part) => part.relations);
   const masses = parts.flatMap((part) => part.masses);
   const sets = parts.flatMap((part) => part.sets);
+  const sources = parts.flatMap((part) => part.sources);
   const range = { start: 0, end: Math.max(2, Math.round(frames)) - 1 };
   const bare: Shot = {
     ...newShot(name, nodes, relations, rate, range),
     characters: parts.flatMap((part) => part.characters),
     ...(masses.length > 0 && { masses }),
     ...(sets.length > 0 && { selectionSets: sets }),
+    ...(sources.length > 0 && { sources }),
   };
   const legs = new Set(nodes.flatMap(({ id, part }) => (part === 'leg' ? [id] : [])));
   const held = relations.filter(({ kind, node, weight }) => kind === 'reach' && weight && legs.has(node));
@@ -80,6 +85,7 @@ function partOf({ shot, characters }: Cast): Part {
     relations: shot.relations.filter(isOwn),
     characters: shot.characters.filter(({ id }) => characters.includes(id)),
     masses: shot.masses?.filter(({ node }) => own.has(node)) ?? [],
+    sources: sourcesOf(shot).filter(({ character }) => characters.includes(character)),
     sets: selectionSetsOf(shot).flatMap((set) => {
       const nodes = set.nodes.filter((node) => own.has(node));
       return nodes.length > 0 ? [{ ...set, nodes }] : [];
@@ -111,6 +117,10 @@ function withOwnIds(parts: readonly Part[]): Part[] {
         return character === node.character ? node : { ...node, character };
       }),
       relations: part.relations.map((one) => ({ ...one, id: relationIds[r++]! })),
+      sources: part.sources.map((one) => ({
+        ...one,
+        character: renamed.get(one.character) ?? one.character,
+      })),
       sets: part.sets.map(({ digit, ...one }) => {
         // A digit chooses one set: the first that had it.
         const free = digit !== undefined && !digits.has(digit);

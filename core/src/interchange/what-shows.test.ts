@@ -192,10 +192,13 @@ test('a shot that loses nothing has nothing to say but in tables', () => {
   const still = { ...randomRig(2), curves: [] };
   const said = FORMATS.map(({ ending, lost }) => [ending, lost(still).length]);
   expect(said).toEqual([
+    ['.kneader.zip', 0],
     ['.kneader.json', 0],
     ['.bvh', 0],
     ['.glb', 0],
+    ['.vrm', 0],
     ['.gltf', 0],
     ['.csv', 1],
+    ['.zip', 0],
   ]);
 });

@@ -21,6 +21,7 @@ const schema = z.looseObject({
   extensionsRequired: z.array(z.string()).optional(),
   extensionsUsed: z.array(z.string()).optional(),
   extras: z.unknown().optional(),
+  extensions: z.unknown().optional(),
   scene: index.optional(),
   scenes: z
     .array(z.looseObject({ nodes: z.array(index).optional(), extras: z.unknown().optional() }))

@@ -6,11 +6,10 @@ import type { GltfJson } from './gltf-schema.ts';
 import { EXTRAS, GENERATOR } from './own-extras.ts';
 
 /**
- * Extensions of what is left out anyway (meshes, materials, lights): a file may need them and be read. Names as in Khronos's registry of
- * extensions; EXT_meshopt_compression packs key times and values too, and is not among them.
+ * Extensions that are known, or of what is kept unread (meshes, materials, lights): a file may need them and be read. Names as in Khronos's registry of extensions.
  */
 const HARMLESS =
-  /^(KHR_materials_\w+|KHR_texture_\w+|EXT_texture_\w+|KHR_lights_punctual|KHR_mesh_quantization|KHR_draco_mesh_compression|EXT_mesh_gpu_instancing|KHR_xmp\w*)$/;
+  /^(KHR_materials_\w+|KHR_texture_\w+|EXT_texture_\w+|KHR_lights_punctual|KHR_mesh_quantization|KHR_draco_mesh_compression|EXT_mesh_gpu_instancing|KHR_xmp\w*|EXT_meshopt_compression|KHR_meshopt_compression|VRM\w*)$/;
 
 /** Refuses a file that needs what is not known here (glTF 2.0, 3.12). */
 export function refuseUnknownNeeds(json: GltfJson): void {

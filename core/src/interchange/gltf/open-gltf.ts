@@ -8,6 +8,7 @@ import { InputError, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
 import { readJson } from '../read-json.ts';
 import { chunksOf } from './glb-chunks.ts';
+import { isFallback, unpackedViews } from './unpacked-views.ts';
 import { checkGltf } from './gltf-schema.ts';
 import { refuseUnknownNeeds } from './left-out.ts';
 import type { GltfJson } from './gltf-schema.ts';
@@ -35,11 +36,12 @@ export async function openGltf(bytes: Uint8Array, neighbour: Neighbour): Promise
   const count = json.nodes?.length ?? 0;
   if (count > LIMITS.nodes) refuse('tooManyNodes', {}, count, LIMITS.nodes);
   if (!json.nodes || json.nodes.length === 0) refuse('gltfNoNodes', {});
-  const { buffers, beside, missing } = await readBuffers(json, blob, neighbour);
+  const { buffers: packed, beside, missing } = await readBuffers(json, blob, neighbour);
   const isWhole = missing.length === 0;
-  if (isWhole) checkIndices(json, buffers);
+  const { json: open, buffers } = isWhole ? await unpackedViews(json, packed) : { json, buffers: packed };
+  if (isWhole) checkIndices(open, buffers);
   const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
-  const plain = isWhole ? motionOnly(json) : nodesOnly(json);
+  const plain = isWhole ? motionOnly(open) : nodesOnly(json);
   plain.buffers?.forEach((buffer, i) => {
     resources[`${i}.bin`] = buffers[i]!;
     buffer.uri = `${i}.bin`;
@@ -68,8 +70,13 @@ async function readBuffers(
   const buffers: Uint8Array<ArrayBuffer>[] = [];
   const beside: SourceFile[] = [];
   const missing: string[] = [];
-  for (const [i, { uri, byteLength }] of (json.buffers ?? []).entries()) {
+  for (const [i, buffer] of (json.buffers ?? []).entries()) {
+    const { uri, byteLength } = buffer;
     let bytes: Uint8Array | null = null;
+    if (uri === undefined && isFallback(buffer)) {
+      buffers.push(new Uint8Array());
+      continue;
+    }
     if (uri === undefined) bytes = blob;
     else if (uri.startsWith('data:')) bytes = decodeDataUri(uri, i);
     else {

@@ -29,6 +29,7 @@ import { morphControls } from './morph-controls.ts';
 import type { MorphControls } from './morph-controls.ts';
 import { addWeightCurves, restWeights } from './morph-weights.ts';
 import type { WeightTrack } from './morph-weights.ts';
+import { springSets, withHumanoid } from './vrm-humanoid.ts';
 import { skinSolids } from './skin-solids.ts';
 import { digestOf } from '../source/source-files.ts';
 import { keptCurves } from './own-keys.ts';
@@ -141,10 +142,12 @@ export async function readGltf(
     );
   if (added > 0) findings.push(finding('gltfRefined', {}, added));
   if (changed.length > 0) findings.push(finding('gltfKeysChanged', { node: changed[0]! }, changed));
+  const sets = springSets(json, nodes);
   const shot = {
     ...newShot(name, nodes, [], rate, range),
     characters: [{ id: 'figure', name: 'Figure' }],
     curves,
+    ...(sets.length > 0 && { selectionSets: sets }),
   };
   checkNumbers(shot);
   // What Kneader wrote itself is made anew from the shot.
@@ -245,12 +248,13 @@ function readNodes(
       solids: [],
     };
   });
-  const solid = json.asset.generator === GENERATOR ? null : skinSolids(document, bare, findings);
+  const known = withHumanoid(json, bare);
+  const solid = json.asset.generator === GENERATOR ? null : skinSolids(document, known, findings);
   const drawn =
     solid ??
     skeletonSolids(
-      bare,
-      bare.map(() => null),
+      known,
+      known.map(() => null),
     );
   return morphControls(document, json, drawn);
 }

@@ -14,6 +14,8 @@ const CM_PER_METRE = 100;
 const FEWEST = 4;
 /** Vertices that say what a solid is like: more are taken in even steps. */
 const MOST = 4000;
+/** The part of its radius by which a round end stays behind the end of the cloud. */
+const ROUND = 0.75;
 /** The part of what a joint leads that its solid holds. */
 const HELD = 0.97;
 
@@ -188,8 +190,11 @@ function solidOf(cloud: readonly number[], node: Node): Solid | null {
   const at = (distance: number): Vector =>
     [0, 1, 2].map((k) => middle[k]! + along[k]! * distance) as unknown as Vector;
   const colour = node.side === 'left' ? 'left' : node.side === 'right' ? 'right' : 'body';
-  // Round ends reach as far as the cloud does.
-  const [start, end] = [low + Math.min(radiusFrom, size / 2), high - Math.min(radiusTo, size / 2)];
+  // Round ends reach a little farther than the cloud, whose corners they cut off.
+  const [start, end] = [
+    low + ROUND * Math.min(radiusFrom, size / 2),
+    high - ROUND * Math.min(radiusTo, size / 2),
+  ];
   return {
     ...{ kind: 'capsule', from: at(Math.min(start, half)), to: at(Math.max(end, half)) },
     ...{ radiusFrom, radiusTo, colour },

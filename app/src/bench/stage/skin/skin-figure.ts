@@ -52,8 +52,6 @@ export function skinFigure(
     object.raycast = () => undefined;
     if (!isSkinned(object)) continue;
     // Its vertices follow its joints alone: where its own node stands counts for nothing (glTF 2.0, 3.7.3.3).
-    object.bindMode = 'detached';
-    object.bindMatrixInverse.copy(object.bindMatrix).invert();
     object.frustumCulled = false;
   }
   const morphs = source.morphs.flatMap(({ node, channels }): Morph[] => {
