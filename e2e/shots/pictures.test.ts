@@ -187,11 +187,6 @@ test('pictures of the main views', async ({ page }) => {
   await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
   await saved(page);
 
-  await touchControl(page, 'hips');
-  await openEdit(page, 'Lead-in and lead-out');
-  await expect.poll(() => reportNumber(page, 'curves set')).toBeGreaterThan(1);
-  await take(page, 'bench-lead');
-
   await takeDemo(page, 'First tray');
   await openEdit(page, 'Stepped to spline');
   await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
@@ -271,4 +266,27 @@ test('a picture of an action on another character', async ({ page }) => {
   await page.getByRole('button', { name: 'What fits …' }).first().click();
   await expect(page.getByRole('dialog')).toContainText('joints fit');
   await take(page, 'bench-mapping');
+});
+
+test('a picture of a character in his own skin', async ({ page }) => {
+  await page.goto('/');
+  await page
+    .getByRole('article', { name: 'Demo: Bram in one skin' })
+    .getByRole('button', { name: 'Open a copy' })
+    .click();
+  await page.getByRole('button', { name: 'Take 1 shot and 1 action' }).click();
+  const shown = page.getByRole('combobox', { name: 'Figures as' });
+  await expect(shown).toBeVisible();
+  await expect(page.getByText(/^Reading /)).toHaveCount(0);
+  await shown.click();
+  await page.locator('.ant-select-dropdown:visible').getByTitle('Bones').click();
+  await goToFrame(page, 8);
+  await touchControl(page, 'face');
+  await touchControl(page, 'face left', 'Shift');
+  await valueField(page, 'face smile').fill('1');
+  await page.keyboard.press('Enter');
+  await valueField(page, 'face left blink').fill('0.9');
+  await page.keyboard.press('Enter');
+  await page.locator('.stage-tools').getByText('Front').click();
+  await take(page, 'bench-skin');
 });

@@ -586,8 +586,8 @@ export const sentences = {
   gltfVersion: (version: string) => `The file is glTF ${version}; Kneader reads glTF 2.0.`,
   sourceLacks: (names: readonly string[], file: string) =>
     `${listed(names)} ${names.length === 1 ? 'is' : 'are'} not there, which “${file}” needs: it was opened without, and nothing can be written back into it. Open it together with ${names.length === 1 ? 'that file' : 'those files'}.`,
-  sourceStays: (files: readonly string[]) =>
-    `How the figure looks stays in ${listed(files)}, which does not go along: shapes, skins and materials.`,
+  sourceStays: (files: readonly string[], morphs: number) =>
+    `How the figure looks stays in ${listed(files)}, which ${files.length === 1 ? 'does' : 'do'} not go along: shapes, skins and materials${morphs > 0 ? `, and with them the motion of ${plural(morphs, 'morph target')}` : ''}.`,
   sourceNamed: (files: readonly string[]) =>
     `The shot file names ${listed(files)} and does not hold ${files.length === 1 ? 'it' : 'them'}: where ${files.length === 1 ? 'it is' : 'they are'} not known the figure is drawn from solids. A .kneader.zip takes ${files.length === 1 ? 'it' : 'them'} along.`,
   sourceMissing: (file: string) =>

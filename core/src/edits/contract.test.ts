@@ -44,8 +44,8 @@ function layersOf(shot: Shot): Map<string, Curve> {
   const all = new Map<string, Curve>();
   for (const [id, one] of curvesIn(shot.curves, shot.nodes)) all.set(id, one);
   for (const one of shot.layers) {
-    all.set(`${one.id} weight`, one.weight);
-    for (const [id, own] of curvesIn(one.curves, shot.nodes)) all.set(`${one.id} ${id}`, own);
+    all.set(`${one.id}: weight`, one.weight);
+    for (const [id, own] of curvesIn(one.curves, shot.nodes)) all.set(`${one.id}: ${id}`, own);
   }
   return all;
 }
@@ -155,7 +155,7 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
       // What is not reported as touched is shared, to the object.
       const before = layersOf(shot);
       for (const [name, one] of after) {
-        const channel = name.split(' ').pop()!;
+        const channel = name.split(': ').pop()!;
         if (before.has(name) && channel !== 'weight' && !report.touched.includes(channel))
           must(one === before.get(name), 'not touched, and another', name);
       }
@@ -178,7 +178,7 @@ describe.each(EDITS.map((edit) => edit.id))('%s', (id) => {
       }
       if (isChanged) {
         tally.changed += 1;
-        const touched = [...before].filter(([name]) => report.touched.includes(name.split(' ').pop()!));
+        const touched = [...before].filter(([name]) => report.touched.includes(name.split(': ').pop()!));
         const odd = touched.some(
           ([, one]) =>
             one.leadIn !== 'hold' ||

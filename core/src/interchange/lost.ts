@@ -24,8 +24,10 @@ export function lostMarks(shot: Shot): Finding[] {
 
 /** Shapes that stay in the files that the characters came in. @param files that go along */
 export function lostSources(shot: Shot, files: SourceFiles = NO_FILES): Finding[] {
-  const names = sourcesOf(shot).flatMap(({ id, name }) => (files.has(id) ? [] : [name]));
-  return names.length > 0 ? [finding('sourceStays', {}, [...new Set(names)])] : [];
+  const left = sourcesOf(shot).filter(({ id }) => !files.has(id));
+  const morphs = left.flatMap((source) => source.morphs.flatMap(({ channels }) => channels)).length;
+  const names = [...new Set(left.map(({ name }) => name))];
+  return names.length > 0 ? [finding('sourceStays', {}, names, morphs)] : [];
 }
 
 /** A shot file names the files of its characters. */

@@ -54,6 +54,7 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
     'hips.ty': { ...curve([0, 1e9, 8, -1e9, 20, 1e9]), leadOut: 'swing' },
     'arm_l.rz': curve([0, 1e-9, 8, -1e-9, 24, 1e-9]),
   }),
+  'a character that came in a file, with morphs': skinned(),
   'stepped blocking': {
     ...puppet({
       'hips.ty': held([0, 3, 8, 5, 16, -2, 24, 6]),
@@ -287,6 +288,42 @@ function stacked(): Shot {
     { id: 'variant-1', name: 'As it was', states: stateOf({ layers: [...shot.layers].reverse() }) },
   ];
   return { ...shot, variants };
+}
+
+/** Morphs of both sides and of none, weighed by curves of every kind, and the file in which the character came. */
+function skinned(): Shot {
+  const face = (id: string, side: Node['side'], pair: string, channels: readonly string[]): Node => ({
+    ...{ id, parent: id === 'face' ? 'hips' : 'face', kind: 'control', rest: AT_REST, order: 'xyz' },
+    ...{ channels, side, pair, part: 'head', character: 'puppet', solids: [] },
+  });
+  const nodes = [
+    ...PLAIN.nodes,
+    face('face', 'centre', 'face', ['smile', 'frown']),
+    face('face left', 'left', 'face right', ['blink']),
+    face('face right', 'right', 'face left', ['blink']),
+  ];
+  const shot: Shot = {
+    ...PLAIN,
+    nodes,
+    sources: [
+      {
+        id: 'ab'.repeat(32),
+        ...{ name: 'puppet.glb', bytes: 1234, character: 'puppet' },
+        nodes: [...PLAIN.nodes.map(({ id }) => id), 'face', null, 'gone'],
+        morphs: [{ node: 5, channels: ['face.smile', 'face.frown', 'face left.blink', 'face right.blink'] }],
+        animation: { index: 2, name: 'Walk' },
+      },
+    ],
+  };
+  return withCurves(
+    shot,
+    null,
+    new Map([
+      ['face.smile', { ...curve([0, 0.1, 7.5, 1.2, 20, 0], 'linear'), leadOut: 'swing' }],
+      ['face left.blink', held([0, 0, 5, 1, 8, 0])],
+      ['face right.blink', weighted],
+    ]),
+  );
 }
 
 export const SELECTIONS: Readonly<Record<string, Selection>> = {

@@ -5,6 +5,7 @@
 import { mat4, vec3 } from 'gl-matrix';
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Accessor, Document, Node as GltfNode, Skin } from '@gltf-transform/core';
+import { numbersIn } from './numbers-in.ts';
 import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Node, Solid, Vector } from '../../rig/node.ts';
@@ -61,16 +62,16 @@ const cloudOf = (clouds: Map<number, number[]>, row: number): number[] => {
 };
 
 function addOwn(cloud: number[], positions: Accessor): void {
-  const place = [0, 0, 0];
-  for (let i = 0; i < positions.getCount(); i += 1) {
-    positions.getElement(i, place);
-    if (place.every(Number.isFinite)) cloud.push(place[0]!, place[1]!, place[2]!);
+  const places = numbersIn(positions);
+  for (let at = 0; at + 2 < places.length; at += 3) {
+    const [x, y, z] = [places[at]!, places[at + 1]!, places[at + 2]!];
+    if (Number.isFinite(x + y + z)) cloud.push(x, y, z);
   }
 }
 
 interface WeightSet {
-  readonly joints: Accessor;
-  readonly weights: Accessor;
+  readonly joints: ArrayLike<number>;
+  readonly weights: ArrayLike<number>;
 }
 
 /** Joints and weights, four by four (glTF 2.0, 3.7.3.3). */
@@ -79,7 +80,7 @@ function weightSets(primitive: { getAttribute(name: string): Accessor | null }):
   for (let k = 0; ; k += 1) {
     const [joints, weights] = [primitive.getAttribute(`JOINTS_${k}`), primitive.getAttribute(`WEIGHTS_${k}`)];
     if (!joints || !weights) return sets;
-    sets.push({ joints, weights });
+    sets.push({ joints: numbersIn(joints), weights: numbersIn(weights) });
   }
 }
 
@@ -101,27 +102,26 @@ function addLed(
     return matrix;
   });
   const clouded = joints.map((joint) => cloudOf(clouds, rows.get(joint)!));
-  const [place, js, ws] = [vec3.create(), [0, 0, 0, 0], [0, 0, 0, 0]];
-  const element = [0, 0, 0];
+  const places = numbersIn(positions);
+  const place = vec3.create();
   let wrong = 0;
-  for (let i = 0; i < positions.getCount(); i += 1) {
+  for (let i = 0; i * 3 + 2 < places.length; i += 1) {
     let [sum, most, leader, isRight] = [0, 0, -1, true];
     for (const { joints: jointsOf, weights } of sets) {
-      jointsOf.getElement(i, js);
-      weights.getElement(i, ws);
       for (let k = 0; k < 4; k += 1) {
-        const weight = ws[k]!;
+        const weight = weights[i * 4 + k] ?? NaN;
         if (!(weight >= 0)) isRight = false;
         if (!(weight > 0)) continue;
         sum += weight;
-        if (js[k]! >= joints.length) isRight = false;
-        else if (weight > most) [most, leader] = [weight, js[k]!];
+        const joint = jointsOf[i * 4 + k]!;
+        if (joint >= joints.length) isRight = false;
+        else if (weight > most) [most, leader] = [weight, joint];
       }
     }
     if (!isRight || Math.abs(sum - 1) > SUM) wrong += 1;
     if (leader < 0) continue;
-    positions.getElement(i, element);
-    vec3.transformMat4(place, element, bind[leader]!);
+    vec3.set(place, places[i * 3]!, places[i * 3 + 1]!, places[i * 3 + 2]!);
+    vec3.transformMat4(place, place, bind[leader]!);
     if (Number.isFinite(place[0] + place[1] + place[2])) clouded[leader]!.push(place[0], place[1], place[2]);
   }
   return wrong;

@@ -17,8 +17,11 @@ export interface Track {
 }
 
 /** The numbers of key k in one of a track's columns. */
-export const numbersOf = ({ width }: Track, column: Float64Array, k: number): number[] =>
-  Array.from(column.subarray(k * width, (k + 1) * width));
+export function numbersOf({ width }: Track, column: Float64Array, k: number): number[] {
+  const numbers: number[] = [];
+  for (let i = k * width; i < (k + 1) * width; i += 1) numbers.push(column[i]!);
+  return numbers;
+}
 
 /** What shows at a frame of the segment that begins at key k; turns are of length 1. */
 export function between(track: Track, k: number, frame: number): number[] {

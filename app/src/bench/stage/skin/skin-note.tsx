@@ -1,6 +1,6 @@
 import { sourcesOf } from '@kneader/core';
 import { useBench } from '../../bench-store.ts';
-import { useSkins, useSkinShow } from './skins.ts';
+import { useDrawsSkin, useSkins, useSkinShow } from './skins.ts';
 
 const WORDS = {
   missing:
@@ -12,6 +12,7 @@ const WORDS = {
 export function SkinNote() {
   const shot = useBench((state) => state.session.shot);
   const skins = useSkins();
+  const draws = useDrawsSkin();
   const show = useSkinShow((state) => state.show);
   if (show === 'solids') return null;
   return sourcesOf(shot).map(({ id, name }, i) => {
@@ -20,6 +21,13 @@ export function SkinNote() {
       return (
         <span key={i} className="stage-coarse soft" role="status">
           Reading {name} …
+        </span>
+      );
+    if (state && typeof state === 'object' && !draws(state))
+      return (
+        <span key={i} className="stage-coarse soft" role="status">
+          {name}: solids while it plays, {state.triangles.toLocaleString('en')} triangles are more than the
+          processor draws
         </span>
       );
     return state === 'missing' || state === 'unreadable' ? (

@@ -1,12 +1,14 @@
 /** The characters' files that the stage has read: each once, however many figures of it are shown, and let go when nobody shows it any more. */
 import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo } from 'react';
+import { useCallback, useEffect, useMemo } from 'react';
 import type { WebGLRenderer } from 'three';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 import type { Source } from '@kneader/core';
 import { sourceStore } from '../../../store/storage.ts';
 import type { SourceFile } from '@kneader/core';
+import { HAS_GRAPHICS_CARD } from '../../../drawing/graphics-card.ts';
+import { useBench } from '../../bench-store.ts';
 import { loadSkin } from './load-skin.ts';
 import type { LoadedSkin } from './load-skin.ts';
 
@@ -51,17 +53,28 @@ function take(id: string, gl: WebGLRenderer): () => void {
     }, LET_GO_MS);
 }
 
+/** Triangles that the processor draws fast enough to be played; more are solids meanwhile. */
+const MOST_PLAYED = 60_000;
+
+/** Whether a skin is drawn now. */
+export const useDrawsSkin = (): ((skin: SkinState | undefined) => boolean) => {
+  const coarse = useBench((state) => state.playing) && !HAS_GRAPHICS_CARD;
+  return useCallback(
+    (skin) => typeof skin === 'object' && !(coarse && skin.triangles > MOST_PLAYED),
+    [coarse],
+  );
+};
+
 /** Nodes of whose files a skin is drawn. */
 export function useSkinnedNodes(sources: readonly Source[]): ReadonlySet<string> {
   const skins = useSkins();
+  const draws = useDrawsSkin();
   return useMemo(
     () =>
       new Set(
-        sources.flatMap(({ id, nodes }) =>
-          typeof skins[id] === 'object' ? nodes.filter((node) => node !== null) : [],
-        ),
+        sources.flatMap(({ id, nodes }) => (draws(skins[id]) ? nodes.filter((node) => node !== null) : [])),
       ),
-    [skins, sources],
+    [skins, sources, draws],
   );
 }
 

@@ -1,7 +1,7 @@
 import type { Node, Shot, Source } from '@kneader/core';
 import type { BenchState } from '../../bench-store.ts';
 import type { Shading } from '../stage-figure.tsx';
-import { useSkin } from './skins.ts';
+import { useDrawsSkin, useSkin } from './skins.ts';
 import { StageSkin } from './stage-skin.tsx';
 import type { SkinTouch } from './stage-skin.tsx';
 
@@ -17,5 +17,8 @@ interface SourceSkinProps {
 /** A character's skin as soon as its file is read. */
 export function SourceSkin({ source, isShown, onTouch, ...rest }: SourceSkinProps) {
   const skin = useSkin(source);
-  return skin && isShown ? <StageSkin ref={onTouch} source={source} skin={skin} {...rest} /> : null;
+  const draws = useDrawsSkin();
+  return skin && isShown && draws(skin) ? (
+    <StageSkin ref={onTouch} source={source} skin={skin} {...rest} />
+  ) : null;
 }
