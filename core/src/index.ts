@@ -115,6 +115,7 @@ export type { Format } from './interchange/formats.ts';
 export { morphChannels, sourcesOf } from './document/sources.ts';
 export type { Source } from './document/sources.ts';
 export { BRAM_FILE, bramInOneSkin, wave } from './demo/bram-skin.ts';
+export { actionAlone } from './edits/actions/action-alone.ts';
 export { backIntoSource } from './interchange/source/back-into-source.ts';
 export type { BackInto } from './interchange/source/back-into-source.ts';
 export { NO_FILES } from './interchange/source/source-files.ts';

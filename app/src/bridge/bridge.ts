@@ -5,7 +5,6 @@ import { bytesOf, NO_FILES } from '@kneader/core';
 import type {
   ActionJson,
   AnimationInFile,
-  BackInto,
   Finding,
   LoopPoint,
   LoopSearch,
@@ -20,7 +19,7 @@ import type {
 } from '@kneader/core';
 import type { OpenedAction, OpenedFiles } from '../pantry/action-files.ts';
 import type { Film } from '../worker/film.ts';
-import type { Made, Reading, Services } from '../worker/worker.ts';
+import type { BackIntoFile, Made, Reading, Services } from '../worker/worker.ts';
 import { unpackOutcome } from './packed-outcome.ts';
 import { packSelection, unpackSelection } from './packed-selection.ts';
 import { SharedParts } from './shared-parts.ts';
@@ -131,7 +130,7 @@ export const bridge = {
     shot: Shot,
     which: number,
     files: readonly SourceFile[],
-    how: BackInto,
+    how: BackIntoFile,
   ): Promise<WrittenSource> =>
     host.ask((worker) => worker.backInto(tableFor(worker, shot).pack(shot), which, files, how)),
   demoFileFilm: (): Promise<Film> => host.ask((worker) => worker.demoFileFilm()),

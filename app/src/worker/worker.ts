@@ -2,9 +2,11 @@
 import '../zod-setup.ts';
 import { expose } from 'comlink';
 import {
+  actionAlone,
   backIntoSource,
   bramInOneSkin,
   DEMO_SHOTS,
+  finding,
   InputError,
   readAction,
   readFile,
@@ -63,6 +65,12 @@ export interface Made<S = Shot> {
   readonly film: Film;
 }
 
+/** What goes into a character's file beside the shot. */
+export interface BackIntoFile extends Omit<BackInto, 'also'> {
+  /** Mapped onto the character, each an animation of its name. */
+  readonly actions: readonly ActionJson[];
+}
+
 /** A routine's run; where it was refused its steps say how far it came. */
 export interface PackedRun extends Pick<RoutineRun, 'refusal' | 'made'> {
   readonly steps: readonly (Omit<RoutineRun['steps'][number], 'selection' | 'outcome'> & {
@@ -116,14 +124,22 @@ const services = {
     );
   },
   /** A shot back into a character's file. @param which of the shot's sources */
-  backInto: (
+  backInto(
     packed: PackedShot,
     which: number,
     files: readonly SourceFile[],
-    how: BackInto,
-  ): WrittenSource => {
+    how: BackIntoFile,
+  ): WrittenSource {
     const shot = parts.unpack(packed);
-    return backIntoSource(shot, sourcesOf(shot)[which]!, files, how);
+    const also: Shot[] = [];
+    const left: Finding[] = [];
+    for (const action of how.actions) {
+      const alone = actionAlone(shot, action);
+      if ('shot' in alone) also.push(alone.shot);
+      else left.push(finding('actionNotOnFile', {}, action.name, alone.refusal.sentence));
+    }
+    const written = backIntoSource(shot, sourcesOf(shot)[which]!, files, { ...how, also });
+    return { ...written, findings: [...left, ...written.findings] };
   },
   /** A character file that is made here. */
   demoFile: (): Promise<Uint8Array> => bramInOneSkin(),

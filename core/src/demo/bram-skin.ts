@@ -14,6 +14,7 @@ import { compileRig } from '../rig/rig.ts';
 import { SOLID_COLOURS } from '../rig/solid-mesh.ts';
 import { bramNodes, BRAM_RELATIONS } from './bram-rig.ts';
 import { nightRound } from './night-round.ts';
+import { withBinds } from './with-binds.ts';
 import { surfaceNet } from './surface-net.ts';
 import { withTimeline } from './timeline.ts';
 
@@ -45,7 +46,7 @@ const SURFACES: readonly { readonly of: RegExp; readonly cell: number; readonly 
 const HAND_OVER = 3;
 
 /** The bytes of the file: the same at every call. */
-export function bramInOneSkin(): Promise<Uint8Array> {
+export async function bramInOneSkin(): Promise<Uint8Array> {
   const nodes = bramNodes([]).filter(isOfBody);
   const rows = new Map(nodes.map(({ id }, row) => [id, row]));
   const places = restPlaces(nodes);
@@ -67,7 +68,7 @@ export function bramInOneSkin(): Promise<Uint8Array> {
   scene.addChild(face);
   addMotion(document, nightRound(), 'Night round', joints, rows, face, ROUND_FACE);
   addMotion(document, wave(), 'Wave', joints, rows, face, WAVE_FACE);
-  return new WebIO().writeBinary(document);
+  return withBinds(await new WebIO().writeBinary(document));
 }
 
 /** Joints and what leads them; goals and what hangs on them have no place in a file of joints. */
@@ -352,10 +353,8 @@ function addSkin(
       1,
     ]),
   );
-  const bound = document
-    .createSkin('Bram')
-    .setInverseBindMatrices(accessor('MAT4', binds))
-    .setSkeleton(joints[0]!);
+  accessor('MAT4', binds);
+  const bound = document.createSkin('Bram').setSkeleton(joints[0]!);
   joints.forEach((joint) => bound.addJoint(joint));
   return document.createNode('face').setMesh(mesh).setSkin(bound);
 }

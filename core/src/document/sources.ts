@@ -1,12 +1,10 @@
 /** The files that characters of a shot came in: what of the shot is what of the file. Their bytes lie beside the shot, by their digest. */
-import type { ChannelId } from './shot.ts';
-
 /** Morph targets of one node of a file. */
 export interface SourceMorphs {
   /** Index of the node. */
   readonly node: number;
-  /** For each target the channel that weighs it. */
-  readonly channels: readonly ChannelId[];
+  /** For each target the address of the channel that weighs it. */
+  readonly channels: readonly string[];
 }
 
 export interface Source {
@@ -25,10 +23,10 @@ export interface Source {
   readonly animation: { readonly index: number; readonly name: string } | null;
 }
 
-const kept = new WeakMap<readonly Source[], ReadonlySet<ChannelId>>();
+const kept = new WeakMap<readonly Source[], ReadonlySet<string>>();
 
 /** The channels that weigh morph targets; the same set when asked again. */
-export function morphChannels(shot: { readonly sources?: readonly Source[] }): ReadonlySet<ChannelId> {
+export function morphChannels(shot: { readonly sources?: readonly Source[] }): ReadonlySet<string> {
   const sources = sourcesOf(shot);
   let found = kept.get(sources);
   if (!found) {

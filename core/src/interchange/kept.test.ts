@@ -405,9 +405,9 @@ describe('glTF that asks for more', () => {
   });
 
   test('what is not known is refused where it is needed; what is kept in the file is counted kind by kind', async () => {
-    expect(
-      (await refusalOf('a.gltf', gltf({ extensionsRequired: ['EXT_lights_ies'] }))).sentence,
-    ).toMatch(/needs EXT_lights_ies/);
+    expect((await refusalOf('a.gltf', gltf({ extensionsRequired: ['EXT_lights_ies'] }))).sentence).toMatch(
+      /needs EXT_lights_ies/,
+    );
     const { findings, holds } = await text(
       'a.gltf',
       gltf({

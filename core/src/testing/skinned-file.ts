@@ -1,6 +1,7 @@
 /** Skinned characters as `.glb`, seeded, made by glTF-Transform: odd on purpose wherever glTF allows it. */
 import { Document, WebIO } from '@gltf-transform/core';
 import { seededRandom } from '../base/random.ts';
+import { withBinds } from '../demo/with-binds.ts';
 
 export interface SkinnedMake {
   readonly joints: number;
@@ -108,9 +109,10 @@ export async function skinnedFile(seed: number, make: Partial<SkinnedMake> = {})
         i % 16 === 13 ? -0.3 * Math.floor(i / 16) : (i % 16) % 5 === 0 ? 1 : 0,
       ),
     );
-  const skin = document.createSkin(named('skin')).setInverseBindMatrices(bind());
+  const skin = document.createSkin(named('skin'));
   joints.forEach((joint) => skin.addJoint(joint));
-  const second = document.createSkin(named('half a skin')).setInverseBindMatrices(bind());
+  const second = document.createSkin(named('half a skin'));
+  [skin, second].forEach(bind);
   joints.forEach((joint) => second.addJoint(joint));
   const body = document.createNode(named('body')).setMesh(mesh('body')).setSkin(skin);
   const coat = document.createNode(named('coat')).setMesh(mesh('coat')).setSkin(second);
@@ -164,5 +166,5 @@ export async function skinnedFile(seed: number, make: Partial<SkinnedMake> = {})
         mode,
       );
   }
-  return new WebIO().writeBinary(document);
+  return withBinds(await new WebIO().writeBinary(document));
 }

@@ -11,13 +11,12 @@ import { bench, shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import { figureParts } from './figure-parts.ts';
 import { useUnderPointer } from './use-stage-drag.ts';
+import type { Shading } from './shading.ts';
 import { SourceSkin } from './skin/source-skin.tsx';
 import { StageBones } from './skin/stage-bones.tsx';
 import type { SkinTouch } from './skin/stage-skin.tsx';
 import { useSkinnedNodes, useSkinShow } from './skin/skins.ts';
 import { usePose } from './use-pose.ts';
-
-export type Shading = 'lit' | 'flat' | 'silhouette';
 
 interface StageFigureProps {
   readonly shading: Shading;

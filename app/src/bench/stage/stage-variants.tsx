@@ -5,7 +5,7 @@ import { useBench, variantShot } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import { figureSize } from './figure-size.ts';
 import { StageFigure } from './stage-figure.tsx';
-import type { Shading } from './stage-figure.tsx';
+import type { Shading } from './shading.ts';
 
 /** From one figure to the next, as a part of their height. */
 const APART = 0.62;

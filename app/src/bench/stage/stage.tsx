@@ -14,7 +14,7 @@ import { StageCamera } from './stage-camera.tsx';
 import type { StageView } from './stage-camera.tsx';
 import { StageChosen } from './stage-chosen.tsx';
 import { StageFigure } from './stage-figure.tsx';
-import type { Shading } from './stage-figure.tsx';
+import type { Shading } from './shading.ts';
 import { StageGhost } from './stage-ghost.tsx';
 import { StageGhostFrames } from './stage-ghost-frames.tsx';
 import { StageRoom } from './stage-room.tsx';

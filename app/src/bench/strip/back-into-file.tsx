@@ -6,7 +6,7 @@ import { saveFile } from '../../shots/save-file.ts';
 import { usePantry } from '../../store/action-queries.ts';
 import { filesOf } from '../../store/sources.ts';
 import { useBench } from '../bench-store.ts';
-import { useAskOfLost } from './export-menu.tsx';
+import { useAskOfLost } from './ask-of-lost.tsx';
 
 interface BackIntoFileProps {
   /** Of the shot's sources. */

@@ -1,29 +1,18 @@
 import { App, Button, Dropdown } from 'antd';
 import { useState } from 'react';
 import { FORMATS, formatOf, NO_FILES, sourcesOf } from '@kneader/core';
-import type { Finding, Format } from '@kneader/core';
+import type { Format } from '@kneader/core';
 import { DownOutlined } from '../../theme/icons.tsx';
 import { bridge } from '../../bridge/bridge.ts';
 import { saveFile } from '../../shots/save-file.ts';
 import { filesOf } from '../../store/sources.ts';
 import { useBench } from '../bench-store.ts';
+import { useAskOfLost } from './ask-of-lost.tsx';
 import { BackIntoFile } from './back-into-file.tsx';
 
 /** Kinds that take the files of characters along. */
 const TAKES_ALONG = '.kneader.zip';
 const INTO = 'into ';
-
-/** What is lost is said before anything is given out; true goes on. */
-export function useAskOfLost() {
-  const { modal } = App.useApp();
-  return async (lost: readonly Finding[], okText = 'Export'): Promise<boolean> =>
-    lost.length === 0 ||
-    (await modal.confirm({
-      title: 'Not all of the shot fits into this kind of file',
-      content: lost.map(({ code, sentence }, i) => <p key={`${code} ${i}`}>{sentence}</p>),
-      okText,
-    }));
-}
 
 export function ExportMenu() {
   const { notification } = App.useApp();

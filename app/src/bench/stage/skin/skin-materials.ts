@@ -1,7 +1,7 @@
 /** Materials of a skin: the file's own, or what stands for them where the stage is flat or shows silhouettes. Joints beyond the fourth of a vertex are added to what three does. */
 import { Color, MeshBasicMaterial } from 'three';
 import type { Material, Mesh, MeshStandardMaterial } from 'three';
-import type { Shading } from '../stage-figure.tsx';
+import type { Shading } from '../shading.ts';
 
 /** The materials of each mesh as the shading wants them. @param ink of a silhouette */
 export function shaded(

@@ -1,6 +1,6 @@
 import type { Node, Shot, Source } from '@kneader/core';
 import type { BenchState } from '../../bench-store.ts';
-import type { Shading } from '../stage-figure.tsx';
+import type { Shading } from '../shading.ts';
 import { useDrawsSkin, useSkin } from './skins.ts';
 import { StageSkin } from './stage-skin.tsx';
 import type { SkinTouch } from './stage-skin.tsx';

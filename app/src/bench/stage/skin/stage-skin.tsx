@@ -9,7 +9,7 @@ import { PALETTES } from '../../../theme/palette.ts';
 import { useTheme } from '../../../theme/theme-provider.tsx';
 import { useBench } from '../../bench-store.ts';
 import type { BenchState } from '../../bench-store.ts';
-import type { Shading } from '../stage-figure.tsx';
+import type { Shading } from '../shading.ts';
 import { usePosed } from '../use-pose.ts';
 import type { LoadedSkin } from './load-skin.ts';
 import { skinFigure } from './skin-figure.ts';
