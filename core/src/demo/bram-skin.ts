@@ -68,7 +68,13 @@ export async function bramInOneSkin(): Promise<Uint8Array> {
   scene.addChild(face);
   addMotion(document, nightRound(), 'Night round', joints, rows, face, ROUND_FACE);
   addMotion(document, wave(), 'Wave', joints, rows, face, WAVE_FACE);
-  return withBinds(await new WebIO().writeBinary(document));
+  // Nobody is turned in the rest pose.
+  const binds = places.flatMap(([x, y, z]) => [
+    ...[1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0],
+    ...[x, y, z].map((cm) => -cm * METRES_PER_CM),
+    1,
+  ]);
+  return withBinds(await new WebIO().writeBinary(document), [Float32Array.from(binds)]);
 }
 
 /** Joints and what leads them; goals and what hangs on them have no place in a file of joints. */
@@ -300,10 +306,8 @@ function addSkin(
   joints: readonly GltfNode[],
 ): GltfNode {
   const skin = skinOf(nodes, places);
-  const accessor = (
-    type: 'SCALAR' | 'VEC3' | 'VEC4' | 'MAT4',
-    array: Float32Array | Uint8Array | Uint16Array,
-  ) => document.createAccessor().setType(type).setArray(array);
+  const accessor = (type: 'SCALAR' | 'VEC3' | 'VEC4', array: Float32Array | Uint8Array | Uint16Array) =>
+    document.createAccessor().setType(type).setArray(array);
   const metres = (list: readonly number[]) => Float32Array.from(list, (cm) => cm * METRES_PER_CM);
   const primitive = document
     .createPrimitive()
@@ -335,25 +339,6 @@ function addSkin(
     .createMesh('Bram')
     .addPrimitive(primitive)
     .setWeights(MORPHS.map(() => 0));
-  const binds = Float32Array.from(
-    places.flatMap(([x, y, z]) => [
-      1,
-      0,
-      0,
-      0,
-      0,
-      1,
-      0,
-      0,
-      0,
-      0,
-      1,
-      0,
-      ...[x, y, z].map((cm) => -cm * METRES_PER_CM),
-      1,
-    ]),
-  );
-  accessor('MAT4', binds);
   const bound = document.createSkin('Bram').setSkeleton(joints[0]!);
   joints.forEach((joint) => bound.addJoint(joint));
   return document.createNode('face').setMesh(mesh).setSkin(bound);

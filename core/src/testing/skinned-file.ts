@@ -102,17 +102,13 @@ export async function skinnedFile(seed: number, make: Partial<SkinnedMake> = {})
     if (targets.length > 0) made.setWeights(targets.map((_, i) => (i === 0 ? 0.25 : 0)));
     return made;
   };
-  const bind = () =>
-    accessor(
-      'MAT4',
-      Float32Array.from({ length: count * 16 }, (_, i) =>
-        i % 16 === 13 ? -0.3 * Math.floor(i / 16) : (i % 16) % 5 === 0 ? 1 : 0,
-      ),
-    );
+  const bind = Float32Array.from({ length: count * 16 }, (_, i) =>
+    i % 16 === 13 ? -0.3 * Math.floor(i / 16) : (i % 16) % 5 === 0 ? 1 : 0,
+  );
   const skin = document.createSkin(named('skin'));
   joints.forEach((joint) => skin.addJoint(joint));
   const second = document.createSkin(named('half a skin'));
-  [skin, second].forEach(bind);
+
   joints.forEach((joint) => second.addJoint(joint));
   const body = document.createNode(named('body')).setMesh(mesh('body')).setSkin(skin);
   const coat = document.createNode(named('coat')).setMesh(mesh('coat')).setSkin(second);
@@ -166,5 +162,5 @@ export async function skinnedFile(seed: number, make: Partial<SkinnedMake> = {})
         mode,
       );
   }
-  return withBinds(await new WebIO().writeBinary(document));
+  return withBinds(await new WebIO().writeBinary(document), [bind, bind]);
 }
