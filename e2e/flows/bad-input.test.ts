@@ -22,14 +22,13 @@ test('files that cannot be read are refused with what and where, and the page go
   const captured = await readFile(`${MODELS}/BVH/01_01.bvh`, 'utf8');
   const files: [string, string | Buffer, RegExp][] = [
     ['empty.bvh', '', /The file is empty/],
-    ['notes.txt', 'notes', /Kneader reads \.kneader\.json, \.bvh, \.glb, \.gltf/],
+    ['notes.txt', 'notes', /Kneader reads \.kneader\.zip, \.kneader\.json, \.bvh, \.glb/],
     ['cut.bvh', captured.slice(0, 900), /cut short|should stand|line/],
     ['word.bvh', captured.replace('OFFSET', 'OFSET'), /OFSET.*line/s],
     ['cut.kneader.json', '{"format":"kneader-shot","version":1,', /not a JSON file, or it was cut short/],
     ['newer.kneader.json', '{"format":"kneader-shot","version":9}', /version 9.*newer Kneader/],
     ['noise.glb', Buffer.from([1, 2, 3, 4, 5, 6, 7, 8]), /glTF/],
     ['badArray.gltf', await readFile(`${MODELS}/glTF2/wrongTypes/badArray.gltf`), /glTF file cannot be read/],
-    ['noBin.gltf', await readFile(`${MODELS}/glTF2/MissingBin/BoxTextured.gltf`), /which is not there/],
   ];
   for (const [name, content, sentence] of files) {
     await dropFiles(page, [{ name, content }]);

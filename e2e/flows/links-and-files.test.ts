@@ -99,7 +99,7 @@ test('Characters shows where a character faces, and takes another facing', async
   await expect(field).toHaveValue('0');
 });
 
-test('a .gltf is opened together with the file that it names, its rate found, what is left out said', async ({
+test('a .gltf is opened together with the file that it names, its rate found, and is kept', async ({
   page,
 }) => {
   // A node that goes 1.5 m up in a second, keyed at 48 frames a second.
@@ -131,12 +131,17 @@ test('a .gltf is opened together with the file that it names, its rate found, wh
   await page.goto('/');
   const text = JSON.stringify(gltf);
   await dropFiles(page, [{ name: 'lantern.gltf', content: text }]);
-  await expect(page.getByText(/lantern\.bin/)).toBeVisible();
+  // Alone its nodes open, and what is missing is said.
+  await expect(page.getByText(/lantern\.bin is not there/)).toBeVisible();
+  await expect(page.getByRole('application', { name: 'Curves' })).toBeVisible();
+  await page.goto('/');
   await dropFiles(page, [
     { name: 'lantern.bin', content: bin },
     { name: 'lantern.gltf', content: text },
   ]);
   await expect(page.getByRole('application', { name: 'Curves' })).toBeVisible();
   await expect(page.getByText('of 0–48, 48/s')).toBeVisible();
-  await expect(page.getByText(/Materials of the file/)).toBeVisible();
+  // Kept, it can be written back into.
+  await page.getByRole('button', { name: 'Export' }).click();
+  await expect(page.getByRole('menuitem', { name: 'Back into lantern.gltf …' })).toBeVisible();
 });
