@@ -18,6 +18,10 @@ const DIRECTIONS: Record<Exclude<StageView, 'camera'>, readonly [number, number,
   top: [0, 1, 0.0001],
 };
 
+/** cm to the far plane: one for each of the near plane. */
+export const FARTHEST = 20_000;
+const FAR_OF_HEIGHT = 60;
+
 /** Looks at the figure from one of the views; the shot camera is followed and cannot be moved from here. */
 export function StageCamera({ view }: { readonly view: StageView }) {
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
@@ -42,6 +46,15 @@ export function StageCamera({ view }: { readonly view: StageView }) {
     },
     [camera, invalidate],
   );
+
+  // What is hundreds of metres tall is seen from afar; the usual planes serve all else.
+  useEffect(() => {
+    if (!(camera instanceof PerspectiveCamera)) return;
+    camera.far = Math.max(FARTHEST, size.height * FAR_OF_HEIGHT);
+    camera.near = camera.far / FARTHEST;
+    camera.updateProjectionMatrix();
+    invalidate();
+  }, [camera, size, invalidate]);
 
   useEffect(() => {
     if (view === 'camera') return;

@@ -10,7 +10,7 @@ import { isMoving, onDragging } from '../gestures/drag.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import { FlatStage } from './flat-stage.tsx';
 import { StageArcs } from './stage-arcs.tsx';
-import { StageCamera } from './stage-camera.tsx';
+import { FARTHEST, StageCamera } from './stage-camera.tsx';
 import type { StageView } from './stage-camera.tsx';
 import { StageChosen } from './stage-chosen.tsx';
 import { StageFigure } from './stage-figure.tsx';
@@ -69,7 +69,7 @@ function SolidStage() {
         // Without a graphics card pictures are drawn by the processor: half as fine while it plays or follows a hand.
         dpr={(playing || moving) && !HAS_GRAPHICS_CARD ? 0.5 : 1}
         gl={{ stencil: true, antialias: HAS_GRAPHICS_CARD }}
-        camera={{ fov: FIELD_OF_VIEW, near: 1, far: 20000 }}
+        camera={{ fov: FIELD_OF_VIEW, near: 1, far: FARTHEST }}
         onCreated={({ gl }) => {
           gl.domElement.addEventListener('webglcontextlost', () => setLost(true));
           gl.domElement.addEventListener('webglcontextrestored', () => setLost(false));
