@@ -14,7 +14,7 @@ import type { Shot } from '../../document/shot.ts';
 import { sourcesOf } from '../../document/sources.ts';
 import { valuesAt, worldAt } from '../../evaluation/evaluation.ts';
 import { runEdit } from '../../edits/run-edit.ts';
-import { curve, choose } from '../../testing/shot-literals.ts';
+import { choose, curve, filter, pass } from '../../testing/shot-literals.ts';
 import { skinnedFile } from '../../testing/skinned-file.ts';
 import { formatOf } from '../formats.ts';
 import { readFile } from '../read-file.ts';
@@ -258,6 +258,47 @@ describe.each(SEEDS)('a seeded rig of two skins, eight weights, negative and une
     }
   });
 });
+
+test.each([1, 2, 4, 5])(
+  'weights under a filter in steps, a pass, a loop and a range that cuts them go out as they show (%d)',
+  async (seed) => {
+    const read = await readFile('x.glb', await skinnedFile(seed, { animations: 1 }));
+    const [morphs] = sourcesOf(read.shot)[0]!.morphs;
+    const [smile, left, right] = morphs!.channels as [string, string, string];
+    const looped = { ...curve([1.5, 0.1, 4, 0.8, 6, 0.1]), leadOut: 'loop' } as const;
+    const keyed = withCurves(
+      { ...read.shot, range: { start: 2, end: 17 }, rate: { numerator: 24000, denominator: 1001 } },
+      null,
+      new Map([
+        [smile, looped],
+        [left, curve([0, 0, 9.25, 1, 20, 0.3])],
+        [right, { ...curve([3, 0.2, 8, 0.9]), leadIn: 'slope', leadOut: 'swing' }],
+      ]),
+    );
+    const row = rigOf(keyed).indexOf('body right');
+    const curves = keyed.nodes.map((_, i) => (i === row ? { blink: curve([4, 0, 11, 0.5]) } : undefined));
+    const shot: Shot = {
+      ...keyed,
+      layers: [
+        filter('step', ['body left'], {}, { id: 'steps' }),
+        pass('lift', { members: ['body right'], curves }),
+      ],
+    };
+    const at = await byThree(await written({ ...read, shot }), 0);
+    const rig = rigOf(shot);
+    for (const frame of [2, 3, 5, 7.5, 10, 12, 14, 16.5]) {
+      const values = valuesAt(shot, frame);
+      const weights = at(((frame - 2) * 1001) / 24000).weights(morphs!.node);
+      morphs!.channels.forEach((channel, i) =>
+        expect([frame, channel, Math.abs(weights[i]! - values[rig.channelIndex(channel)]!) < 0.002]).toEqual([
+          frame,
+          channel,
+          true,
+        ]),
+      );
+    }
+  },
+);
 
 describe('morph targets are channels', () => {
   test('pairs by name stand on controls of their sides; what is 0.25 where nothing moves it is 0.25', async () => {

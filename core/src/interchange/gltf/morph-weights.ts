@@ -9,6 +9,7 @@ import { framesOf } from '../../base/frame-range.ts';
 import { constantCurve, curveOf, rigOf, splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import type { Source, SourceMorphs } from '../../document/sources.ts';
+import { timedCurves } from '../../document/parts/parts.ts';
 import { valuesAt } from '../../evaluation/evaluation.ts';
 import { jumpsOfShot } from '../../evaluation/jumps.ts';
 import type { Node } from '../../rig/node.ts';
@@ -84,6 +85,8 @@ export interface WeightsOut {
 /** A weight may be so far from what shows. */
 const OFF = 1e-4;
 const JUMP = 1 / 64;
+/** How often the way between two looks is halved at most. */
+const DEEPEST = 4;
 
 /** The weights of every node whose targets move, or rest at other weights than the file says. @param rest as `restWeights` gives them */
 export function weightsOut(
@@ -150,19 +153,40 @@ function ownWeights(shot: Shot, channels: readonly ChannelId[]): Made | null {
   return { mode, times, values };
 }
 
-/** What shows on every frame and beside each jump, no more of it than straight lines need. */
+/** What shows on every frame, on keys between them and beside each jump, closer where it bends, and no more of it than straight lines need. */
 function sampledWeights(shot: Shot, channels: readonly ChannelId[]): Made {
   const { range } = shot;
   const rig = rigOf(shot);
   const places = channels.map((channel) => rig.channelIndex(channel));
   const jumps = jumpsOfShot(shot, range).flatMap((jump) => [jump - JUMP, jump, jump + JUMP]);
-  const times = [
-    ...new Set([...framesOf(range), range.end, ...jumps.filter((at) => at > range.start && at < range.end)]),
-  ].sort((a, b) => a - b);
-  const rows = times.map((time) => {
+  const keys = [...timedCurves(shot)].flatMap(({ curve }) => [...curve.times]);
+  const inside = [...jumps, ...keys].filter((at) => at > range.start && at < range.end);
+  const stations = [...new Set([...framesOf(range), range.end, ...inside])]
+    .sort((a, b) => a - b)
+    .filter((time, i, all) => i === 0 || time - all[i - 1]! > 1e-4);
+  const lookAt = (time: number) => {
     const all = valuesAt(shot, time);
     return places.map((place) => all[place]!);
-  });
+  };
+  const times = [stations[0]!];
+  const rows = [lookAt(stations[0]!)];
+  /** From the last look to this one, closer together where a straight way between them strays. */
+  const go = (to: number, row: readonly number[], depth: number) => {
+    const [from, last] = [times[times.length - 1]!, rows[rows.length - 1]!];
+    const middle = lookAt((from + to) / 2);
+    if (
+      depth < DEEPEST &&
+      to - from > 2 * JUMP &&
+      middle.some((value, i) => Math.abs((last[i]! + row[i]!) / 2 - value) > OFF)
+    ) {
+      go((from + to) / 2, middle, depth + 1);
+      go(to, row, depth + 1);
+      return;
+    }
+    times.push(to);
+    rows.push([...row]);
+  };
+  for (const time of stations.slice(1)) go(time, lookAt(time), 0);
   const kept = [0];
   while (kept[kept.length - 1]! < times.length - 1) {
     const from = kept[kept.length - 1]!;
