@@ -12,6 +12,7 @@ const floors = [
   'mapping',
   'bodies',
   'advice',
+  'comparison',
   'edits',
   'session',
 ];

@@ -18,9 +18,11 @@ export const LIMITS = {
   frame: MOST_FRAMES,
   /** Lengths, places and values of channels, in their unit: beyond it single precision on the stage comes to nothing. */
   number: 1e12,
-  /** Selection sets of a shot, and its markers. */
+  /** Selection sets of a shot, its markers, and its notes. */
   marks: 2000,
   tags: 50,
+  /** Letters of a note. */
+  noteText: 2000,
   /** Morph targets of one node of a file. */
   morphs: 2000,
   /** Files of which shots may be made: figures of one shot that came in files. */

@@ -70,6 +70,18 @@ export const sentences = {
   markerOutside: () => 'It stands outside the shot.',
   markersGone: (names: readonly string[]) =>
     `${plural(names.length, 'marker')} stood on frames that are gone: ${listed(names)}.`,
+  unknownNote: (note: string) => `The shot has no note “${note}”: it may have been removed.`,
+  noteWhat: () => 'A new note needs a sentence.',
+  noteWhere: () => 'A new note needs a frame, or a marked range.',
+  noteOutside: (start: number, end: number) =>
+    `It is about frames outside the shot, which runs from ${short(start)} to ${short(end)}.`,
+  notesMoved: (texts: readonly string[]) =>
+    `${plural(texts.length, 'note')} ${texts.length === 1 ? 'was' : 'were'} about frames that are gone and ${texts.length === 1 ? 'stands' : 'stand'} where they were: ${listed(texts.map((text) => `“${text.length > 40 ? `${text.slice(0, 39)}…` : text}”`))}.`,
+  noMarksToAlign: (a: number, b: number) =>
+    `To lie beside each other by marks both need some: the first has ${a}, the second ${b}.`,
+  nothingPaired: () => 'The two have no joint in common, by name or by build: there is nothing to compare.',
+  warpTooSteep: (a: number, b: number, slope: number) =>
+    `One lasts ${short(a)} frames and the other ${short(b)}: the times found may differ by ${short(slope)} times at most. Take a frame of each instead.`,
   nameTaken: (name: string) => `There is one called “${name}” already: choose another name.`,
   laterMuted: (names: readonly string[]) =>
     `Made after the variant was named, and muted therefore: ${listed(names)}.`,
@@ -571,11 +583,12 @@ export const sentences = {
     `A control follows something of uneven size, which this kind of file cannot say: the nearest that it can is off by up to ${short(mm)} mm and ${short(degrees)}°, at ${node} on frame ${short(frame)}.`,
   exportOnFrames: (mm: number, node: string, frame: number) =>
     `This kind of file holds whole frames only: between them, run straight, it is off by up to ${short(mm)} mm, at ${node} on frame ${short(frame)}.`,
-  marksStay: (markers: number, sets: number, tags: number) =>
+  marksStay: (markers: number, sets: number, tags: number, notes: number) =>
     `Only a shot file keeps these: ${listed([
       ...(markers > 0 ? [plural(markers, 'marker')] : []),
       ...(sets > 0 ? [plural(sets, 'selection set')] : []),
       ...(tags > 0 ? [plural(tags, 'tag')] : []),
+      ...(notes > 0 ? [plural(notes, 'note')] : []),
     ])}.`,
   bvhOnFrames: (count: number) =>
     `BVH has one row for each frame: ${plural(count, 'key', 'keys')} between frames ${count === 1 ? 'is' : 'are'} written as what shows on the frames beside ${count === 1 ? 'it' : 'them'}.`,

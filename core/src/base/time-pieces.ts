@@ -108,6 +108,28 @@ export function imagesOf(pieces: TimePieces, { start, end }: FrameRange): Image[
   });
 }
 
+/** The same with what follows on without a gap in one: where a span of old frames shows. The piece is the first of each. */
+export function spansIn(pieces: TimePieces, range: FrameRange): Image[] {
+  const spans: Image[] = [];
+  for (const image of imagesOf(pieces, range)) {
+    const last = spans.at(-1);
+    if (last && image.start <= last.end + HAIR)
+      spans[spans.length - 1] = { ...last, end: Math.max(last.end, image.end) };
+    else spans.push(image);
+  }
+  return spans;
+}
+
+/** The new frame nearest to where an old one was, whether it still shows or not. */
+export function nearestPlace(pieces: TimePieces, frame: number): number {
+  const ways = pieces.map((piece) => {
+    const [low, high] = [Math.min(piece.old.from, piece.old.to), Math.max(piece.old.from, piece.old.to)];
+    const shown = Math.min(Math.max(frame, low), high);
+    return { away: Math.abs(shown - frame), at: placeIn(piece, shown) };
+  });
+  return ways.reduce((best, way) => (way.away < best.away ? way : best)).at;
+}
+
 const even = (from: number, to: number, old: number): PieceOfTime => ({
   from,
   to,

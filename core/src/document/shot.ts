@@ -115,6 +115,18 @@ export interface Marker {
   readonly colour: number;
 }
 
+/** A sentence about a frame or some frames, for whoever works on the shot next. */
+export interface Note {
+  readonly id: string;
+  readonly text: string;
+  /** Both ends included; the same for one frame. */
+  readonly start: number;
+  readonly end: number;
+  /** Who said it; empty where nobody is named. */
+  readonly by: string;
+  readonly done: boolean;
+}
+
 export interface Shot {
   readonly name: string;
   readonly rate: Rate;
@@ -144,6 +156,8 @@ export interface Shot {
   readonly selectionSets?: readonly SelectionSet[];
   /** Frames with names, in the order of time; left out, there are none. */
   readonly markers?: readonly Marker[];
+  /** What people said about frames of it, in the order of their frames; left out, nothing. */
+  readonly notes?: readonly Note[];
   /** Words by which the shot is found; left out, there are none. */
   readonly tags?: readonly string[];
   /** The files that its characters came in; left out, they came in none. */

@@ -97,6 +97,8 @@ import { mapAction } from './actions/map-onto.ts';
 import { renewAction } from './actions/renew-action.ts';
 import { savePose } from './actions/save-pose.ts';
 import { removeMarkers } from './marks/remove-markers.ts';
+import { removeNotes } from './marks/remove-notes.ts';
+import { setNote } from './marks/set-note.ts';
 import { removeSet } from './marks/remove-set.ts';
 import { saveSet } from './marks/save-set.ts';
 import { setMarker } from './marks/set-marker.ts';
@@ -217,4 +219,6 @@ export const EDITS: readonly Edit[] = [
   setMarker,
   removeMarkers,
   tagShot,
+  setNote,
+  removeNotes,
 ];

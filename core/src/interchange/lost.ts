@@ -2,7 +2,7 @@
 import { finding } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
 import { LOOKS_PER_FRAME, worldDifference } from '../evaluation/measure.ts';
-import { markersOf, selectionSetsOf, tagsOf } from '../document/marks.ts';
+import { markersOf, notesOf, selectionSetsOf, tagsOf } from '../document/marks.ts';
 import { rigOf } from '../document/shot.ts';
 import { sourcesOf } from '../document/sources.ts';
 import { NO_FILES } from './source/source-files.ts';
@@ -16,9 +16,9 @@ const SAID = { cm: 0.01, degrees: 0.05, size: 1e-3 };
 
 /** What people put on a shot to find their way in it, which only a shot file holds. */
 export function lostMarks(shot: Shot): Finding[] {
-  const counts = [markersOf(shot), selectionSetsOf(shot), tagsOf(shot)].map(({ length }) => length);
+  const counts = [markersOf(shot), selectionSetsOf(shot), tagsOf(shot), notesOf(shot)].map(({ length }) => length);
   return counts.some((count) => count > 0)
-    ? [finding('marksStay', {}, counts[0]!, counts[1]!, counts[2]!)]
+    ? [finding('marksStay', {}, counts[0]!, counts[1]!, counts[2]!, counts[3]!)]
     : [];
 }
 

@@ -96,7 +96,7 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
       { id: 'contact-2', node: 'hand_r', point: 'joint', at: [0, 0, 0], start: 8, end: 20.5, byHand: false },
     ],
   },
-  'a set, markers and a tag': {
+  'a set, markers, notes and a tag': {
     ...puppet({ 'hips.ty': swing, 'arm_l.rz': swing }),
     selectionSets: [
       { id: 'set-1', name: 'Arms', nodes: ['arm_l', 'arm_r', 'gone'], digit: 4 },
@@ -105,6 +105,10 @@ export const SHOTS: Readonly<Record<string, Shot>> = {
     markers: [
       { id: 'marker-1', name: 'Up', frame: 3, colour: 0 },
       { id: 'marker-2', name: 'Between', frame: 11.5, colour: 7 },
+    ],
+    notes: [
+      { id: 'note-1', text: 'Later on the left', start: 3, end: 3, by: 'Ada', done: true },
+      { id: 'note-2', text: 'Too even', start: 8.5, end: 17, by: '', done: false },
     ],
     tags: ['loops'],
   },

@@ -50,7 +50,7 @@ export interface Crowd {
   readonly variants: boolean;
   /** Contacts of hands, heights and a mass set by hand. */
   readonly contacts: boolean;
-  /** A selection set, markers on and between frames, a tag. */
+  /** A selection set, markers on and between frames, notes, a tag. */
   readonly marks: boolean;
   readonly relations: readonly string[];
   /** 23.976 frames a second. */
@@ -299,6 +299,10 @@ export function crowdedShot(crowd: Crowd): Shot {
         frame,
         colour: i,
       })),
+      notes: [
+        { id: 'note-1', text: 'Between', start: 2.25, end: 9, by: 'Ada', done: false },
+        { id: 'note-2', text: 'At the end', start: LAST, end: LAST, by: '', done: true },
+      ],
       tags: ['crowd'],
     };
   // As it comes from a file.

@@ -44,6 +44,13 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
     { marker: 'nobody', frame: 2 },
     {},
   ],
+  'notes.set': [
+    { text: 'The wrist is late here', frame: 4, end: 9.5, by: 'Ada' },
+    { note: 'note-1', done: true },
+    { text: 'Outside', frame: -40 },
+    { frame: 2 },
+  ],
+  'notes.remove': [{}, { note: 'note-1' }, { note: 'nobody' }],
   'markers.remove': [{}, { marker: 'marker-1' }, { marker: 'nobody' }],
   'timing.setShot': [
     { start: 2, end: 30 },

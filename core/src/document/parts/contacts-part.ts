@@ -2,7 +2,7 @@
 import { dequal } from 'dequal/lite';
 import { z } from 'zod';
 import { LIMITS } from '../../base/limits.ts';
-import { factorOf, imagesOf, rampIn } from '../../base/time-pieces.ts';
+import { factorOf, rampIn, spansIn } from '../../base/time-pieces.ts';
 import type { PieceOfTime } from '../../base/time-pieces.ts';
 import { freshContactId } from '../contacts.ts';
 import type { Contact } from '../contacts.ts';
@@ -52,13 +52,7 @@ export const contactsPart: Part<readonly Contact[], readonly Contact[]> = {
       time(contacts, { pieces }) {
         const taken = new Set(contacts.map(({ id }) => id));
         const carried = contacts.flatMap((one): Contact[] => {
-          const spans: { piece: PieceOfTime; start: number; end: number }[] = [];
-          for (const { piece, start, end } of imagesOf(pieces, one)) {
-            const last = spans.at(-1);
-            if (last && start <= last.end + 1e-6) last.end = Math.max(last.end, end);
-            else spans.push({ piece, start, end });
-          }
-          return spans.map(({ piece, start, end }, k) => {
+          return spansIn(pieces, one).map(({ piece, start, end }, k) => {
             const hold = one.hold && heldIn(piece, one.hold);
             if (k === 0 && start === one.start && end === one.end && dequal(hold, one.hold)) return one;
             const id = k === 0 ? one.id : freshContactId(taken);

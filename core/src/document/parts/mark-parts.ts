@@ -1,10 +1,10 @@
-/** What people put on a shot to find their way in it: selection sets, markers, tags. None of it moves anything. */
+/** What people put on a shot to find their way in it, and say about it: selection sets, markers, notes, tags. None of it moves anything. */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
-import { placesOf } from '../../base/time-pieces.ts';
+import { nearestPlace, placesOf, spansIn } from '../../base/time-pieces.ts';
 import { freshMarkId } from '../marks.ts';
-import type { Marker, SelectionSet } from '../marks.ts';
+import type { Marker, Note, SelectionSet } from '../marks.ts';
 import { sameList } from './going.ts';
 import { plainPart } from './part.ts';
 import type { Wrong } from './part.ts';
@@ -62,6 +62,53 @@ export const markersPart = plainPart<readonly Marker[]>(
       );
     },
     check: (markers, _, wrong) => once(markers, 'markers', wrong),
+  },
+);
+
+const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
+const note = z.looseObject({
+  id: z.string().min(1),
+  text: z.string().min(1).max(LIMITS.noteText),
+  start: frame.describe('The frames that it is about, both ends included'),
+  end: frame,
+  by: z.string().max(LIMITS.name).describe('Who said it; empty where nobody is named'),
+  done: z.boolean(),
+});
+
+export const notesPart = plainPart<readonly Note[]>(
+  z.array(note).max(LIMITS.marks).describe('Sentences about frames'),
+  {
+    // What somebody said stays said: where its frames are gone it stands where they were.
+    time(notes, { pieces, say }) {
+      const taken = new Set(notes.map(({ id }) => id));
+      const moved: string[] = [];
+      const carried = notes.flatMap((one): Note[] => {
+        const whole = Number.isInteger(one.start) && Number.isInteger(one.end);
+        const at = (place: number) => (whole ? Math.round(place) : place);
+        const spans = spansIn(pieces, one);
+        if (spans.length === 0) {
+          moved.push(one.text);
+          const place = at(nearestPlace(pieces, one.start));
+          return [{ ...one, start: place, end: place }];
+        }
+        return spans.map(({ start, end }, i) =>
+          i === 0 && at(start) === one.start && at(end) === one.end
+            ? one
+            : { ...one, id: i === 0 ? one.id : freshMarkId('note', taken), start: at(start), end: at(end) },
+        );
+      });
+      if (moved.length > 0) say(finding('notesMoved', {}, moved));
+      return sameList(
+        notes,
+        carried.sort((a, b) => a.start - b.start),
+      );
+    },
+    check: (notes, _, wrong) => {
+      once(notes, 'notes', wrong);
+      notes.forEach(({ start, end }, i) => {
+        if (end < start) wrong(`notes[${i}]`, 'it ends before it starts');
+      });
+    },
   },
 );
 

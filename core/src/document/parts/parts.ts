@@ -15,7 +15,7 @@ import type { PlacedCurve } from '../shot.ts';
 import { actionsPart } from './actions-part.ts';
 import { contactsPart } from './contacts-part.ts';
 import { curvesPart, layersPart } from './layer-parts.ts';
-import { markersPart, selectionSetsPart, tagsPart } from './mark-parts.ts';
+import { markersPart, notesPart, selectionSetsPart, tagsPart } from './mark-parts.ts';
 import { plainPart } from './part.ts';
 import type { Part } from './part.ts';
 import { sourcesPart } from './sources-part.ts';
@@ -93,6 +93,7 @@ const PARTS = {
   contacts: contactsPart,
   selectionSets: selectionSetsPart,
   markers: markersPart,
+  notes: notesPart,
   tags: tagsPart,
   sources: sourcesPart,
 } satisfies Parts;
@@ -103,6 +104,7 @@ const OPTIONAL_NAMES = [
   'contacts',
   'markers',
   'masses',
+  'notes',
   'period',
   'poseColumns',
   'selectionSets',
