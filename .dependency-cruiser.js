@@ -4,6 +4,7 @@ const floors = [
   'math',
   'curve',
   'rig',
+  'drawing',
   'motion',
   'layers',
   'document',
@@ -13,6 +14,7 @@ const floors = [
   'bodies',
   'advice',
   'comparison',
+  'sheets',
   'edits',
   'session',
 ];

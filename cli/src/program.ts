@@ -2,15 +2,17 @@
  * Words on the command line to commands, each loaded when it is asked for: most of the time of a short one goes into loading. Exit 0; 1 when something was refused, with the sentence on standard error; 2 for
  * wrong usage.
  */
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { FORMATS, InputError } from '@kneader/core';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import { FORMATS, InputError, SHEETS } from '@kneader/core';
 import type { FrameRange } from '@kneader/core';
 import about from '../package.json' with { type: 'json' };
+import type { compare } from './commands/compare.ts';
 import type { convert } from './commands/convert.ts';
 import type { describe } from './commands/describe.ts';
 import type { edit } from './commands/edit.ts';
 import type { measure } from './commands/measure.ts';
 import type { Output } from './commands/output.ts';
+import type { sheet } from './commands/sheet.ts';
 import type { sample } from './commands/sample.ts';
 import type { routine } from './routine.ts';
 import type { Shard } from './routine-report.ts';
@@ -34,6 +36,8 @@ const range = (text: string): FrameRange => {
   }
   return { start, end };
 };
+
+const frameList = (text: string): number[] => text.split(',').map(number);
 
 const jobs = (text: string): number => {
   const count = Number(text);
@@ -113,6 +117,57 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     .option(...AS)
     .action(async (file: string, given: Parameters<typeof measure>[1]) =>
       (await import('./commands/measure.ts')).measure(file, given, output),
+    );
+  program
+    .command('compare <first> <second>')
+    .description('how far two shots are from each other, in mm and degrees')
+    .addOption(
+      new Option(
+        '--by <what>',
+        'which time lies beside which: a frame of each, pose columns or markers in their order, or as it is found in the poses',
+      )
+        .choices(['frame', 'poses', 'markers', 'time'])
+        .default('frame'),
+    )
+    .option('--at <frame>', 'a frame of the first; its first when left out', number)
+    .option(
+      '--beside <frame>',
+      'the frame of the second that lies beside it; its first when left out',
+      number,
+    )
+    .addOption(
+      new Option('--from <where>', 'places in the world, or from the middle of all joints')
+        .choices(['world', 'middle'])
+        .default('world'),
+    )
+    .option('-o, --output <file>', 'all of it, as .csv')
+    .option(...AS)
+    .action(async (first: string, second: string, given: Parameters<typeof compare>[2]) =>
+      (await import('./commands/compare.ts')).compare(first, second, given, output),
+    );
+  program
+    .command('sheet <file...>')
+    .description('contact sheets, timing sheets and curves to print')
+    .option(
+      '--kind <kind>',
+      `${SHEETS.map(({ kind }) => kind).join(', ')}; again for more; contact when left out`,
+      collect,
+      [],
+    )
+    .requiredOption('-o, --output <file>', 'one .svg or .pdf with all of them, or a folder')
+    .addOption(new Option('--to <ending>', 'what goes into a folder').choices(['svg', 'pdf']).default('svg'))
+    .option('--range <a:b>', 'only these frames', range)
+    .option(
+      '--frames <list>',
+      'the frames of a contact sheet, by commas; pose columns when left out',
+      frameList,
+    )
+    .option('--turn <degrees>', 'from where a contact sheet looks; 0 is at the face', number)
+    .option('--channels <id>', 'a channel of a sheet of curves; again for more', collect, [])
+    .option('--no-notes', 'without notes')
+    .option(...AS)
+    .action(async (files: string[], given: Parameters<typeof sheet>[1]) =>
+      (await import('./commands/sheet.ts')).sheet(files, given, output),
     );
   program
     .command('edit <file>')

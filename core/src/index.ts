@@ -31,6 +31,28 @@ export type { Relation } from './rig/relations/relation.ts';
 export { relationKindOf, RELATION_KINDS } from './rig/relations/kinds.ts';
 export { computeWorld, newWorldPose } from './rig/pose.ts';
 export type { WorldPose } from './rig/pose.ts';
+export { alignedAt, alignedByMarks, alignedByPoses, besideFrame } from './comparison/alignment.ts';
+export type { Alignment } from './comparison/alignment.ts';
+export {
+  contactsCompared,
+  differencesOf,
+  greatestOf,
+  keysCompared,
+  spacingOf,
+} from './comparison/differences.ts';
+export type { ContactCompared, Differences, From, KeysCompared } from './comparison/differences.ts';
+export { pairedNodes } from './comparison/paired.ts';
+export type { Paired } from './comparison/paired.ts';
+export { writeDifferences } from './comparison/write-differences.ts';
+export { sheetOptions } from './sheets/sheet.ts';
+export type { Sheet, SheetOptions } from './sheets/sheet.ts';
+export { SHEETS } from './sheets/sheets.ts';
+export { svgOf } from './sheets/svg.ts';
+export type { Page } from './sheets/page.ts';
+export { farToNear } from './drawing/far-to-near.ts';
+export { fitView, flatExtent, project, shapesOf } from './drawing/figure-shapes.ts';
+export type { FlatView } from './drawing/figure-shapes.ts';
+export { solidFill } from './drawing/solid-fills.ts';
 export { SOLID_COLOURS, solidMesh } from './rig/solid-mesh.ts';
 export * from './document/shot.ts';
 export * from './document/selection.ts';

@@ -2,8 +2,9 @@ import { useEffect, useRef } from 'react';
 import { PALETTES } from '../theme/palette.ts';
 import { useTheme } from '../theme/theme-provider.tsx';
 import type { Film } from '../worker/film.ts';
-import { drawFigure, extentOf, fitView, prepareCanvas } from './figure-drawing.ts';
-import { solidFill } from './solid-fills.ts';
+import { drawFigure, prepareCanvas } from './figure-drawing.ts';
+import { flatExtent, fitView } from '@kneader/core';
+import { solidFill } from '@kneader/core';
 
 const TURN = 18;
 /** Free around it, as a part of its square. */
@@ -33,7 +34,7 @@ export function FacePicture({ film, character, label, size }: FacePictureProps) 
     const head = own.map((node, i) => (film.nodes[i]!.part === 'head' ? node : { solids: [] }));
     const drawn = head.some(({ solids }) => solids.length > 0) ? head : own;
     const [room, free] = [size * (1 - 2 * MARGIN), size * MARGIN];
-    const view = fitView(extentOf(drawn, [pose], TURN), room, room, TURN);
+    const view = fitView(flatExtent(drawn, [pose], TURN), room, room, TURN);
     const placed = { ...view, x: view.x + free, y: view.y + free };
     drawFigure(context, drawn, pose, placed, {
       fill: solidFill,

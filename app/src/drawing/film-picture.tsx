@@ -2,8 +2,9 @@ import { useEffect, useRef } from 'react';
 import { PALETTES } from '../theme/palette.ts';
 import { useTheme } from '../theme/theme-provider.tsx';
 import type { Film } from '../worker/film.ts';
-import { drawFigure, extentOf, fitView, prepareCanvas } from './figure-drawing.ts';
-import { solidFill } from './solid-fills.ts';
+import { drawFigure, prepareCanvas } from './figure-drawing.ts';
+import { flatExtent, fitView } from '@kneader/core';
+import { solidFill } from '@kneader/core';
 
 const TURN = 28;
 const STEP_MS = 90;
@@ -67,7 +68,7 @@ function penFor(
   height: number,
 ): (pose: number) => void {
   const body = film.nodes.map((node) => (node.kind === 'camera' ? { solids: [] } : node));
-  const extent = extentOf(
+  const extent = flatExtent(
     body.map((node, i) => (film.nodes[i]!.part === 'prop' ? { solids: [] } : node)),
     film.poses,
     TURN,

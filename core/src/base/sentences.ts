@@ -77,9 +77,21 @@ export const sentences = {
     `It is about frames outside the shot, which runs from ${short(start)} to ${short(end)}.`,
   notesMoved: (texts: readonly string[]) =>
     `${plural(texts.length, 'note')} ${texts.length === 1 ? 'was' : 'were'} about frames that are gone and ${texts.length === 1 ? 'stands' : 'stand'} where they were: ${listed(texts.map((text) => `“${text.length > 40 ? `${text.slice(0, 39)}…` : text}”`))}.`,
+  noFramesAsked: (start: number, end: number) =>
+    `None of the frames that were asked for lies from ${short(start)} to ${short(end)}.`,
+  nothingMoves: () => 'Nothing moves there: there is no curve to draw.',
+  lettersLacking: (letters: readonly string[]) =>
+    `The fonts that every reader of PDF has lack ${listed(letters)}: “?” stands there. An SVG has all letters.`,
+  sheetEnding: (file: string) => `“${file}” is no name for a sheet: it ends in .svg or .pdf.`,
+  unknownSheet: (kind: string, kinds: readonly string[]) => `There is no sheet “${kind}”: ${listed(kinds)}.`,
   noMarksToAlign: (a: number, b: number) =>
     `To lie beside each other by marks both need some: the first has ${a}, the second ${b}.`,
   nothingPaired: () => 'The two have no joint in common, by name or by build: there is nothing to compare.',
+  aloneInOne: (inA: readonly string[], inB: readonly string[]) =>
+    `Without a partner, and left out: ${[
+      ...(inA.length > 0 ? [`${listed(inA)} of the first`] : []),
+      ...(inB.length > 0 ? [`${listed(inB)} of the second`] : []),
+    ].join('; ')}.`,
   warpTooSteep: (a: number, b: number, slope: number) =>
     `One lasts ${short(a)} frames and the other ${short(b)}: the times found may differ by ${short(slope)} times at most. Take a frame of each instead.`,
   nameTaken: (name: string) => `There is one called “${name}” already: choose another name.`,

@@ -122,6 +122,26 @@ describe('differences', () => {
     expect(Math.max(...mm)).toBeLessThan(0.01);
   });
 
+  test('axes that lie otherwise at rest are no difference', () => {
+    const a = puppet({ 'hips.ry': curve([0, 0, 24, 50]) });
+    const turned = (id: string, rest: (typeof a.nodes)[number]['rest']) =>
+      id === 'hand_l' ? { ...rest, rotation: [0.5, 0.5, 0.5, 0.5] as const } : rest;
+    const b = { ...a, nodes: a.nodes.map((node) => ({ ...node, rest: turned(node.id, node.rest) })) };
+    expect(Math.max(...compared(a, b).degrees)).toBeLessThan(1e-4);
+  });
+
+  test('a character without a node changes nothing', () => {
+    const a = {
+      ...puppet({}),
+      characters: [
+        { id: 'nobody', name: 'Nobody' },
+        { id: 'puppet', name: 'Puppet' },
+      ],
+    };
+    expect(pairedNodes(a, puppet({})).isMapped).toBe(false);
+    expect(pairedNodes(a, puppet({})).pairs).toHaveLength(5);
+  });
+
   test('who has no partner is named', () => {
     const a = puppet({});
     const b = {

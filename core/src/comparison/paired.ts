@@ -51,7 +51,7 @@ export function pairedNodes(a: Shot, b: Shot): Paired {
       return other < 0 ? [] : [[row, other] as const];
     });
     const known = byName[0] && rigB.nodes[byName[0][1]]!.character;
-    if (character === null || (own.length > 0 && byName.length >= SAME_RIG * own.length)) {
+    if (character === null || byName.length >= SAME_RIG * own.length) {
       if (known !== undefined && known !== null) spare.splice(spare.indexOf(known) >>> 0, 1);
       for (const [row, other] of byName) if (!taken.has(other)) add(row, other, 1);
       continue;

@@ -3,8 +3,9 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { worldAt } from '@kneader/core';
 import type { Edit, LoopPoint, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
-import { drawFigure, extentOf, fitView, prepareCanvas } from '../../drawing/figure-drawing.ts';
-import { solidFill } from '../../drawing/solid-fills.ts';
+import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
+import { flatExtent, fitView } from '@kneader/core';
+import { solidFill } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
@@ -147,7 +148,7 @@ function PoseAt({
     const context = canvas.current && prepareCanvas(canvas.current, WIDE, TALL);
     if (!context) return;
     const { matrices } = worldAt(shot, frame);
-    const view = fitView(extentOf(own, [matrices], TURN), WIDE, TALL, TURN);
+    const view = fitView(flatExtent(own, [matrices], TURN), WIDE, TALL, TURN);
     drawFigure(context, own, matrices, view, { fill: solidFill, line: ink, lineWidth: 0.8 });
   }, [shot, own, frame, ink]);
   return (

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { ledBy } from '@kneader/core';
 import type { Node } from '@kneader/core';
 import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
-import { solidFill } from '../../drawing/solid-fills.ts';
+import { solidFill } from '@kneader/core';
 import { PALETTES, PASS_HUES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';

@@ -1,8 +1,8 @@
 import { useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Node } from '@kneader/core';
 import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
-import type { View } from '../../drawing/figure-drawing.ts';
-import { solidFill } from '../../drawing/solid-fills.ts';
+import type { FlatView } from '@kneader/core';
+import { solidFill } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench } from '../bench-store.ts';
@@ -16,7 +16,7 @@ interface CloseUpProps {
   readonly hand: readonly [number, number];
   readonly rest: ReturnType<typeof restOf>;
   /** How the figure lies in its place. */
-  readonly view: View;
+  readonly view: FlatView;
   /** The width and height of the figure's place. */
   readonly within: readonly [number, number];
   readonly looks: (
@@ -41,7 +41,7 @@ export function CloseUp({ crowd, hand, rest, view, within, looks, onLeave }: Clo
   useLayoutEffect(() => {
     const context = canvas.current && prepareCanvas(canvas.current, CLOSE_UP, CLOSE_UP);
     if (!context) return;
-    const near: View = {
+    const near: FlatView = {
       turn: view.turn,
       scale: view.scale * zoom,
       x: CLOSE_UP / 2 + (view.x - middle[0]) * zoom,

@@ -1,8 +1,8 @@
 /** The figure at rest as it is drawn for the hand: how it fits its place, and where the spots of its controls lie. */
 import { computeWorld, newWorldPose, placeIn, rigOf } from '@kneader/core';
 import type { Node, Shot } from '@kneader/core';
-import { extentOf, fitView, project } from '../../drawing/figure-drawing.ts';
-import type { View } from '../../drawing/figure-drawing.ts';
+import { flatExtent, fitView, project } from '@kneader/core';
+import type { FlatView } from '@kneader/core';
 import type { Spot } from './spots.ts';
 
 export interface FigureSpot extends Spot {
@@ -25,7 +25,7 @@ export function restOf({ nodes, relations }: Pick<Shot, 'nodes' | 'relations'>, 
     pose,
   );
   const body = nodes.map((node) => (node.part === 'prop' || !isOf(node, figure) ? { solids: [] } : node));
-  return { pose, body, nodes, figure, extent: extentOf(body, [pose.matrices], 0) };
+  return { pose, body, nodes, figure, extent: flatExtent(body, [pose.matrices], 0) };
 }
 
 /** The figure in a place of so many pixels. */
@@ -33,7 +33,7 @@ export function figureSpots(
   { pose, nodes, figure, extent }: ReturnType<typeof restOf>,
   width: number,
   height: number,
-): { readonly view: View; readonly spots: readonly FigureSpot[] } {
+): { readonly view: FlatView; readonly spots: readonly FigureSpot[] } {
   const view = fitView(extent, Math.max(width, 1), Math.max(height, 1), 0);
   // Small and hanging parts lie under the body's own controls, which are touched more.
   const order = nodes.map((_, i) => i).sort((a, b) => +!isSmall(nodes[a]!) - +!isSmall(nodes[b]!) || a - b);

@@ -3,7 +3,7 @@ import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { placeIn, poseColumns, worldAt } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
-import { solidFill } from '../../drawing/solid-fills.ts';
+import { solidFill } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { useStrokes } from '../keys/key-map.ts';

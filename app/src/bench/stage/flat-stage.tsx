@@ -1,8 +1,9 @@
 import { Segmented } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { worldAt } from '@kneader/core';
-import { drawFigure, extentOf, fitView, prepareCanvas } from '../../drawing/figure-drawing.ts';
-import { solidFill } from '../../drawing/solid-fills.ts';
+import { drawFigure, prepareCanvas } from '../../drawing/figure-drawing.ts';
+import { flatExtent, fitView } from '@kneader/core';
+import { solidFill } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { shownShot, useBench } from '../bench-store.ts';
@@ -27,7 +28,7 @@ export function FlatStage() {
     const { start, end } = shot.range;
     // One scale for all frames, so that what moves is seen to move.
     const poses = [start, (start + end) / 2, end, frame].map((at) => worldAt(shot, at).matrices);
-    const view = fitView(extentOf(body, poses, TURNS[turn]), size.width, size.height, TURNS[turn]);
+    const view = fitView(flatExtent(body, poses, TURNS[turn]), size.width, size.height, TURNS[turn]);
     drawFigure(context, body, poses[3]!, view, { fill: solidFill, line: ink, lineWidth: 1.4 });
   }, [shot, frame, size.width, size.height, turn, ink]);
   return (

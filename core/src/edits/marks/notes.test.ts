@@ -76,8 +76,15 @@ describe('notes', () => {
     );
   });
 
+  test('one about frames into which time is put goes on over it', () => {
+    expect(said(run(noted, 'timing.addHold', { frame: 50, frames: 6 }).shot)).toEqual([
+      ['Wrist late', 24, 24],
+      ['Too even', 40, 66],
+    ]);
+  });
+
   test('no change of time loses one', () => {
-    const edits = ['timing.removeTime', 'timing.reverse', 'timing.stretch', 'timing.insertTime'] as const;
+    const edits = ['timing.removeTime', 'timing.reverse', 'timing.stretch', 'timing.addHold'] as const;
     fc.assert(
       fc.property(
         fc.array(
@@ -95,7 +102,13 @@ describe('notes', () => {
           let shot = noted;
           for (const [id, from, length] of steps) {
             const start = shot.range.start + from;
-            shot = run(shot, id, {}, [start, start + length]).shot;
+            const options =
+              id === 'timing.addHold'
+                ? { frame: start, frames: length }
+                : id === 'timing.stretch'
+                  ? { factor: 1 + length / 8 }
+                  : {};
+            shot = run(shot, id, options, [start, start + length]).shot;
           }
           expect(new Set(notesOf(shot).map(({ text }) => text))).toEqual(new Set(['Wrist late', 'Too even']));
           for (const { start, end } of notesOf(shot)) expect(end).toBeGreaterThanOrEqual(start);

@@ -1,5 +1,5 @@
 /** The fills of solids on flat pictures. */
-import { SOLID_COLOURS } from '@kneader/core';
+import { SOLID_COLOURS } from '../rig/solid-mesh.ts';
 
 const cache = new Map<string, string>();
 

@@ -10,14 +10,16 @@ import {
   Raycaster,
   Vector3,
 } from 'three';
-import { DEMO_SHOTS, solidMesh, worldAt } from '@kneader/core';
-import type { Shot } from '@kneader/core';
+import { DEMO_SHOTS } from '../demo/bakery.ts';
+import type { Shot } from '../document/shot.ts';
+import { worldAt } from '../evaluation/evaluation.ts';
+import { solidMesh } from '../rig/solid-mesh.ts';
 import { farToNear } from './far-to-near.ts';
-import { project, shapesOf } from './figure-drawing.ts';
-import type { View } from './figure-drawing.ts';
+import { project, shapesOf } from './figure-shapes.ts';
+import type { FlatView } from './figure-shapes.ts';
 
 /** Pixels are centimetres, and (0, 0, 0) lies at the origin. */
-const viewFrom = (turn: number): View => ({ turn, scale: 1, x: 0, y: 0 });
+const viewFrom = (turn: number): FlatView => ({ turn, scale: 1, x: 0, y: 0 });
 const material = new MeshBasicMaterial({ side: DoubleSide });
 
 /** At how many places a ray meets a part first, and at how many of them another solid lies on top: painted far to near, and by the depth of the whole alone. */
