@@ -28,7 +28,8 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./help/help-page.tsx')).HelpPage }),
       },
       {
-        path: 'shots/:id',
+        // One page: the bench stays open while two are compared.
+        path: 'shots/:id/compare?',
         lazy: async () => ({ Component: (await loadBench()).BenchPage }),
       },
       { path: '*', Component: MissingPage },

@@ -200,6 +200,8 @@ export type Framing = 'all' | 'keys' | 'range' | 'values';
 export const [frameCurves, onFrameCurves] = benchCall<Framing>();
 /** The stage shows what is selected, or all that moves. */
 export const [frameStage, onFrameStage] = benchCall();
+/** Two are compared, or no longer. */
+export const [compareTwo, onCompareTwo] = benchCall();
 /** The search of edits opens. */
 export const [findEdit, onFindEdit] = benchCall();
 /** The keys of a curve are listed. */

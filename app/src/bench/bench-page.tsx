@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { useParams } from 'react-router';
+import { useMatch, useNavigate, useParams } from 'react-router';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { InputError } from '@kneader/core';
 import { Loading } from '../shell/loading.tsx';
@@ -7,8 +7,10 @@ import { NoticePage } from '../shell/notice-page.tsx';
 import { storageProblem } from '../store/storage.ts';
 import { useShotRecord } from '../store/shot-queries.ts';
 import type { OpenedShot } from '../store/shot-queries.ts';
+import { onCompareTwo } from './bench-actions.ts';
 import { bench, useBench } from './bench-store.ts';
 import './bench.css';
+import { Compare } from './compare/compare.tsx';
 import { EditsPanel } from './edits/edits-panel.tsx';
 import { FigurePanel } from './figure/figure-panel.tsx';
 import { Lanes } from './lanes/lanes.tsx';
@@ -25,6 +27,12 @@ import { useClipboard } from './use-clipboard.tsx';
 import { useIsSmall } from './use-is-small.ts';
 import { useFocusHome } from './keys/use-focus-home.ts';
 import { useShortcuts } from './keys/use-shortcuts.ts';
+
+/** Strokes that change nothing of the shot: those of two that are compared. */
+const LOOKING: ReadonlySet<string> = new Set([
+  ...['play', 'playRange', 'back', 'on', 'back10', 'on10', 'first', 'last'],
+  ...['nextColumn', 'previousColumn', 'nextMarker', 'frameStage', 'compare'],
+]);
 
 /** The screen where a shot is reworked. */
 export function BenchPage() {
@@ -63,25 +71,37 @@ export function BenchPage() {
 function OpenBench({ record }: { readonly record: OpenedShot }) {
   const saving = useAutosave(record);
   const isSmall = useIsSmall();
+  const isComparing = useMatch('/shots/:id/compare') !== null;
   usePlayback();
-  useShortcuts();
+  useShortcuts(isComparing ? LOOKING : undefined);
   useFocusHome();
-  useClipboard();
+  const navigate = useNavigate();
+  useEffect(
+    () => onCompareTwo(() => void navigate(`/shots/${record.id}${isComparing ? '' : '/compare'}`)),
+    [navigate, record.id, isComparing],
+  );
   return (
     <main className="bench">
-      <Strip saving={saving} />
+      {isComparing ? <Compare /> : <Strip saving={saving} />}
       <OtherTabNotice saving={saving} />
       {saving.state === 'problem' && (
         <p className="bench-notice" role="alert">
           <span>Not saved: {saving.problem} It is tried again every three seconds.</span>
         </p>
       )}
+      {!isComparing && <Clipboard />}
       <RenewNotice />
       <HeightNotice />
       <FindDialog />
-      {isSmall ? <SmallBench /> : <WholeBench />}
+      {!isComparing && (isSmall ? <SmallBench /> : <WholeBench />)}
     </main>
   );
+}
+
+/** What copies and pastes. */
+function Clipboard() {
+  useClipboard();
+  return null;
 }
 
 function WholeBench() {

@@ -20,6 +20,7 @@ import {
 } from '@kneader/core';
 import type {
   ClipJson,
+  FrameRange,
   Gesture,
   KeyTangents,
   Outcome,
@@ -57,6 +58,8 @@ export interface BenchState {
   readonly held: number;
   /** Whether only the marked range is played. */
   readonly looped: boolean;
+  /** The frames that the play-head goes through where another shot is looked at; null is the shot's own. */
+  readonly lookedAt: FrameRange | null;
   readonly speed: number;
   /** Frames that the lanes show. */
   readonly from: number;
@@ -145,6 +148,7 @@ export const useBench = create<BenchState>()(() => ({
   playing: false,
   held: 0,
   looped: false,
+  lookedAt: null,
   speed: 1,
   from: 0,
   to: 1,
@@ -228,9 +232,12 @@ export function ghostShot(state: BenchState): Shot | null {
     : null;
 }
 
-/** Whole frame within the shot. */
+/** The frames that the play-head goes through. */
+export const headRange = ({ lookedAt, session }: BenchState): FrameRange => lookedAt ?? session.shot.range;
+
+/** Whole frame within them. */
 function within(frame: number): number {
-  const { start, end } = get().session.shot.range;
+  const { start, end } = headRange(get());
   return Math.min(Math.max(Math.round(frame), start), end);
 }
 
@@ -277,6 +284,10 @@ export const bench = {
   },
   setPlaying: (playing: boolean): void => {
     set({ playing });
+  },
+  lookAt: (lookedAt: FrameRange | null): void => {
+    set({ lookedAt });
+    bench.setFrame(get().frame);
   },
   setSpeed: (speed: number): void => {
     set({ speed });

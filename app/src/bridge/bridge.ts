@@ -5,7 +5,11 @@ import { bytesOf, NO_FILES } from '@kneader/core';
 import type {
   ActionJson,
   AnimationInFile,
+  Differences,
   Finding,
+  Page,
+  Paired,
+  SheetOptions,
   LoopPoint,
   LoopSearch,
   Outcome,
@@ -18,6 +22,8 @@ import type {
   WrittenSource,
 } from '@kneader/core';
 import type { OpenedAction, OpenedFiles } from '../pantry/action-files.ts';
+import type { WrittenPdf } from '@kneader/core/pdf';
+import type { Compared, CompareHow } from '../worker/compared-shots.ts';
 import type { Film } from '../worker/film.ts';
 import type { BackIntoFile, Made, Reading, Services } from '../worker/worker.ts';
 import { unpackOutcome } from './packed-outcome.ts';
@@ -192,6 +198,38 @@ export const bridge = {
   /** Where a figure’s motion comes back to itself. */
   loopPoints: (shot: Shot, character: string | null, search: LoopSearch): Promise<LoopPoint[]> =>
     host.ask((worker) => worker.loopPoints(tableFor(worker, shot).pack(shot), character, search)),
+  compared: (a: Shot, b: Shot, how: CompareHow): Promise<Compared | { readonly refusal: Finding }> =>
+    host.ask<Compared | { readonly refusal: Finding }>((worker) => {
+      const table = tableFor(worker, a);
+      return worker.compared(table.pack(a), table.pack(b), how);
+    }),
+  /** How far a joint of each goes from frame to frame, mm. */
+  spacing: (
+    a: Shot,
+    b: Shot,
+    { a: rowA, b: rowB, unit, scale }: Paired['pairs'][number],
+    { frames, beside }: Differences,
+  ): Promise<readonly [Float32Array, Float32Array]> =>
+    host.ask((worker) => {
+      const table = tableFor(worker, a);
+      return worker.spacing(table.pack(a), table.pack(b), [rowA, rowB], { frames, beside }, [unit, scale]);
+    }),
+  /** The shot's characters with nothing but an action. */
+  actionOn: (
+    shot: Shot,
+    action: ActionJson,
+  ): Promise<{ readonly shot: Shot } | { readonly refusal: Finding }> =>
+    host.ask(async (worker): Promise<{ readonly shot: Shot } | { readonly refusal: Finding }> => {
+      const table = tableFor(worker, shot);
+      const made = await worker.actionOn(table.pack(shot), action);
+      return 'shot' in made ? { shot: table.unpack(made.shot) } : made;
+    }),
+  sheet: (shot: Shot, kind: string, options: SheetOptions) =>
+    host.ask<readonly Page[] | { readonly refusal: Finding }>((worker) =>
+      worker.sheet(tableFor(worker, shot).pack(shot), kind, options),
+    ),
+  pdf: (pages: readonly Page[], title: string): Promise<WrittenPdf> =>
+    host.ask((worker) => worker.pdf(pages, title)),
   /** What such a file cannot hold of it. */
   lostIn: (shot: Shot, ending: string, files: SourceFiles = NO_FILES): Promise<readonly Finding[]> =>
     host.ask((worker) => worker.lostIn(tableFor(worker, shot).pack(shot), ending, files)),

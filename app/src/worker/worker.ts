@@ -4,6 +4,8 @@ import { expose } from 'comlink';
 import {
   actionAlone,
   backIntoSource,
+  SHEETS,
+  spacingOf,
   bramInOneSkin,
   DEMO_SHOTS,
   finding,
@@ -26,7 +28,10 @@ import type {
   ActionJson,
   AnimationInFile,
   BackInto,
+  Differences,
   Finding,
+  Page,
+  SheetOptions,
   LoopPoint,
   LoopSearch,
   ReadResult,
@@ -45,6 +50,9 @@ import { SharedParts } from '../bridge/shared-parts.ts';
 import type { PackedShot } from '../bridge/shared-parts.ts';
 import { openActionFile, printsOf, zipOf } from '../pantry/action-files.ts';
 import type { OnShare, OpenedAction } from '../pantry/action-files.ts';
+import type { WrittenPdf } from '@kneader/core/pdf';
+import { comparedShots } from './compared-shots.ts';
+import type { Compared, CompareHow } from './compared-shots.ts';
 import { filmOf, NO_FILM } from './film.ts';
 import type { Film } from './film.ts';
 import { Heard } from './heard.ts';
@@ -236,6 +244,53 @@ const services = {
   loopPoints(packed: PackedShot, character: string | null, search: LoopSearch): LoopPoint[] {
     const shot = parts.unpack(packed);
     return loopPoints(shot, character, shot.range, search);
+  },
+  /** Two shots beside each other. */
+  compared(a: PackedShot, b: PackedShot, how: CompareHow): Compared | { readonly refusal: Finding } {
+    try {
+      return comparedShots(parts.unpack(a), parts.unpack(b), how);
+    } catch (error) {
+      if (error instanceof InputError) return { refusal: error.finding };
+      throw error;
+    }
+  },
+  /** How far a joint of each goes from frame to frame, mm. @param rows in the two shots */
+  spacing(
+    a: PackedShot,
+    b: PackedShot,
+    rows: readonly [number, number],
+    { frames, beside }: Pick<Differences, 'frames' | 'beside'>,
+    [unit, scale]: readonly [number, number],
+  ): readonly [Float32Array, Float32Array] {
+    return [
+      spacingOf(parts.unpack(a), rows[0], frames, unit),
+      spacingOf(parts.unpack(b), rows[1], beside, unit * scale),
+    ];
+  },
+  /** The shot's characters with nothing but an action. */
+  actionOn(
+    packed: PackedShot,
+    action: ActionJson,
+  ): { readonly shot: PackedShot } | { readonly refusal: Finding } {
+    const alone = actionAlone(parts.unpack(packed), action);
+    return 'shot' in alone ? { shot: parts.pack(alone.shot) } : alone;
+  },
+  /** Pages of a sheet. */
+  sheet(
+    packed: PackedShot,
+    kind: string,
+    options: SheetOptions,
+  ): readonly Page[] | { readonly refusal: Finding } {
+    try {
+      return SHEETS.find((one) => one.kind === kind)!.pages(parts.unpack(packed), options);
+    } catch (error) {
+      if (error instanceof InputError) return { refusal: error.finding };
+      throw error;
+    }
+  },
+  async pdf(pages: readonly Page[], title: string): Promise<WrittenPdf> {
+    const { pdfOf } = await import('@kneader/core/pdf');
+    return pdfOf(pages, title, new Date());
   },
   lostIn(packed: PackedShot, ending: string, files: SourceFiles): readonly Finding[] {
     return formatOf(ending)!.lost(parts.unpack(packed), files);

@@ -14,6 +14,7 @@ import {
   chooseSet,
   chooseAllKeys,
   chooseNextKeys,
+  compareTwo,
   copyTangent,
   deleteSelectedKeys,
   escape,
@@ -39,7 +40,7 @@ import {
 } from '../bench-actions.ts';
 import { jotMarker, nextMarker } from '../lanes/named-marker.ts';
 import { showNextVariant, showVariant } from '../variant-steps.ts';
-import { bench, useBench } from '../bench-store.ts';
+import { bench, headRange, useBench } from '../bench-store.ts';
 
 export const SHORTCUT_GROUPS = ['Time', 'Keys', 'Curves in sight', 'Stage', 'Edits'] as const;
 
@@ -56,7 +57,7 @@ export interface Shortcut {
 }
 
 const frameNow = () => useBench.getState().frame;
-const range = () => useBench.getState().session.shot.range;
+const range = () => headRange(useBench.getState());
 const lane = () => useBench.getState().lane;
 
 type Line = readonly [id: string, press: string, does: string, run: () => void];
@@ -143,6 +144,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     ['box', 'X', 'Transform box around the chosen keys', () => bench.setLane({ box: !lane().box })],
   ]),
   ...grouped('Stage', [
+    ['compare', 'Shift+C', 'Compare any two, and back', () => compareTwo()],
     ['frameStage', 'F', 'Frame what is selected, or all that moves', frameStage],
     ['nextVariant', 'V', 'The next variant of the stack', () => showNextVariant(1)],
     ['previousVariant', 'Shift+V', 'The variant before it', () => showNextVariant(-1)],

@@ -4,8 +4,8 @@ import { isForBench } from './key-owner.ts';
 import { strokeTable, useKeyMap } from './key-map.ts';
 import { digitPressOf, pressOf } from './shortcuts.ts';
 
-/** Listens for the keystrokes of `shortcuts.ts`; those of the clipboard are in `use-clipboard.ts`. */
-export function useShortcuts(): void {
+/** Listens for the keystrokes of `shortcuts.ts`; those of the clipboard are in `use-clipboard.ts`. @param only some of them, by id */
+export function useShortcuts(only?: ReadonlySet<string>): void {
   const changed = useKeyMap((state) => state.changed);
   useEffect(() => {
     const table = strokeTable(changed);
@@ -15,7 +15,7 @@ export function useShortcuts(): void {
       const written = pressOf(event);
       const press = table.has(written) ? written : (digitPressOf(event) ?? written);
       const shortcut = table.get(press);
-      if (!shortcut || !isForBench(event.target, press)) return;
+      if (!shortcut || (only && !only.has(shortcut.id)) || !isForBench(event.target, press)) return;
       event.preventDefault();
       event.stopPropagation();
       if (shortcut.whileHeld) {
@@ -41,7 +41,7 @@ export function useShortcuts(): void {
       window.removeEventListener('keydown', down, { capture: true });
       window.removeEventListener('keyup', up, { capture: true });
     };
-  }, [changed]);
+  }, [changed, only]);
   // A field that is left with Escape or Enter leaves the hand on the bench.
   useEffect(() => {
     const leave = (event: KeyboardEvent) => {

@@ -3,11 +3,15 @@ import { useThree } from '@react-three/fiber';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { ComponentRef } from 'react';
 import { Matrix4, MOUSE, PerspectiveCamera, Vector3 } from 'three';
-import { FIELD_OF_VIEW, LENS, rigOf, worldAt } from '@kneader/core';
+import type { Camera } from 'three';
+import { FIELD_OF_VIEW, LENS, rigOf } from '@kneader/core';
+import type { Shot } from '@kneader/core';
 import { onFrameStage } from '../bench-actions.ts';
 import { shownShot, useBench } from '../bench-store.ts';
+import type { BenchState } from '../bench-store.ts';
 import { distanceFor, extentOf, figureSize } from './figure-size.ts';
 import type { Extent } from './figure-size.ts';
+import { usePosed } from './use-pose.ts';
 
 export type StageView = 'free' | 'front' | 'side' | 'top' | 'camera';
 
@@ -76,45 +80,67 @@ export function StageCamera({ view }: { readonly view: StageView }) {
   );
 
   useEffect(() => {
-    if (view !== 'camera') return;
-    const matrix = new Matrix4();
-    const follow = () => {
-      const state = useBench.getState();
-      const shot = shownShot(state);
-      const node = shot.nodes.findIndex(({ kind }) => kind === 'camera');
-      if (node < 0) return;
-      const pose = worldAt(shot, state.frame);
-      matrix.fromArray(pose.matrices, node * 16);
-      matrix.decompose(camera.position, camera.quaternion, new Vector3());
-      const lens = rigOf(shot).channelIndex(`${shot.nodes[node]!.id}.${LENS}`);
-      if (lens >= 0 && camera instanceof PerspectiveCamera) {
-        camera.fov = FIELD_OF_VIEW + (pose.values?.[lens] ?? 0);
-        camera.updateProjectionMatrix();
-      }
-      invalidate();
-    };
-    follow();
-    const stop = useBench.subscribe(follow);
-    return () => {
-      stop();
-      if (!(camera instanceof PerspectiveCamera)) return;
-      camera.fov = FIELD_OF_VIEW;
-      camera.updateProjectionMatrix();
-    };
-  }, [view, camera, invalidate]);
+    if (controls.current && view !== 'camera') return stageEye(camera, controls.current.target);
+    return undefined;
+  }, [camera, view]);
 
   // A view from one side stays from that side: what is dragged there goes along it.
   const isFree = view === 'free';
-  return (
+  return view === 'camera' ? (
+    <ShotCamera />
+  ) : (
     <OrbitControls
       ref={controls}
       makeDefault
-      enabled={view !== 'camera'}
       enableDamping={false}
       enableRotate={isFree}
       mouseButtons={{ LEFT: isFree ? MOUSE.ROTATE : MOUSE.PAN, MIDDLE: MOUSE.DOLLY, RIGHT: MOUSE.PAN }}
     />
   );
+}
+
+/** Where the stage was looked at from last, for pictures that are taken of it elsewhere. */
+let eye: (() => { readonly camera: Camera; readonly target: Vector3 }) | null = null;
+function stageEye(camera: Camera, target: Vector3): () => void {
+  const here = () => ({ camera: camera.clone(), target: target.clone() });
+  eye = here;
+  return () => {
+    const last = here();
+    if (eye === here) eye = () => last;
+  };
+}
+export const lastEye = () => eye?.() ?? null;
+
+/** The picture is the shot camera's. */
+export function ShotCamera({ pick = shownShot }: { readonly pick?: (state: BenchState) => Shot | null }) {
+  const camera = useThree((state) => state.camera);
+  const [matrix, size] = useMemo(() => [new Matrix4(), new Vector3()], []);
+  usePosed(
+    useCallback(
+      (shot, pose) => {
+        const node = shot?.nodes.findIndex(({ kind }) => kind === 'camera') ?? -1;
+        if (!shot || node < 0) return;
+        matrix.fromArray(pose.matrices, node * 16);
+        matrix.decompose(camera.position, camera.quaternion, size);
+        const lens = rigOf(shot).channelIndex(`${shot.nodes[node]!.id}.${LENS}`);
+        if (lens >= 0 && camera instanceof PerspectiveCamera) {
+          camera.fov = FIELD_OF_VIEW + (pose.values?.[lens] ?? 0);
+          camera.updateProjectionMatrix();
+        }
+      },
+      [camera, matrix, size],
+    ),
+    pick,
+  );
+  useEffect(
+    () => () => {
+      if (!(camera instanceof PerspectiveCamera)) return;
+      camera.fov = FIELD_OF_VIEW;
+      camera.updateProjectionMatrix();
+    },
+    [camera],
+  );
+  return null;
 }
 
 const withRoom = ({ low, high }: Extent, room: number): Extent => ({

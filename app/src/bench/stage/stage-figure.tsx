@@ -22,22 +22,25 @@ interface StageFigureProps {
   readonly shading: Shading;
   /** Which shot it stands for; the same function at every drawing. */
   readonly pick?: (state: BenchState) => Shot | null;
+  /** Only looked at. */
+  readonly isStill?: boolean;
 }
 
 const NO_SOURCES: readonly Source[] = [];
 const NOBODY: ReadonlySet<string> = new Set();
+const NOT_FELT = () => undefined;
 const UNSEEN = new MeshBasicMaterial({ visible: false });
 
 /** The figure as it is, or as another shot of the same rig has it; touching a part selects its control. */
-export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
+export function StageFigure({ shading, pick = shownShot, isStill = false }: StageFigureProps) {
   const group = useRef<Group>(null);
-  const nodes = useBench((state) => state.session.shot.nodes);
+  const nodes = useBench((state) => pick(state)?.nodes ?? state.session.shot.nodes);
   const selected = useBench((state) => state.session.selection.nodes);
   const theme = useTheme((state) => state.name);
   const invalidate = useThree((state) => state.invalidate);
   const parts = figureParts(nodes);
   usePose(group, parts, pick);
-  const sources = useBench((state) => state.session.shot.sources) ?? NO_SOURCES;
+  const sources = useBench((state) => (pick(state) ?? state.session.shot).sources) ?? NO_SOURCES;
   const show = useSkinShow((state) => state.show);
   const skinned = useSkinnedNodes(sources);
   const covered = show === 'solids' ? NOBODY : skinned;
@@ -75,7 +78,7 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
   };
   return (
     <>
-      <group ref={group} {...under}>
+      <group ref={group} {...(isStill ? {} : under)}>
         {parts.map((part, i) => (
           <mesh
             key={i}
@@ -84,7 +87,9 @@ export function StageFigure({ shading, pick = shownShot }: StageFigureProps) {
             material={covered.has(part.id) ? UNSEEN : materials(part.colour, part.id === tinted)}
             matrixAutoUpdate={false}
             renderOrder={2}
-            onClick={(event) => touch(event, part.id)}
+            {...(isStill
+              ? { raycast: NOT_FELT }
+              : { onClick: (event: ThreeEvent<MouseEvent>) => touch(event, part.id) })}
           />
         ))}
       </group>

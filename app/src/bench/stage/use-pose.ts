@@ -1,5 +1,5 @@
 import { useThree } from '@react-three/fiber';
-import { useCallback, useEffect } from 'react';
+import { useCallback, useContext, useEffect } from 'react';
 import type { RefObject } from 'react';
 import type { Group } from 'three';
 import { worldAt } from '@kneader/core';
@@ -8,6 +8,7 @@ import { HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
 import type { FigurePart } from './figure-parts.ts';
+import { BENCH_HEAD, PlayHeadContext } from './play-head.ts';
 
 /** The part of the time that pictures of the stage may take during a drag, without a graphics card. */
 const STAGE_SHARE = 0.2;
@@ -36,41 +37,43 @@ function untilNextPicture(): number {
 }
 
 /** Sets what is drawn to a pose; where there is no shot it is hidden. */
-type Apply = (shot: Shot | null, pose: Pick<WorldPose, 'matrices'>, frame: number) => void;
+type Apply = (shot: Shot | null, pose: Pick<WorldPose, 'matrices' | 'values'>, frame: number) => void;
 const NOWHERE = { matrices: new Float64Array() };
 
 /**
- * Calls `apply` with the world that `pick`'s shot has at the play-head, whenever either changes. Past React: at 60 frames a second it would cost more than the drawing.
+ * Calls `apply` with the world that `pick`'s shot has at the play-head of this part of the stage, whenever either changes. Past React: at 60 frames a second it would cost more than the drawing.
  * @param apply the same function at every drawing, as `pick` is
  */
 export function usePosed(apply: Apply, pick: (state: BenchState) => Shot | null): void {
   const invalidate = useThree((state) => state.invalidate);
+  const head = useContext(PlayHeadContext);
   useEffect(() => {
     let lastShot: Shot | null = null;
     let lastFrame = NaN;
     let timer = 0;
-    const follow = (state: BenchState) => {
-      const shot = pick(state);
-      if (shot === lastShot && state.frame === lastFrame) return;
+    const follow = () => {
+      const shot = pick(useBench.getState());
+      const { frame, playing, yields } = head.read();
+      if (shot === lastShot && frame === lastFrame) return;
       window.clearTimeout(timer);
       // The hand that drags goes first; the stage follows as often as it can without holding it up.
-      const wait = state.gesture && !HAS_GRAPHICS_CARD ? untilNextPicture() : 0;
+      const wait = yields && !HAS_GRAPHICS_CARD ? untilNextPicture() : 0;
       if (wait > 0) {
-        timer = window.setTimeout(() => follow(useBench.getState()), wait);
+        timer = window.setTimeout(follow, wait);
         return;
       }
       lastShot = shot;
-      lastFrame = state.frame;
-      apply(shot, shot ? worldAt(shot, state.frame, state.playing) : NOWHERE, state.frame);
+      lastFrame = frame;
+      apply(shot, shot ? worldAt(shot, frame, playing) : NOWHERE, frame);
       invalidate();
     };
-    follow(useBench.getState());
-    const stop = useBench.subscribe(follow);
+    follow();
+    const stops = [useBench.subscribe(follow), ...(head === BENCH_HEAD ? [] : [head.subscribe(follow)])];
     return () => {
       window.clearTimeout(timer);
-      stop();
+      stops.forEach((stop) => stop());
     };
-  }, [apply, pick, invalidate]);
+  }, [apply, pick, head, invalidate]);
 }
 
 /** Sets the matrices of a group's children, one for each part. */

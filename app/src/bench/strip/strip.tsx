@@ -13,7 +13,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { actsOn, framesPerSecond, undoes } from '@kneader/core';
 import { onRenameShot } from '../bench-actions.ts';
-import { bench, useBench } from '../bench-store.ts';
+import { bench, headRange, useBench } from '../bench-store.ts';
 import { counted } from '../edits/numbers.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import type { Comparison } from '../bench-store.ts';
@@ -31,6 +31,7 @@ export function Strip({ saving }: { readonly saving: Saving }) {
       <ShotName name={name} />
       <PlayControls />
       <ComparisonSwitch />
+      <CompareLink />
       <History />
       <ChosenCount />
       <span className="strip-gap" />
@@ -93,10 +94,10 @@ function ShotName({ name }: { readonly name: string }) {
   );
 }
 
-function PlayControls() {
+export function PlayControls() {
   const playing = useBench((state) => state.playing);
   const speed = useBench((state) => state.speed);
-  const { start, end } = useBench((state) => state.session.shot.range);
+  const { start, end } = useBench(headRange);
   const rate = useBench((state) => state.session.shot.rate);
   const looped = useBench((state) => state.looped);
   const marked = useBench((state) => state.session.selection.range);
@@ -163,7 +164,7 @@ function PlayControls() {
 
 function FrameField() {
   const frame = useBench((state) => state.frame);
-  const { start, end } = useBench((state) => state.session.shot.range);
+  const { start, end } = useBench(headRange);
   return (
     <InputNumber
       size="small"
@@ -193,6 +194,19 @@ function ComparisonSwitch() {
         { value: 'outline', label: 'Both', title: 'As it is, with the motion as it came as an outline' },
       ]}
     />
+  );
+}
+
+function CompareLink() {
+  const id = useBench((state) => state.id);
+  return (
+    <Link
+      to={`/shots/${id}/compare`}
+      className="strip-compare"
+      title="Any two beside or over each other, and what differs"
+    >
+      Compare
+    </Link>
   );
 }
 

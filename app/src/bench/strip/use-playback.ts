@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { framesPerSecond } from '@kneader/core';
-import { bench, useBench } from '../bench-store.ts';
+import { bench, headRange, useBench } from '../bench-store.ts';
 import { frameAt, PictureRate, playedRange } from './playback-clock.ts';
 import type { PlaybackClock } from './playback-clock.ts';
 
@@ -19,7 +19,7 @@ export function usePlayback(): void {
     const tick = (now: number) => {
       const state = useBench.getState();
       const { shot, selection } = state.session;
-      const range = playedRange(shot.range, selection.range, state.looped);
+      const range = playedRange(headRange(state), selection.range, state.looped);
       // Another speed goes on from where the play-head is.
       if (state.speed !== clock.speed) clock = start(now);
       const frame = frameAt(clock, range, framesPerSecond(shot.rate), Math.max(now, clock.began));

@@ -1,0 +1,150 @@
+import { Canvas } from '@react-three/fiber';
+import { Segmented, Select } from 'antd';
+import { useCallback, useMemo, useRef, useState } from 'react';
+import type { Group } from 'three';
+import { besideFrame, FIELD_OF_VIEW } from '@kneader/core';
+import type { Alignment, Shot } from '@kneader/core';
+import { HAS_GRAPHICS_CARD } from '../../../drawing/graphics-card.ts';
+import { PALETTES } from '../../../theme/palette.ts';
+import { useTheme } from '../../../theme/theme-provider.tsx';
+import { useBench } from '../../bench-store.ts';
+import { useCompare } from '../../compare/compare-store.ts';
+import { WipeHandle } from '../../compare/wipe-handle.tsx';
+import { besideBench, PlayHeadContext } from '../play-head.ts';
+import type { Shading } from '../shading.ts';
+import { FARTHEST, StageCamera } from '../stage-camera.tsx';
+import type { StageView } from '../stage-camera.tsx';
+import { movingParts } from '../figure-parts.ts';
+import { StageFigure } from '../stage-figure.tsx';
+import { StageOutline } from '../stage-outline.tsx';
+import { StageRoom } from '../stage-room.tsx';
+import { TwoPictures } from './two-pictures.tsx';
+
+/** Of the figure's height. */
+const OUTLINE = 0.006;
+
+interface CompareStageProps {
+  readonly a: Shot;
+  readonly b: Shot;
+  readonly alignment: Alignment;
+  /** What they are called. */
+  readonly names: readonly [string, string];
+}
+
+/** Two shots on one play-head. */
+export function CompareStage({ a, b, alignment, names }: CompareStageProps) {
+  const [view, setView] = useState<StageView>('free');
+  const [shading, setShading] = useState<Shading>('lit');
+  const playing = useBench((state) => state.playing);
+  const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
+  const look = useCompare((state) => state.look);
+  const isFree = useCompare((state) => state.isFree);
+  const blinked = useCompare((state) => state.blinked);
+  return (
+    <section className={`stage compare-stage look-${look}`} aria-label="Stage">
+      <Canvas
+        flat
+        frameloop="demand"
+        dpr={playing && !HAS_GRAPHICS_CARD ? 0.5 : 1}
+        gl={{ stencil: true, antialias: HAS_GRAPHICS_CARD }}
+        camera={{ fov: FIELD_OF_VIEW, near: 1, far: FARTHEST }}
+      >
+        <StageRoom />
+        <StageCamera view={view} />
+        <ComparedFigures a={a} b={b} alignment={alignment} shading={shading} />
+      </Canvas>
+      {look === 'wipe' && <WipeHandle />}
+      {look === 'blink' ? (
+        <span className="compare-name is-first">{names[blinked === 'a' ? 0 : 1]}</span>
+      ) : (
+        <>
+          <span className="compare-name is-first">{names[0]}</span>
+          <span className={`compare-name is-second${look === 'over' ? ' is-tinted' : ''}`}>{names[1]}</span>
+        </>
+      )}
+      <div className="stage-tools">
+        <Segmented<StageView>
+          size="small"
+          aria-label="View"
+          value={view}
+          onChange={setView}
+          options={[
+            { value: 'free', label: 'Free' },
+            { value: 'front', label: 'Front' },
+            { value: 'side', label: 'Side' },
+            { value: 'top', label: 'Top' },
+            ...(hasCamera ? [{ value: 'camera' as const, label: 'Camera' }] : []),
+          ]}
+        />
+        <Select<Shading>
+          size="small"
+          aria-label="Shading"
+          value={shading}
+          onChange={setShading}
+          options={[
+            { value: 'lit', label: 'Lit' },
+            { value: 'flat', label: 'Flat' },
+            { value: 'silhouette', label: 'Silhouette' },
+          ]}
+          style={{ width: 88 }}
+        />
+        {look === 'beside' && view === 'free' && (
+          <Segmented
+            size="small"
+            aria-label="Views"
+            value={isFree}
+            onChange={(next) => useCompare.setState({ isFree: next })}
+            options={[
+              { value: false, label: 'Together', title: 'Both are turned as one' },
+              { value: true, label: 'Each', title: 'Each half is turned by itself' },
+            ]}
+          />
+        )}
+      </div>
+    </section>
+  );
+}
+
+interface ComparedFiguresProps {
+  readonly a: Shot;
+  readonly b: Shot;
+  readonly alignment: Alignment;
+  readonly shading: Shading;
+}
+
+/** The figures of two shots, the second in the time that lies beside; drawn as `useCompare` says. */
+export function ComparedFigures({ a, b, alignment, shading }: ComparedFiguresProps) {
+  const [first, second] = [useRef<Group>(null), useRef<Group>(null)];
+  const theme = useTheme((state) => state.name);
+  const isOver = useCompare((state) => state.look === 'over');
+  const pickA = useCallback(() => a, [a]);
+  const pickB = useCallback(() => b, [b]);
+  const { start, end } = b.range;
+  const head = useMemo(
+    () => besideBench((frame) => Math.min(Math.max(besideFrame(alignment, frame), start), end)),
+    [alignment, start, end],
+  );
+  return (
+    <>
+      <group ref={first}>
+        <StageFigure shading={shading} pick={pickA} />
+      </group>
+      <group ref={second}>
+        <PlayHeadContext value={head}>
+          {isOver ? (
+            <StageOutline
+              parts={movingParts(b.nodes)}
+              pick={pickB}
+              colour={PALETTES[theme].left}
+              thickness={OUTLINE}
+              order={5}
+            />
+          ) : (
+            <StageFigure shading={shading} pick={pickB} isStill />
+          )}
+        </PlayHeadContext>
+      </group>
+      <TwoPictures a={first} b={second} />
+    </>
+  );
+}
