@@ -2,6 +2,7 @@
 export * from './base/finding.ts';
 export { describeProblem } from './document/describe-problem.ts';
 export * from './base/assert.ts';
+export { timecode } from './base/timecode.ts';
 export * from './base/frame-range.ts';
 export { asPart, finish } from './base/work.ts';
 export type { Course, Work } from './base/work.ts';

@@ -16,6 +16,7 @@ import { FigurePanel } from './figure/figure-panel.tsx';
 import { Lanes } from './lanes/lanes.tsx';
 import { FindDialog } from './find/find-dialog.tsx';
 import { HeightNotice } from './height-notice.tsx';
+import { NotesDrawer } from './notes/notes-drawer.tsx';
 import { RenewNotice } from './renew-notice.tsx';
 import { SmallBench } from './small-bench.tsx';
 import { Stage } from './stage/stage.tsx';
@@ -31,7 +32,7 @@ import { useShortcuts } from './keys/use-shortcuts.ts';
 /** Strokes that change nothing of the shot: those of two that are compared. */
 const LOOKING: ReadonlySet<string> = new Set([
   ...['play', 'playRange', 'back', 'on', 'back10', 'on10', 'first', 'last'],
-  ...['nextColumn', 'previousColumn', 'nextMarker', 'frameStage', 'compare'],
+  ...['nextColumn', 'previousColumn', 'nextMarker', 'notes', 'frameStage', 'compare'],
 ]);
 
 /** The screen where a shot is reworked. */
@@ -92,6 +93,7 @@ function OpenBench({ record }: { readonly record: OpenedShot }) {
       {!isComparing && <Clipboard />}
       <RenewNotice />
       <HeightNotice />
+      <NotesDrawer />
       <FindDialog />
       {!isComparing && (isSmall ? <SmallBench /> : <WholeBench />)}
     </main>

@@ -1,6 +1,7 @@
 /** Hands bytes or text to the person as a file. */
-export function saveFile(name: string, content: string | Uint8Array, type: string): void {
-  const blob = new Blob([typeof content === 'string' ? content : new Uint8Array(content)], { type });
+export function saveFile(name: string, content: string | Uint8Array | Blob, type: string): void {
+  const part = content instanceof Uint8Array ? new Uint8Array(content) : content;
+  const blob = part instanceof Blob ? part : new Blob([part], { type });
   const address = URL.createObjectURL(blob);
   const link = document.createElement('a');
   link.href = address;

@@ -1,5 +1,6 @@
 import { Button, InputNumber, Segmented, Select, Tabs } from 'antd';
-import { lazy, Suspense, useEffect } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import type { ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { greatestOf, writeDifferences } from '@kneader/core';
 import type { Differences, From, Shot } from '@kneader/core';
@@ -18,6 +19,7 @@ import { useSide, useSideChoices } from './sides.ts';
 import type { Side } from './sides.ts';
 import { useCompared } from './use-compared.ts';
 
+const FilmDialog = lazy(() => import('../film/film-dialog.tsx'));
 const DifferencePlots = lazy(() => import('./difference-plots.tsx'));
 const TimePlot = lazy(async () => ({ default: (await import('./difference-plots.tsx')).TimePlot }));
 
@@ -31,6 +33,7 @@ export function Compare() {
   const choose = (change: Record<string, string>) =>
     setAddress({ a: nameA, b: nameB, ...change }, { replace: true });
   useBlink();
+  const [isFilming, setFilming] = useState(false);
   // The play-head goes through the first of the two.
   const range = a.shot?.range ?? null;
   useEffect(() => {
@@ -42,7 +45,23 @@ export function Compare() {
   const said = a.problem ?? b.problem ?? problem;
   return (
     <>
-      <CompareStrip {...{ nameA, nameB, choose, a: a.shot, b: b.shot }} />
+      <CompareStrip
+        {...{ nameA, nameB, choose, a: a.shot, b: b.shot }}
+        film={
+          <Button size="small" disabled={!a.shot || !b.shot || !alignment} onClick={() => setFilming(true)}>
+            Film
+          </Button>
+        }
+      />
+      {isFilming && a.shot && b.shot && alignment && (
+        <Suspense>
+          <FilmDialog
+            shot={a.shot}
+            beside={{ shot: b.shot, alignment, names }}
+            onEnd={() => setFilming(false)}
+          />
+        </Suspense>
+      )}
       {said !== null && (
         <p className="bench-notice" role="alert">
           {said}
@@ -85,9 +104,10 @@ interface CompareStripProps {
   readonly a: Shot | null;
   readonly b: Shot | null;
   readonly choose: (change: Record<string, string>) => void;
+  readonly film: ReactNode;
 }
 
-function CompareStrip({ nameA, nameB, a, b, choose }: CompareStripProps) {
+function CompareStrip({ nameA, nameB, a, b, choose, film }: CompareStripProps) {
   const id = useBench((state) => state.id);
   const look = useCompare((state) => state.look);
   const choices = useSideChoices();
@@ -144,6 +164,7 @@ function CompareStrip({ nameA, nameB, a, b, choose }: CompareStripProps) {
       />
       <span className="strip-gap" />
       {a && b && <Alignments a={a} b={b} />}
+      {film}
       <PlayControls />
     </header>
   );

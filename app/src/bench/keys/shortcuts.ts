@@ -39,6 +39,7 @@ import {
   toggleHandle,
 } from '../bench-actions.ts';
 import { jotMarker, nextMarker } from '../lanes/named-marker.ts';
+import { toggleNotes } from '../notes/notes-open.ts';
 import { showNextVariant, showVariant } from '../variant-steps.ts';
 import { bench, headRange, useBench } from '../bench-store.ts';
 
@@ -89,6 +90,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     ['previousColumn', 'Shift+PageUp', 'To the previous pose column', () => stepColumn(-1)],
     ['marker', 'J', 'A marker at the play-head, or its name', jotMarker],
     ['nextMarker', 'Shift+J', 'To the next marker', nextMarker],
+    ['notes', 'Shift+N', 'Notes: what was said, and a new one here', toggleNotes],
     ['gapMore', '+', 'A frame more in the gap of the pose that is held', () => changeGap(1)],
     ['gapMoreShift', 'Shift++', 'A frame more in the gap of the pose that is held', () => changeGap(1)],
     ['gapLess', '-', 'A frame less in the gap of the pose that is held', () => changeGap(-1)],

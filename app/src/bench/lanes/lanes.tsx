@@ -18,6 +18,7 @@ import type { LaneId } from './lane-layout.ts';
 import { Lane } from './lane.tsx';
 import { dialledEdit } from './layer-edits.ts';
 import { LayerStack } from './layer-stack.tsx';
+import { NotesLane } from '../notes/notes-lane.tsx';
 import { MarkerStrip } from './marker-strip.tsx';
 import { PosesCount, PosesHead } from './poses-head.tsx';
 import { PosesLane } from './poses-lane.tsx';
@@ -109,6 +110,7 @@ export function Lanes() {
         </div>
       </div>
       <MarkersLane />
+      <NotesLane />
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={order} strategy={verticalListSortingStrategy}>
           {order.map((id) => (

@@ -24,13 +24,13 @@ export const BENCH_HEAD: PlayHead = {
 
 export const PlayHeadContext = createContext<PlayHead>(BENCH_HEAD);
 
-/** The bench's, in the time of what lies beside it. @param beside the frame there for one here */
-export const besideBench = (beside: (frame: number) => number): PlayHead => ({
+/** One in the time of what lies beside another. @param beside the frame there for one here */
+export const besideHead = (head: PlayHead, beside: (frame: number) => number): PlayHead => ({
   read: () => {
-    const { frame, ...more } = BENCH_HEAD.read();
+    const { frame, ...more } = head.read();
     return { frame: beside(frame), ...more };
   },
-  subscribe: BENCH_HEAD.subscribe,
+  subscribe: head.subscribe,
 });
 
 /** One that is set by hand, frame by frame. */

@@ -18,9 +18,7 @@ export function StageRoom() {
   return (
     <>
       <color attach="background" args={[palette.wall]} />
-      <hemisphereLight args={['#fff6e6', '#8a7763', 1.5]} />
-      <directionalLight position={[size.height, size.height * 2, size.height * 1.6]} intensity={2.1} />
-      <directionalLight position={[-size.height * 1.5, size.height, -size.height]} intensity={0.6} />
+      <StageLights height={size.height} />
       <mesh rotation-x={-Math.PI / 2} position={[x, size.floor - size.height * 0.003, z]} renderOrder={-2}>
         <planeGeometry args={[cell * 40, cell * 40]} />
         <meshBasicMaterial color={palette.floor} depthWrite={false} />
@@ -36,6 +34,17 @@ export function StageRoom() {
         cell={cell}
         colour={palette.soft}
       />
+    </>
+  );
+}
+
+/** @param height of the figure, cm */
+export function StageLights({ height }: { readonly height: number }) {
+  return (
+    <>
+      <hemisphereLight args={['#fff6e6', '#8a7763', 1.5]} />
+      <directionalLight position={[height, height * 2, height * 1.6]} intensity={2.1} />
+      <directionalLight position={[-height * 1.5, height, -height]} intensity={0.6} />
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { App, Button, Dropdown } from 'antd';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { FORMATS, formatOf, NO_FILES, sourcesOf } from '@kneader/core';
 import type { Format } from '@kneader/core';
 import { DownOutlined } from '../../theme/icons.tsx';
@@ -10,14 +10,20 @@ import { useBench } from '../bench-store.ts';
 import { useAskOfLost } from './ask-of-lost.tsx';
 import { BackIntoFile } from './back-into-file.tsx';
 
+const FilmDialog = lazy(() => import('../film/film-dialog.tsx'));
+const SheetDialog = lazy(() => import('../sheets/sheet-dialog.tsx'));
+
 /** Kinds that take the files of characters along. */
 const TAKES_ALONG = '.kneader.zip';
 const INTO = 'into ';
+const FILM = 'film';
+const SHEET = 'sheet';
 
 export function ExportMenu() {
   const { notification } = App.useApp();
   const ask = useAskOfLost();
   const sources = useBench((state) => state.session.shot.sources) ?? sourcesOf({});
+  const [showing, setShowing] = useState<string | null>(null);
   const [into, setInto] = useState<number | null>(null);
   const give = async ({ ending, mime }: Format) => {
     const { shot } = useBench.getState().session;
@@ -34,6 +40,9 @@ export function ExportMenu() {
   };
   const menu = [
     ...sources.map(({ name }, i) => ({ key: `${INTO}${i}`, label: `Back into ${name} …` })),
+    { key: FILM, label: 'Film or pictures …' },
+    { key: SHEET, label: 'Sheet to print …' },
+    { type: 'divider' as const },
     ...FORMATS.filter(({ inMenu, ending }) => inMenu && (sources.length > 0 || ending !== TAKES_ALONG)).map(
       ({ ending, label }) => ({ key: ending, label }),
     ),
@@ -47,7 +56,11 @@ export function ExportMenu() {
         getPopupContainer={(trigger) => trigger.parentElement ?? document.body}
         menu={{
           onClick: ({ key }) =>
-            key.startsWith(INTO) ? setInto(Number(key.slice(INTO.length))) : void give(formatOf(key)!),
+            key === FILM || key === SHEET
+              ? setShowing(key)
+              : key.startsWith(INTO)
+                ? setInto(Number(key.slice(INTO.length)))
+                : void give(formatOf(key)!),
           items: menu,
         }}
       >
@@ -55,6 +68,12 @@ export function ExportMenu() {
           Export <DownOutlined />
         </Button>
       </Dropdown>
+      <Suspense>
+        {showing === FILM && (
+          <FilmDialog shot={useBench.getState().session.shot} onEnd={() => setShowing(null)} />
+        )}
+        {showing === SHEET && <SheetDialog onEnd={() => setShowing(null)} />}
+      </Suspense>
       {into !== null && <BackIntoFile which={into} onEnd={() => setInto(null)} />}
     </>
   );

@@ -18,6 +18,7 @@ import { counted } from '../edits/numbers.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import type { Comparison } from '../bench-store.ts';
 import type { Saving } from '../use-autosave.ts';
+import { NotesButton } from '../notes/notes-drawer.tsx';
 import { ExportMenu } from './export-menu.tsx';
 
 /** Name, play controls, comparison, history and files. */
@@ -35,6 +36,7 @@ export function Strip({ saving }: { readonly saving: Saving }) {
       <History />
       <ChosenCount />
       <span className="strip-gap" />
+      <NotesButton />
       <SavedState saving={saving} />
       <ExportMenu />
     </header>

@@ -1,6 +1,6 @@
 import { Canvas } from '@react-three/fiber';
 import { Segmented, Select } from 'antd';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useContext, useMemo, useRef, useState } from 'react';
 import type { Group } from 'three';
 import { besideFrame, FIELD_OF_VIEW } from '@kneader/core';
 import type { Alignment, Shot } from '@kneader/core';
@@ -10,7 +10,7 @@ import { useTheme } from '../../../theme/theme-provider.tsx';
 import { useBench } from '../../bench-store.ts';
 import { useCompare } from '../../compare/compare-store.ts';
 import { WipeHandle } from '../../compare/wipe-handle.tsx';
-import { besideBench, PlayHeadContext } from '../play-head.ts';
+import { besideHead, PlayHeadContext } from '../play-head.ts';
 import type { Shading } from '../shading.ts';
 import { FARTHEST, StageCamera } from '../stage-camera.tsx';
 import type { StageView } from '../stage-camera.tsx';
@@ -116,13 +116,14 @@ interface ComparedFiguresProps {
 export function ComparedFigures({ a, b, alignment, shading }: ComparedFiguresProps) {
   const [first, second] = [useRef<Group>(null), useRef<Group>(null)];
   const theme = useTheme((state) => state.name);
+  const own = useContext(PlayHeadContext);
   const isOver = useCompare((state) => state.look === 'over');
   const pickA = useCallback(() => a, [a]);
   const pickB = useCallback(() => b, [b]);
   const { start, end } = b.range;
   const head = useMemo(
-    () => besideBench((frame) => Math.min(Math.max(besideFrame(alignment, frame), start), end)),
-    [alignment, start, end],
+    () => besideHead(own, (frame) => Math.min(Math.max(besideFrame(alignment, frame), start), end)),
+    [own, alignment, start, end],
   );
   return (
     <>
