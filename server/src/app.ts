@@ -15,6 +15,8 @@ const POLICY = [
   "script-src 'self' 'wasm-unsafe-eval'",
   "style-src 'self' 'unsafe-inline'",
   "img-src 'self' data: blob:",
+  // Films that somebody looks at beside a shot.
+  "media-src 'self' blob:",
   "font-src 'self'",
   "connect-src 'self' blob:",
   "worker-src 'self' blob:",

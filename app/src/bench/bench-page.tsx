@@ -20,6 +20,8 @@ import { NotesDrawer } from './notes/notes-drawer.tsx';
 import { RenewNotice } from './renew-notice.tsx';
 import { SmallBench } from './small-bench.tsx';
 import { Stage } from './stage/stage.tsx';
+import { ReferencePane, useReferenceOf } from './reference/reference-pane.tsx';
+import { hideReference, useReference } from './reference/reference-state.ts';
 import { OtherTabNotice } from './strip/other-tab-notice.tsx';
 import { Strip } from './strip/strip.tsx';
 import { usePlayback } from './strip/use-playback.ts';
@@ -76,6 +78,7 @@ function OpenBench({ record }: { readonly record: OpenedShot }) {
   usePlayback();
   useShortcuts(isComparing ? LOOKING : undefined);
   useFocusHome();
+  useReferenceOf(record.id);
   const navigate = useNavigate();
   useEffect(
     () => onCompareTwo(() => void navigate(`/shots/${record.id}${isComparing ? '' : '/compare'}`)),
@@ -106,6 +109,11 @@ function Clipboard() {
   return null;
 }
 
+function ReferenceBeside() {
+  const isOpen = useReference(({ isOpen: open, reference }) => open || reference?.place.isShown === true);
+  return isOpen ? <ReferencePane onClose={hideReference} /> : null;
+}
+
 function WholeBench() {
   return (
     <div className="bench-body">
@@ -113,6 +121,7 @@ function WholeBench() {
         <Panel defaultSize="52%" minSize="25%">
           <div className="bench-top">
             <FigurePanel />
+            <ReferenceBeside />
             <Stage />
           </div>
         </Panel>

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { useReferenceBytes } from '../store/references.ts';
 import { useSourceBytes } from '../store/sources.ts';
 
 /** How much of the browser's room is used. */
@@ -10,13 +11,15 @@ export function SpaceUsed() {
   const used = estimate.data?.usage;
   const room = estimate.data?.quota;
   const files = useSourceBytes().data ?? 0;
+  const films = useReferenceBytes().data ?? 0;
   if (used === undefined || room === undefined) return null;
   return (
     <p className="soft">
       {(used / 1e6).toFixed(1)} MB of {(room / 1e9).toFixed(1)} GB that the browser offers are used
       {files > 0 &&
         `, ${(files / 1e6).toFixed(1)} MB of it by files of characters, which go with the last shot that uses them`}
-      . Shots stay in this browser until you remove them; save what matters to a file too.
+      {films > 0 && `, ${(films / 1e6).toFixed(1)} MB by films beside shots, which go with their shot`}. Shots
+      stay in this browser until you remove them; save what matters to a file too.
     </p>
   );
 }

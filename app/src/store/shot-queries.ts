@@ -7,6 +7,7 @@ import type { Session, Shot, SourceFiles } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
 import { journalSchema, replay } from './journal.ts';
+import { dropReference } from './references.ts';
 import { loadRecord, removeRecord, storeRecord } from './record-store.ts';
 import { headOf, keepShotFilm, listShots, removeHead, writeHead } from './shot-index.ts';
 import type { ShotList } from './shot-index.ts';
@@ -183,6 +184,7 @@ export function useRemoveShot() {
     ...STORING,
     mutationFn: async (id: string) => {
       await removeRecord(id);
+      await dropReference(id);
       await removeHead(id);
       await viewStore.removeItem(id);
       await journalStore.removeItem(id);

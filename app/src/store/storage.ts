@@ -29,6 +29,8 @@ export const mappingStore = localforage.createInstance({ ...options, storeName: 
 
 /** The files that characters came in, each once, by their digest (`sources.ts`). */
 export const sourceStore = localforage.createInstance({ ...options, storeName: 'sources' });
+/** Films that shots are looked at beside, by shot (`references.ts`). */
+export const referenceStore = localforage.createInstance({ ...options, storeName: 'references' });
 /** Runs of edits, saved to be done again. */
 export const routineStore = localforage.createInstance({ ...options, storeName: 'routines' });
 
@@ -39,7 +41,7 @@ export const routineStore = localforage.createInstance({ ...options, storeName: 
 void Promise.allSettled(
   [
     ...[headStore, shotFilmStore, entryStore, recordStore, viewStore, lotStore, stampStore],
-    ...[actionStore, filmStore, mappingStore, routineStore, sourceStore],
+    ...[actionStore, filmStore, mappingStore, routineStore, sourceStore, referenceStore],
   ].map((store) => store.ready()),
 );
 

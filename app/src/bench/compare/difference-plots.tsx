@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { greatestOf } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { PALETTES } from '../../theme/palette.ts';
@@ -135,7 +136,9 @@ export default function DifferencePlots({ a, b, names, compared }: DifferencePlo
   const palette = PALETTES[useTheme((state) => state.name)];
   const { differences, paired } = compared;
   const wanted = useCompare((state) => state.joint);
-  const joint = Math.max(0, differences.names.indexOf(wanted ?? ''));
+  const named = differences.names.indexOf(wanted ?? '');
+  // Until one is chosen, the one that parts most.
+  const joint = named < 0 ? greatestOf(differences, differences.mm).joint : named;
   const pair = paired.pairs[joint];
   const { data: spacing } = useQuery({
     queryKey: ['spacing', compared.differences, joint],

@@ -158,14 +158,15 @@ function useSheet(
 
 /** An address for an SVG, as long as it is looked at. */
 function useObjectUrl(svg: string | null): string | null {
-  const [url, setUrl] = useState<string | null>(null);
+  const [made, setMade] = useState<{ readonly of: string; readonly url: string } | null>(null);
   useEffect(() => {
     if (svg === null) return;
-    const made = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }));
-    setUrl(made);
-    return () => URL.revokeObjectURL(made);
+    const url = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }));
+    setMade({ of: svg, url });
+    return () => URL.revokeObjectURL(url);
   }, [svg]);
-  return svg === null ? null : url;
+  // One that was let go is shown no more.
+  return made?.of === svg ? (made?.url ?? null) : null;
 }
 
 async function pictureOf(svg: string, width: number, height: number): Promise<Blob> {

@@ -26,8 +26,10 @@ import { StageRelations } from './stage-relations.tsx';
 import { HandleTools } from './handle-tools.tsx';
 import { StageHandle } from './stage-handle.tsx';
 import { StagePointerReader } from './stage-pointer-reader.tsx';
+import { toggleReference, useReference } from '../reference/reference-state.ts';
 import { RecordOverlay } from '../record/record-overlay.tsx';
 import { StageFlight } from './stage-flight.tsx';
+import { StageFootage } from './stage-footage.tsx';
 import { StageWeight } from './stage-weight.tsx';
 import { toggleWalls, useWalls } from './stage-walls.tsx';
 import { StageVariants } from './stage-variants.tsx';
@@ -47,6 +49,7 @@ function SolidStage() {
   const [shading, setShading] = useState<Shading>('lit');
   const [weight, setWeight] = useState(false);
   const [lost, setLost] = useState(false);
+  const film = useReference(({ isOpen, reference }) => isOpen || reference?.place.isShown === true);
   const walls = useWalls((state) => state.shown);
   const reached = useBench((state) => state.reached);
   const wanted = useBench((state) => framesPerSecond(state.session.shot.rate) * state.speed);
@@ -81,6 +84,7 @@ function SolidStage() {
           <StageVariants shading={shading} />
         ) : (
           <>
+            <StageFootage />
             <StageGhost />
             <StageGhostFrames />
             <StageFigure shading={shading} />
@@ -166,6 +170,15 @@ function SolidStage() {
           onClick={() => setWeight(!weight)}
         >
           Weight
+        </Button>
+        <Button
+          size="small"
+          type={film ? 'primary' : 'default'}
+          aria-pressed={film}
+          title="A film or pictures beside the stage, or behind the figure"
+          onClick={toggleReference}
+        >
+          Film
         </Button>
         <Button
           size="small"
