@@ -2,10 +2,17 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Page } from '@playwright/test';
+import type * as mediabunny from 'mediabunny';
 
 const bundle = createRequire(import.meta.url)
   .resolve('mediabunny')
   .replace(/dist\/.*$/, 'dist/bundles/mediabunny.min.cjs');
+
+declare global {
+  interface Window {
+    filmLibrary: typeof mediabunny;
+  }
+}
 
 /** Puts the library into the page, past the policy of the server. */
 export async function withFilmLibrary(page: Page): Promise<void> {
@@ -19,22 +26,22 @@ export async function withFilmLibrary(page: Page): Promise<void> {
 export const countedFilm = (page: Page, count: number, framesPerSecond: number): Promise<string> =>
   page.evaluate(
     async ([many, rate]) => {
-      const { Output, WebMOutputFormat, BufferTarget, CanvasSource } = (window as any).filmLibrary; // eslint-disable-line
+      const { Output, WebMOutputFormat, BufferTarget, CanvasSource } = window.filmLibrary;
       const canvas = new OffscreenCanvas(160, 96);
       const picture = canvas.getContext('2d')!;
       const output = new Output({ format: new WebMOutputFormat(), target: new BufferTarget() });
       const source = new CanvasSource(canvas, { codec: 'vp8', bitrate: 2e6, keyFrameInterval: 0.5 });
       output.addVideoTrack(source);
       await output.start();
-      for (let k = 0; k < many!; k += 1) {
+      for (let k = 0; k < many; k += 1) {
         const grey = 20 + 2 * k;
         picture.fillStyle = `rgb(${grey} ${grey} ${grey})`;
         picture.fillRect(0, 0, 160, 96);
-        await source.add(k / rate!, 1 / rate!);
+        await source.add(k / rate, 1 / rate);
       }
       await output.finalize();
       let text = '';
-      for (const byte of new Uint8Array(output.target.buffer)) text += String.fromCharCode(byte);
+      for (const byte of new Uint8Array(output.target.buffer!)) text += String.fromCharCode(byte);
       return btoa(text);
     },
     [count, framesPerSecond] as const,
@@ -54,11 +61,11 @@ export const decoded = (
   film: Buffer,
 ): Promise<{ readonly width: number; readonly height: number; readonly pictures: DecodedPicture[] }> =>
   page.evaluate(async (base64) => {
-    const { Input, BufferSource, ALL_FORMATS, CanvasSink } = (window as any).filmLibrary; // eslint-disable-line
+    const { Input, BufferSource, ALL_FORMATS, CanvasSink } = window.filmLibrary;
     const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
     const input = new Input({ source: new BufferSource(bytes), formats: ALL_FORMATS });
-    const track = await input.getPrimaryVideoTrack();
-    const pictures = [];
+    const track = (await input.getPrimaryVideoTrack())!;
+    const pictures: { at: number; lasts: number; looks: number[] }[] = [];
     for await (const { canvas, timestamp, duration } of new CanvasSink(track).canvases()) {
       const small = new OffscreenCanvas(64, 36);
       const context = small.getContext('2d')!;

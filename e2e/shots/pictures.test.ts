@@ -3,11 +3,13 @@ import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import {
   applyOpen,
+  downloaded,
   dragWithin,
   edits,
   goToFrame,
   history,
   lanes,
+  markRange,
   openEdit,
   pick,
   reportNumber,
@@ -158,9 +160,6 @@ test('pictures of the main views', async ({ page }) => {
   await field.click();
   await page.keyboard.type(String(below - 46));
   await page.keyboard.press('Enter');
-  await page.getByText('Both', { exact: true }).click();
-  await take(page, 'bench-offset');
-  await page.getByText('After', { exact: true }).click();
   await lanes(page).getByRole('button', { name: 'Higher', exact: true }).click();
 
   await page.getByRole('button', { name: 'Left arm' }).click();
@@ -181,8 +180,6 @@ test('pictures of the main views', async ({ page }) => {
   await page.mouse.down();
   await page.mouse.move(target.x + 200, target.y + 60, { steps: 4 });
   await page.mouse.move(target.x + 210, target.y + 62, { steps: 2 });
-  await page.waitForTimeout(400);
-  await page.screenshot({ path: `${FOLDER}bench-action.png` });
   await page.mouse.up();
   await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
   await saved(page);
@@ -218,11 +215,138 @@ test('pictures of the main views', async ({ page }) => {
   await saved(page);
 
   await takeDemo(page, 'Kneading loop');
-  await touchControl(page, 'chest');
-  await openEdit(page, 'Warp');
-  await dragWithin(page, page.getByRole('application', { name: 'Warp' }), [0.4, 0.6], [0.4, 0.3]);
-  await goToFrame(page, 14);
-  await take(page, 'bench-warp');
+  await saved(page);
+  const shot = page.url().split('/').pop()!;
+  await page.goto(`/characters/${shot}`);
+  await expect(page.locator('.ant-table-row').first()).toBeVisible();
+  await take(page, 'characters');
+  await page.goto('/pantry');
+  await page.getByRole('button', { name: 'Lay out the shelf' }).click();
+  await expect(page.getByRole('article')).toHaveCount(6);
+  await wholeWalk(page);
+  await goToFrame(page, 70);
+  await openEdit(page, 'Record');
+  await pick(page, 'From', 'capture feed');
+  await edits(page).getByRole('spinbutton', { name: 'Count-in' }).fill('0');
+  await edits(page).getByRole('textbox', { name: 'Name of the take' }).fill('Grumble');
+  await edits(page).getByRole('button', { name: 'Start', exact: true }).click();
+  await expect(history(page).getByRole('button', { name: 'Record' })).toHaveCount(1, { timeout: 15_000 });
+  await openEdit(page, 'Apply action');
+  await pick(page, 'It is laid', 'as a block');
+  for (const [name, frame] of [
+    ['Sigh', 0],
+    ['Sneeze', 50],
+  ] as const) {
+    await goToFrame(page, frame);
+    await edits(page)
+      .getByRole('listitem', { name, exact: true })
+      .getByRole('button', { name: /^Place/ })
+      .click();
+  }
+  await lanes(page)
+    .getByRole('button', { name: /^Sneeze, frames/ })
+    .focus();
+  await page.keyboard.press('Enter');
+  await edits(page).getByRole('button', { name: 'Cross with the one before' }).click();
+  await expect(edits(page)).toContainText('gives way to');
+  await goToFrame(page, 70);
+  await take(page, 'bench-placements');
+  await page.getByRole('button', { name: 'Save as routine …' }).click();
+  await page.getByRole('textbox', { name: 'Name of the routine' }).fill('Whole walk, looped');
+  for (const step of ['Record', 'Place action', 'Cross placements'])
+    for (const box of await page.getByRole('dialog').getByRole('checkbox', { name: step }).all())
+      await box.click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
+  await saved(page);
+  await page.goto('/routines');
+  await expect(page.getByRole('article', { name: 'Whole walk, looped' })).toBeVisible();
+  await take(page, 'routines');
+});
+
+test('pictures of the main views', async ({ page }) => {
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await takeDemo(page, 'Dough toss (captured)');
+  await page.getByRole('button', { name: 'Right arm' }).click();
+  await goToFrame(page, 58);
+  await openEdit(page, 'Thin');
+  await dragWithin(page, page.getByRole('slider', { name: 'Tolerance, rotation' }), [0.3, 0.5], [0.7, 0.5]);
+  await expect.poll(() => reportNumber(page, 'keys')).toBeLessThan(800);
+  await take(page, 'bench-thin');
+
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await page.locator('.channel-name[title="upperarm_r.rz"]').click();
+  await openEdit(page, 'Set tangents');
+  await dragWithin(page, page.getByRole('application', { name: 'Curves' }), [0.2, 0.03], [0.45, 0.97]);
+  await take(page, 'bench-tangents');
+  await page.getByRole('application', { name: 'Curves' }).focus();
+  await page.keyboard.press('x');
+
+  await page.getByRole('button', { name: 'Right arm' }).click();
+  await openEdit(page, 'Add offset pass');
+  await edits(page).getByRole('textbox', { name: 'Name' }).fill('Higher');
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await goToFrame(page, 92);
+  await touchControl(page, 'upperarm_r');
+  const field = valueField(page, 'upperarm_r rz');
+  const below = Number(await field.inputValue());
+  await field.click();
+  await page.keyboard.type(String(below - 46));
+  await page.keyboard.press('Enter');
+  await lanes(page).getByRole('button', { name: 'Higher', exact: true }).click();
+
+  await page.getByRole('button', { name: 'Left arm' }).click();
+  await dragWithin(page, page.getByRole('slider', { name: 'Play-head' }), [0.77, 0.5], [0.95, 0.5], 'Shift');
+  await openEdit(page, 'Save as action');
+  await edits(page).getByRole('textbox', { name: 'Name' }).fill('Wave');
+  await edits(page).getByRole('button', { name: 'Save to the pantry' }).click();
+  await expect(edits(page).getByText('Saved to the pantry.')).toBeVisible();
+  await saved(page);
+
+  await takeDemo(page, 'Night round');
+  await page.getByRole('button', { name: 'Left leg' }).click();
+  await goToFrame(page, 8);
+  await openEdit(page, 'Apply action');
+  const row = edits(page).getByRole('listitem', { name: 'Wave' });
+  const target = (await page.getByRole('application', { name: 'Curves' }).boundingBox())!;
+  await row.hover();
+  await page.mouse.down();
+  await page.mouse.move(target.x + 200, target.y + 60, { steps: 4 });
+  await page.mouse.move(target.x + 210, target.y + 62, { steps: 2 });
+  await page.mouse.up();
+  await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
+  await saved(page);
+
+  await takeDemo(page, 'First tray');
+  await openEdit(page, 'Stepped to spline');
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await touchControl(page, 'hand_goal_r');
+  await page.getByRole('button', { name: 'Arcs' }).click();
+  await page.getByRole('button', { name: 'Ghosts' }).click();
+  await goToFrame(page, 24);
+  const poses = (await page.locator('.poses-lane').boundingBox())!;
+  await page.keyboard.down('Shift');
+  await page.mouse.click(poses.x + poses.width * 0.9, poses.y + 40);
+  await page.keyboard.up('Shift');
+  await openEdit(page, 'Pattern of gaps');
+  await edits(page).getByRole('spinbutton', { name: 'Amount' }).fill('1');
+  await expect.poll(() => reportNumber(page, 'columns')).toBeGreaterThan(8);
+  await take(page, 'bench-timing');
+  await saved(page);
+
+  await takeDemo(page, 'Night round');
+  await tryWholeWalk(page);
+  await edits(page).getByRole('button', { name: 'Apply', exact: true }).click();
+  await page.getByText('Side', { exact: true }).click();
+  await touchControl(page, 'foot_goal_r');
+  await page.getByRole('button', { name: 'Arcs' }).click();
+  await page.getByRole('button', { name: 'Ghosts' }).click();
+  await goToFrame(page, 24);
+  await openEdit(page, 'Loop');
+  await expect.poll(() => reportNumber(page, 'plays')).toBe(64);
+  await take(page, 'bench-walk');
+  await saved(page);
+
+  await takeDemo(page, 'Kneading loop');
   await saved(page);
   const shot = page.url().split('/').pop()!;
   await page.goto(`/characters/${shot}`);
@@ -289,4 +413,62 @@ test('a picture of a character in his own skin', async ({ page }) => {
   await page.keyboard.press('Enter');
   await page.locator('.stage-tools').getByText('Front').click();
   await take(page, 'bench-skin');
+});
+
+test('pictures of two compared, of a film beside the stage, and of sheets', async ({ page }) => {
+  await takeDemo(page, 'Over the puddle');
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('menuitem', { name: 'Film or pictures' }).click();
+  const film = page.waitForEvent('download', { timeout: 90_000 });
+  await page.getByRole('button', { name: 'Make it' }).click();
+  const footage = await downloaded(await film);
+  await saved(page);
+
+  await takeDemo(page, 'Kneading loop');
+  await goToFrame(page, 13);
+  await touchControl(page, 'chest');
+  const field = valueField(page, 'chest rx');
+  const below = Number(await field.inputValue());
+  await field.click();
+  await page.keyboard.type(String(below - 24));
+  await page.keyboard.press('Enter');
+  await page.getByRole('link', { name: 'Compare' }).click();
+  await page.getByRole('button', { name: /^Farthest apart/ }).click();
+  await expect(page.locator('.compare-plot')).toHaveCount(3);
+  await take(page, 'compare');
+  await page.getByRole('link', { name: 'Back to the bench' }).click();
+  await saved(page);
+
+  await takeDemo(page, 'First tray');
+  for (const [from, to, text] of [
+    [24, 24, 'The wrist is late: let it lead the tray by two frames'],
+    [40, 60, 'Too even: hold longer before he lifts'],
+  ] as const) {
+    await goToFrame(page, from);
+    if (to > from) await markRange(page, from, to);
+    await page.keyboard.press('Shift+N');
+    await page.keyboard.type(text);
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Close' }).click();
+  }
+  await page.locator('.stage-tools').getByRole('button', { name: 'Film' }).click();
+  const pane = page.getByRole('region', { name: 'Reference film' });
+  await pane
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'leap.webm', mimeType: 'video/webm', buffer: footage });
+  await expect(pane.locator('canvas')).toBeVisible();
+  for (const frame of [12, 24, 31]) {
+    await goToFrame(page, frame);
+    await pane.getByRole('button', { name: 'Mark here' }).click();
+  }
+  await take(page, 'bench-reference');
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('menuitem', { name: 'Sheet to print' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Sheet to print' });
+  await expect(dialog.getByRole('img', { name: /contact sheet/ })).toBeVisible();
+  await take(page, 'sheet-contact');
+  await dialog.getByRole('combobox', { name: 'Sheet' }).click();
+  await page.getByTitle('Timing sheet').click();
+  await expect(dialog.getByRole('img', { name: /timing sheet/ })).toBeVisible();
+  await take(page, 'sheet-timing');
 });

@@ -17,6 +17,22 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     ],
   },
   {
+    task: 'Compare two, and show them',
+    steps: [
+      'Press Shift C, or Compare on the strip: choose what stands on each side, and look by wipe, over, blink or beside. Touch what parts most, or any place of the heat table: the play-head goes there.',
+      'Where one was retimed choose Found in the poses under the times: the tab Time shows which frame lies beside which.',
+      'Press Film there, or Export and Film or pictures on the bench: range, view, size, what is written on it. The bench can be used meanwhile.',
+    ],
+  },
+  {
+    task: 'Work beside a film, with notes',
+    steps: [
+      'Press Film over the stage and choose a film or numbered pictures: give it an offset and a rate, mark its poses, and Make pose columns of the marks.',
+      'Press Shift N and write what is to be said about this frame, or the marked range; Enter keeps it. Notes stand along the frames, go through every retiming, and on contact sheets.',
+      'Export, Sheet to print: a contact sheet, a timing sheet or curves as PDF, SVG or PNG.',
+    ],
+  },
+  {
     task: 'Get hold of captured curves',
     steps: [
       'Select controls on the figure, open Unwrap angles, Apply.',

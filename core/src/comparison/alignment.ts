@@ -58,7 +58,7 @@ export function alignedByMarks(
 }
 
 /** A figure never runs more than so many times as fast as the other. */
-export const STEEPEST = 3;
+const STEEPEST = 3;
 
 /**
  * As it is found: the poses of both, whole frame by whole frame of the first, through dynamic time warping, first beside first and last beside last. Refused where

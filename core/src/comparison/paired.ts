@@ -7,7 +7,7 @@ import { matchSkeletons } from '../mapping/match.ts';
 import { proportionOf } from '../mapping/proportion.ts';
 import { measured } from '../rig/skeleton.ts';
 
-export interface PairedNode {
+interface PairedNode {
   /** As the first calls it. */
   readonly name: string;
   readonly character: string | null;

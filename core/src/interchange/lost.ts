@@ -16,7 +16,9 @@ const SAID = { cm: 0.01, degrees: 0.05, size: 1e-3 };
 
 /** What people put on a shot to find their way in it, which only a shot file holds. */
 export function lostMarks(shot: Shot): Finding[] {
-  const counts = [markersOf(shot), selectionSetsOf(shot), tagsOf(shot), notesOf(shot)].map(({ length }) => length);
+  const counts = [markersOf(shot), selectionSetsOf(shot), tagsOf(shot), notesOf(shot)].map(
+    ({ length }) => length,
+  );
   return counts.some((count) => count > 0)
     ? [finding('marksStay', {}, counts[0]!, counts[1]!, counts[2]!, counts[3]!)]
     : [];

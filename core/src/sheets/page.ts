@@ -4,7 +4,7 @@
 import { pathRound } from 'd3-path';
 import type { Pen } from '../drawing/figure-shapes.ts';
 
-export interface PathMark {
+interface PathMark {
   readonly kind: 'path';
   /** As in SVG (W3C, SVG 2, section 9.3). */
   readonly d: string;

@@ -3,7 +3,7 @@ import type { Mark, Page } from './page.ts';
 
 const escaped = (text: string) =>
   // Control characters are no XML (W3C, XML 1.0, 2.2).
-  // eslint-disable-next-line no-control-regex
+
   text
     .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '')
     .replace(/[&<>"]/g, (letter) => `&#${letter.charCodeAt(0)};`);

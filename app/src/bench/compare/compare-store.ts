@@ -3,8 +3,7 @@ import { create } from 'zustand';
 import type { From } from '@kneader/core';
 import type { AlignBy } from '../../worker/compared-shots.ts';
 
-export const LOOKS = ['wipe', 'over', 'blink', 'beside'] as const;
-export type Look = (typeof LOOKS)[number];
+export type Look = 'wipe' | 'over' | 'blink' | 'beside';
 
 interface CompareState {
   readonly look: Look;

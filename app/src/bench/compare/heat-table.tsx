@@ -14,7 +14,7 @@ const AMOUNTS = 76;
 /** Pixels beyond which a pointer is no longer on the strip's end. */
 const RIGHT = 8;
 
-export interface HeatRow {
+interface HeatRow {
   readonly joint: number;
   readonly name: string;
   readonly most: number;
@@ -23,7 +23,7 @@ export interface HeatRow {
 }
 
 /** Joints with what is most of each, the greatest first. */
-export function heatRows({ names, frames }: Differences, table: Float32Array): HeatRow[] {
+function heatRows({ names, frames }: Differences, table: Float32Array): HeatRow[] {
   const rows = names.map((name, joint): HeatRow => {
     let at = 0;
     const from = joint * frames.length;

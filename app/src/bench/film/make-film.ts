@@ -11,8 +11,7 @@ import {
 } from 'mediabunny';
 import type { VideoCodec } from 'mediabunny';
 
-export const FILM_KINDS = ['webm', 'mp4', 'png'] as const;
-export type FilmKind = (typeof FILM_KINDS)[number];
+export type FilmKind = 'webm' | 'mp4' | 'png';
 
 /** What can be encoded in each kind of file, the best first. */
 const CODECS: Record<Exclude<FilmKind, 'png'>, readonly VideoCodec[]> = {
@@ -114,5 +113,5 @@ async function numbered(
 }
 
 /** `0024.png`; before 0 `-0003.png`. */
-export const pictureName = (frame: number): string =>
+const pictureName = (frame: number): string =>
   `${frame < 0 ? '-' : ''}${String(Math.abs(Math.round(frame))).padStart(4, '0')}.png`;

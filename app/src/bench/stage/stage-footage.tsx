@@ -31,7 +31,7 @@ function FilmPlane() {
   usePicture(
     useCallback(
       (picture, width, high) => {
-        const canvas = texture.image as HTMLCanvasElement;
+        const canvas = texture.image;
         if (canvas.width !== width || canvas.height !== high) {
           canvas.width = width;
           canvas.height = high;

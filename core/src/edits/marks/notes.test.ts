@@ -120,7 +120,7 @@ describe('notes', () => {
 
   test.each(['.bvh', '.glb', '.csv'])('%s says that it leaves them behind', (ending) => {
     const format = FORMATS.find((one) => one.ending === ending)!;
-    const sentences = format.lost!(noted).map(({ sentence }) => sentence);
+    const sentences = format.lost(noted).map(({ sentence }) => sentence);
     expect(sentences).toContain('Only a shot file keeps these: 2 notes.');
   });
 });

@@ -13,7 +13,7 @@ import { StageLights, StageRoom } from '../stage-room.tsx';
 
 export type Ground = 'room' | 'plain' | 'none';
 
-export interface FilmedScene {
+interface FilmedScene {
   readonly shot: Shot;
   /** What is compared with it. */
   readonly beside: { readonly shot: Shot; readonly alignment: Alignment } | null;
