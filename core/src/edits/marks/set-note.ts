@@ -27,11 +27,16 @@ export const setNote = defineEdit({
       .max(LIMITS.noteText)
       .optional()
       .meta({ title: 'Says', description: 'The sentence.' }),
-    frame: frameOption(
-      'First frame',
-      'Left out: of the marked range; of a note that is there, it stays.',
-    ).optional(),
-    end: frameOption('Last frame', 'Left out: of the marked range, or the first alone.').optional(),
+    frame: frameOption('First frame', '').optional().meta({
+      title: 'First frame',
+      unit: 'frame',
+      description: 'Left out: of the marked range; of a note that is there, it stays.',
+    }),
+    end: frameOption('Last frame', '').optional().meta({
+      title: 'Last frame',
+      unit: 'frame',
+      description: 'Left out: of the marked range, or the first alone.',
+    }),
     by: z.string().trim().max(LIMITS.name).optional().meta({ title: 'By', description: 'Who says it.' }),
     done: z.boolean().optional().meta({ title: 'Done', description: 'Ticked off.' }),
   }),
