@@ -62,6 +62,39 @@ for (const theme of ['flour', 'rye'] as const) {
       }
     });
 
+    test('two compared, notes, film and sheet', async ({ page }) => {
+      await takeDemo(page, 'First tray');
+      await page.keyboard.press('Shift+N');
+      await page.keyboard.type('Too even');
+      await page.keyboard.press('Enter');
+      await clean(page, 'notes', '.notes-drawer');
+      await page.getByRole('button', { name: 'Close' }).click();
+      await page.locator('.stage-tools').getByRole('button', { name: 'Film' }).click();
+      await clean(page, 'reference film', '.reference');
+      for (const [title, dialog] of [
+        ['Film or pictures', 'Film or numbered pictures'],
+        ['Sheet to print', 'Sheet to print'],
+      ] as const) {
+        await page.getByRole('button', { name: 'Export' }).click();
+        await page.getByRole('menuitem', { name: title }).click();
+        await expect(page.getByRole('dialog', { name: dialog })).toBeVisible();
+        await clean(page, title, '.ant-modal');
+        await page.keyboard.press('Escape');
+        await expect(page.getByRole('dialog', { name: dialog })).toBeHidden();
+      }
+      await page.getByRole('link', { name: 'Compare' }).click();
+      await expect(page.getByRole('listbox', { name: 'Differences by joint and frame' })).toBeVisible();
+      await clean(page, 'compared');
+      for (const look of ['Blink', 'Beside']) {
+        await page.getByLabel('Look').getByText(look).click();
+        await clean(page, `compared: ${look}`, '.compare-stage');
+      }
+      for (const tab of ['Time', 'Contacts', 'Keys']) {
+        await page.getByRole('tab', { name: tab }).click();
+        await clean(page, `compared: ${tab}`, '.compare-side');
+      }
+    });
+
     test('the bench, its panels and menus', async ({ page }) => {
       test.setTimeout(480_000);
       // On a small screen: what applies an edit is in sight however long its panel is.

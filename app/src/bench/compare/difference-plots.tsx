@@ -153,7 +153,7 @@ export default function DifferencePlots({ a, b, names, compared }: DifferencePlo
   const own = (table: Float32Array) => table.subarray(joint * frames.length, (joint + 1) * frames.length);
   return (
     <>
-      <h3 className="compare-joint">{pair.name}</h3>
+      <h2 className="compare-joint">{pair.name}</h2>
       <Plot
         title="Apart, mm"
         frames={frames}

@@ -96,15 +96,14 @@ export function HeatTable({ differences, table, unit }: HeatTableProps) {
               className={`heat-row${isChosen ? ' is-chosen' : ''}`}
               style={{ top: start, height: ROW }}
             >
-              <button
-                type="button"
-                tabIndex={-1}
+              <span
+                className="heat-name"
                 style={{ width: NAMES }}
                 title={`${row.name}: most at ${frames[row.at]}, ${row.most.toFixed(1)} ${unit}`}
                 onClick={() => choose(row, frames[row.at])}
               >
                 {row.name}
-              </button>
+              </span>
               <HeatStrip
                 width={strip}
                 values={table.subarray(row.joint * frames.length, (row.joint + 1) * frames.length)}

@@ -48,7 +48,11 @@ function NotesTrack() {
             data-arrows
             aria-label={`Note at ${framesOfNote(note)}${note.done ? ', done' : ''}: ${note.text}`}
             title={note.text}
-            style={{ left, width: Math.max(right - left, 24, Math.min(room - 3, WIDEST)) }}
+            style={{
+              left,
+              // A bar over frames ends where they do; one on a single frame takes the room for its words.
+              width: Math.max(note.end > note.start ? right - left : Math.min(room - 3, WIDEST), 24),
+            }}
             onPointerDown={(event) => begin(event, note, axis)}
             onKeyDown={(event) => {
               const by = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
