@@ -359,3 +359,17 @@ test('Oven door through its camera at 23.976, decoded again; numbered pictures w
   await expect(card).toHaveCount(0);
   await expect(page.getByRole('spinbutton', { name: 'Frame', exact: true })).toHaveValue('50');
 });
+
+test('a browser without an encoder makes numbered pictures, which is said', async ({ page }) => {
+  await page.addInitScript(() => {
+    Reflect.deleteProperty(globalThis, 'VideoEncoder');
+  });
+  await takeDemo(page, 'Kneading loop');
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('menuitem', { name: 'Film or pictures' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Film or numbered pictures' });
+  await expect(
+    dialog.getByText('This browser has no encoder for films: numbered pictures can be made.'),
+  ).toBeVisible();
+  await expect(dialog.getByTitle('Numbered pictures, PNG in a zip')).toBeVisible();
+});

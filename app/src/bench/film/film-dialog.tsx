@@ -4,8 +4,10 @@ import { framesOf, framesPerSecond, timecode } from '@kneader/core';
 import type { Alignment, Shot } from '@kneader/core';
 import { saveFile } from '../../shots/save-file.ts';
 import { headRange, useBench } from '../bench-store.ts';
+import { useCompare } from '../compare/compare-store.ts';
 import { FilmStage } from '../stage/film/film-stage.tsx';
 import type { DrawFrame, Ground } from '../stage/film/film-stage.tsx';
+import { blinkedAt } from './blinked-at.ts';
 import { codecFor, makeFilm } from './make-film.ts';
 import type { FilmKind } from './make-film.ts';
 
@@ -277,8 +279,10 @@ function writeCaptions(
   ].join('  ');
   if (counted !== '') write(counted, width - size, size * 1.5, true);
   if (captions.includes('name')) write(shot.name, size, size * 1.5, false);
-  if (names) {
-    write(names[0], size, bottom, false);
-    write(names[1], width - size, bottom, true);
-  }
+  if (!names) return;
+  // A blink shows one of the two, under its own name.
+  const shown = useCompare.getState().look === 'blink' ? blinkedAt(shot, frame) : null;
+  if (shown !== 'b') write(names[0], size, bottom, false);
+  if (shown === 'b') write(names[1], size, bottom, false);
+  if (shown === null) write(names[1], width - size, bottom, true);
 }

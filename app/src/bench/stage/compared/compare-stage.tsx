@@ -110,10 +110,12 @@ interface ComparedFiguresProps {
   readonly b: Shot;
   readonly alignment: Alignment;
   readonly shading: Shading;
+  /** Of a film, see `two-pictures.tsx`. */
+  readonly blinkedAt?: () => 'a' | 'b';
 }
 
 /** The figures of two shots, the second in the time that lies beside; drawn as `useCompare` says. */
-export function ComparedFigures({ a, b, alignment, shading }: ComparedFiguresProps) {
+export function ComparedFigures({ a, b, alignment, shading, blinkedAt }: ComparedFiguresProps) {
   const [first, second] = [useRef<Group>(null), useRef<Group>(null)];
   const theme = useTheme((state) => state.name);
   const own = useContext(PlayHeadContext);
@@ -145,7 +147,7 @@ export function ComparedFigures({ a, b, alignment, shading }: ComparedFiguresPro
           )}
         </PlayHeadContext>
       </group>
-      <TwoPictures a={first} b={second} />
+      <TwoPictures a={first} b={second} {...(blinkedAt && { blinkedAt })} />
     </>
   );
 }

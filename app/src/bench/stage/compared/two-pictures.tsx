@@ -9,21 +9,31 @@ import { useCompare } from '../../compare/compare-store.ts';
 interface TwoPicturesProps {
   readonly a: RefObject<Group | null>;
   readonly b: RefObject<Group | null>;
+  /** Of a film: which of the two a blink shows on the frame that is drawn. Nobody turns its views. */
+  readonly blinkedAt?: () => 'a' | 'b';
 }
 
+/** Where the second view was looked at from last, for films of both. */
+let secondEye: Camera | null = null;
+
 /** Draws the two through one renderer: each in its part of the picture, over each other, or one at a time. */
-export function TwoPictures({ a, b }: TwoPicturesProps) {
+export function TwoPictures({ a, b, blinkedAt }: TwoPicturesProps) {
   const isFree = useCompare(({ look, isFree: free }) => look === 'beside' && free);
   const camera = useThree((state) => state.camera);
   const canvas = useThree((state) => state.gl.domElement);
   const invalidate = useThree((state) => state.invalidate);
   // The second view begins where the first is.
-  const other = useMemo(() => (isFree ? camera.clone() : camera), [isFree, camera]);
+  const isFilm = blinkedAt !== undefined;
+  const other = useMemo(() => {
+    if (!isFree) return camera;
+    if (isFilm) return secondEye?.clone() ?? camera;
+    return (secondEye = camera.clone());
+  }, [isFree, isFilm, camera]);
   const second = useRef<ComponentRef<typeof OrbitControls>>(null);
   const first = useThree((state) => state.controls) as ComponentRef<typeof OrbitControls> | null;
   useEffect(() => useCompare.subscribe(() => invalidate()), [invalidate]);
   useEffect(() => {
-    if (!isFree) return;
+    if (!isFree || isFilm) return;
     second.current?.target.copy(first?.target ?? camera.position);
     // Each half of the picture turns its own view.
     const choose = ({ clientX }: MouseEvent) => {
@@ -39,11 +49,13 @@ export function TwoPictures({ a, b }: TwoPicturesProps) {
         canvas.removeEventListener(kind, choose, { capture: true });
       if (first) first.enabled = true;
     };
-  }, [isFree, canvas, first, camera]);
+  }, [isFree, isFilm, canvas, first, camera]);
   useFrame(({ gl, scene, camera: main, size }) => {
-    if (a.current && b.current) drawTwo(gl, scene, main, isFree ? other : main, size, a.current, b.current);
+    if (!a.current || !b.current) return;
+    const blinked = blinkedAt?.() ?? useCompare.getState().blinked;
+    drawTwo(gl, scene, main, isFree ? other : main, size, a.current, b.current, blinked);
   }, 1);
-  return isFree ? (
+  return isFree && !isFilm ? (
     <OrbitControls ref={second} camera={other} enableDamping={false} onChange={() => invalidate()} />
   ) : null;
 }
@@ -61,8 +73,9 @@ function drawTwo(
   { width, height }: Size,
   a: Group,
   b: Group,
+  blinked: 'a' | 'b',
 ): void {
-  const { look, wipe, blinked } = useCompare.getState();
+  const { look, wipe } = useCompare.getState();
   const show = (first: boolean, second: boolean) => {
     a.visible = first;
     b.visible = second;

@@ -4,6 +4,7 @@ import { Color, PerspectiveCamera } from 'three';
 import { FIELD_OF_VIEW } from '@kneader/core';
 import type { Alignment, Shot } from '@kneader/core';
 import { useBench } from '../../bench-store.ts';
+import { blinkedAt } from '../../film/blinked-at.ts';
 import { ComparedFigures } from '../compared/compare-stage.tsx';
 import { figureSize } from '../figure-size.ts';
 import { ownHead, PlayHeadContext } from '../play-head.ts';
@@ -96,7 +97,13 @@ function FilmedPicture({ shot, beside, isCamera, width, height, ground, onReady 
       {ground === 'room' ? <StageRoom /> : <StageLights height={figure.height} />}
       {isCamera && <ShotCamera pick={pick} />}
       {beside ? (
-        <ComparedFigures a={shot} b={beside.shot} alignment={beside.alignment} shading="lit" />
+        <ComparedFigures
+          a={shot}
+          b={beside.shot}
+          alignment={beside.alignment}
+          shading="lit"
+          blinkedAt={() => blinkedAt(shot, head.read().frame)}
+        />
       ) : (
         <StageFigure shading="lit" pick={pick} isStill />
       )}
