@@ -71,7 +71,7 @@ export function limitRow(
   return {
     work,
     against,
-    measured: `${value.toFixed(unit === 's' ? 2 : 0)} ${unit}`,
+    measured: `${value.toFixed(unit === 's' ? 2 : unit === '×' ? 1 : 0)} ${unit}`,
     toReach: `${least ? '≥' : '≤'} ${limit} ${unit}`,
     reached: least ? value >= limit : value <= limit,
   };

@@ -3,6 +3,7 @@
  * with the commit that they were measured on.
  */
 import { atHandRows } from './at-hand.ts';
+import { comparingRows } from './comparing.ts';
 import { curveLaneRows } from './curve-lane.ts';
 import { draggingRows } from './dragging.ts';
 import { writeRows } from './figures.ts';
@@ -30,6 +31,7 @@ const ALL = {
   layers: layersRows,
   relations: relationsRows,
   mapping: mappingRows,
+  comparing: comparingRows,
   motion: motionRows,
   growth: growthRows,
   thinning: thinningRows,
