@@ -6,16 +6,8 @@ import type { Alignment, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { saidAlignment } from '../../worker/compared-shots.ts';
 import type { Compared, CompareHow } from '../../worker/compared-shots.ts';
+import { numberOf } from '../shot-number.ts';
 import { useCompare } from './compare-store.ts';
-
-const numbers = new WeakMap<Shot, number>();
-let shots = 0;
-/** A shot never changes: a number stands for it. */
-function numberOf(shot: Shot): number {
-  const known = numbers.get(shot) ?? (shots += 1);
-  numbers.set(shot, known);
-  return known;
-}
 
 export interface Comparing {
   readonly compared: Compared | null;

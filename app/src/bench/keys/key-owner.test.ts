@@ -22,6 +22,8 @@ describe('the bench’s own', () => {
   test.each([
     ['<button>Apply</button>', 'Space'],
     ['<button>Apply</button>', 'Ctrl+Z'],
+    ['<div role="dialog"><button data-it>Close</button></div>', 'Ctrl+Z'],
+    ['<div role="dialog"><button data-it>Close</button></div>', 'Ctrl+Y'],
     ['<a href="#">Shots</a>', 'Space'],
     ['<div role="slider" tabindex="0"></div>', 'Space'],
     ['<input type="checkbox">', 'ArrowLeft'],

@@ -42,6 +42,9 @@ const OWN_KEYS: readonly (readonly [selector: string, keys: RegExp])[] = [
 const OPEN_LAYERS =
   '.close-up, .ant-popover:not(.ant-popover-hidden), .ant-dropdown:not(.ant-dropdown-hidden), .ant-select-dropdown:not(.ant-select-dropdown-hidden)';
 
+/** What takes back, and what does it again: from dialogs too. */
+const UNDOES = /^Ctrl\+(Z|Shift\+Z|Y)$/;
+
 let taken = false;
 
 /** From here on all keys are a dialog's that is about to open: its field does not have the focus yet. Gives them back when called. */
@@ -59,7 +62,7 @@ export function isForBench(target: EventTarget | null, press: string): boolean {
   // What is carried by keyboard has all keys until it is put down.
   if (target.closest('[aria-roledescription="sortable"][aria-pressed="true"]')) return false;
   if (target.closest('[role="dialog"], [role="menu"], [role="listbox"], .ant-popover'))
-    return press === 'Ctrl+Z' && !isWriting(target);
+    return UNDOES.test(press) && !isWriting(target);
   if (target.getAttribute('role') === 'combobox')
     return target.getAttribute('aria-expanded') !== 'true' && !/^(Arrow(Up|Down)|Enter|Space|.)$/.test(press);
   const input = inputOf(target);

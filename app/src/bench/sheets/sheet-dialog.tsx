@@ -6,6 +6,7 @@ import type { Page, Shot } from '@kneader/core';
 import { bridge } from '../../bridge/bridge.ts';
 import { saveFile } from '../../shots/save-file.ts';
 import { useBench } from '../bench-store.ts';
+import { numberOf } from '../shot-number.ts';
 
 interface SheetChoice {
   readonly kind: string;
@@ -146,7 +147,7 @@ function useSheet(
   options: ReturnType<typeof sheetOptions.parse>,
 ): { readonly pages: readonly Page[] | null; readonly problem: string | null } {
   const { data, error } = useQuery({
-    queryKey: ['sheet', kind, options],
+    queryKey: ['sheet', numberOf(shot), kind, options],
     queryFn: () => bridge.sheet(shot, kind, options),
     gcTime: 0,
     structuralSharing: false,
