@@ -10,6 +10,7 @@ import type { Contact } from '../document/contacts.ts';
 import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
 import { worldInto } from '../evaluation/evaluation.ts';
+import type { Quaternion } from '../math/euler.ts';
 import { angleBetween, conjugate, multiply } from '../math/quaternion.ts';
 import { computeWorld, newWorldPose } from '../rig/pose.ts';
 import type { WorldPose } from '../rig/pose.ts';
@@ -50,7 +51,7 @@ export function differencesOf(
   const mm = new Float32Array(pairs.length * count);
   const degrees = new Float32Array(pairs.length * count);
   const [first, second] = [poser(a), poser(b)];
-  const [restA, restB] = [turnsAtRest(a), turnsAtRest(b)];
+  const [restA, restB] = [backToRest(a), backToRest(b)];
   const figures = from === 'middle' ? [...new Set(pairs.map(({ character }) => character))] : [];
   const ofFigure = figures.map((figure) => pairs.filter(({ character }) => character === figure));
   const shift = new Float64Array(3);
@@ -66,8 +67,8 @@ export function differencesOf(
         square += d * d;
       }
       mm[j * count + f] = Math.sqrt(square) * unit * 10;
-      const turned = multiply(turnOf(one, p), conjugate(restA.slice(4 * p, 4 * p + 4)));
-      const other = multiply(turnOf(two, q), conjugate(restB.slice(4 * q, 4 * q + 4)));
+      const turned = multiply(turnOf(one, p), restA[p]!);
+      const other = multiply(turnOf(two, q), restB[q]!);
       degrees[j * count + f] = angleBetween(turned, other);
     });
   }
@@ -88,8 +89,8 @@ function poser(shot: Shot): (frame: number) => WorldPose {
   };
 }
 
-/** Orientations where nothing is keyed and nobody follows anything. */
-function turnsAtRest(shot: Shot): Float64Array {
+/** For each row what takes its turn at rest away, where nothing is keyed and nobody follows anything. */
+function backToRest(shot: Shot): Quaternion[] {
   const rig = rigOf({ ...shot, relations: [] });
   const pose = newWorldPose(rig);
   computeWorld(
@@ -97,7 +98,7 @@ function turnsAtRest(shot: Shot): Float64Array {
     rig.channels.map(({ rest }) => rest),
     pose,
   );
-  return Float64Array.from(pose.turns);
+  return rig.nodes.map((_, row) => conjugate(turnOf(pose, row)));
 }
 
 function middleBetween(members: Paired['pairs'], one: WorldPose, two: WorldPose): Float64Array {
