@@ -1,5 +1,4 @@
 /** How far two shots are from each other: each joint on each frame in mm and degrees, contacts, keys, and the way that a joint goes from frame to frame. */
-import { dequal } from 'dequal/lite';
 import { framesOf, inRange } from '../base/frame-range.ts';
 import type { FrameRange } from '../base/frame-range.ts';
 import { measureContacts } from '../bodies/contact-measures.ts';
@@ -192,7 +191,7 @@ export function contactsCompared(a: Shot, b: Shot, alignment: Alignment): Contac
 
 const isBeside = (other: Contact, one: Contact, span: FrameRange): boolean =>
   other.node === one.node &&
-  dequal(other.point, one.point) &&
+  other.point === one.point &&
   (inRange(span, other.start) || inRange(other, span.start));
 
 /** How far a joint goes from each frame to the next, mm: even steps are an even pace, and the last is as the one before. */

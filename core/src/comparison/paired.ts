@@ -52,7 +52,7 @@ export function pairedNodes(a: Shot, b: Shot): Paired {
     });
     const known = byName[0] && rigB.nodes[byName[0][1]]!.character;
     if (character === null || byName.length >= SAME_RIG * own.length) {
-      if (known !== undefined && known !== null) spare.splice(spare.indexOf(known) >>> 0, 1);
+      if (known != null && spare.includes(known)) spare.splice(spare.indexOf(known), 1);
       for (const [row, other] of byName) if (!taken.has(other)) add(row, other, 1);
       continue;
     }

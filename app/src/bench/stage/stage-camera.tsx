@@ -26,8 +26,14 @@ const DIRECTIONS: Record<Exclude<StageView, 'camera'>, readonly [number, number,
 export const FARTHEST = 20_000;
 const FAR_OF_HEIGHT = 60;
 
+interface StageCameraProps {
+  readonly view: StageView;
+  /** Whose camera the view _Camera_ is; the same function at every drawing. */
+  readonly pick?: (state: BenchState) => Shot | null;
+}
+
 /** Looks at the figure from one of the views; the shot camera is followed and cannot be moved from here. */
-export function StageCamera({ view }: { readonly view: StageView }) {
+export function StageCamera({ view, pick = shownShot }: StageCameraProps) {
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
   const camera = useThree((state) => state.camera);
   const invalidate = useThree((state) => state.invalidate);
@@ -87,7 +93,7 @@ export function StageCamera({ view }: { readonly view: StageView }) {
   // A view from one side stays from that side: what is dragged there goes along it.
   const isFree = view === 'free';
   return view === 'camera' ? (
-    <ShotCamera />
+    <ShotCamera pick={pick} />
   ) : (
     <OrbitControls
       ref={controls}

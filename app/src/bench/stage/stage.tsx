@@ -1,6 +1,6 @@
 import { BorderInnerOutlined } from '../../theme/icons.tsx';
 import { Canvas } from '@react-three/fiber';
-import { Button, Segmented, Select } from 'antd';
+import { Button, Select } from 'antd';
 import { useState, useSyncExternalStore } from 'react';
 import { DRAWS_SOLID, HAS_GRAPHICS_CARD } from '../../drawing/graphics-card.ts';
 import { frameStage, toggleArcs } from '../bench-actions.ts';
@@ -33,6 +33,7 @@ import { StageFootage } from './stage-footage.tsx';
 import { StageWeight } from './stage-weight.tsx';
 import { toggleWalls, useWalls } from './stage-walls.tsx';
 import { StageVariants } from './stage-variants.tsx';
+import { ViewTools } from './view-tools.tsx';
 
 /** The 3D view, or what stands for it where there is none. */
 export const Stage = DRAWS_SOLID ? SolidStage : FlatStage;
@@ -99,31 +100,7 @@ function SolidStage() {
         )}
       </Canvas>
       <div className="stage-tools">
-        <Segmented<StageView>
-          size="small"
-          aria-label="View"
-          value={view}
-          onChange={setView}
-          options={[
-            { value: 'free', label: 'Free' },
-            { value: 'front', label: 'Front' },
-            { value: 'side', label: 'Side' },
-            { value: 'top', label: 'Top' },
-            ...(hasCamera ? [{ value: 'camera' as const, label: 'Camera' }] : []),
-          ]}
-        />
-        <Select<Shading>
-          size="small"
-          aria-label="Shading"
-          value={shading}
-          onChange={setShading}
-          options={[
-            { value: 'lit', label: 'Lit' },
-            { value: 'flat', label: 'Flat' },
-            { value: 'silhouette', label: 'Silhouette' },
-          ]}
-          style={{ width: 88 }}
-        />
+        <ViewTools {...{ view, setView, shading, setShading, hasCamera }} />
         {hasSkins && (
           <Select<SkinShow>
             size="small"

@@ -1,5 +1,5 @@
 import { Canvas } from '@react-three/fiber';
-import { Segmented, Select } from 'antd';
+import { Segmented } from 'antd';
 import { useCallback, useContext, useMemo, useRef, useState } from 'react';
 import type { Group } from 'three';
 import { besideFrame, FIELD_OF_VIEW } from '@kneader/core';
@@ -18,6 +18,7 @@ import { movingParts } from '../figure-parts.ts';
 import { StageFigure } from '../stage-figure.tsx';
 import { StageOutline } from '../stage-outline.tsx';
 import { StageRoom } from '../stage-room.tsx';
+import { ViewTools } from '../view-tools.tsx';
 import { TwoPictures } from './two-pictures.tsx';
 
 /** Of the figure's height. */
@@ -36,7 +37,9 @@ export function CompareStage({ a, b, alignment, names }: CompareStageProps) {
   const [view, setView] = useState<StageView>('free');
   const [shading, setShading] = useState<Shading>('lit');
   const playing = useBench((state) => state.playing);
-  const hasCamera = useBench((state) => state.session.shot.nodes.some((node) => node.kind === 'camera'));
+  // The camera is the first one's, as the play-head is.
+  const pick = useCallback(() => a, [a]);
+  const hasCamera = a.nodes.some((node) => node.kind === 'camera');
   const look = useCompare((state) => state.look);
   const isFree = useCompare((state) => state.isFree);
   const blinked = useCompare((state) => state.blinked);
@@ -50,7 +53,7 @@ export function CompareStage({ a, b, alignment, names }: CompareStageProps) {
         camera={{ fov: FIELD_OF_VIEW, near: 1, far: FARTHEST }}
       >
         <StageRoom />
-        <StageCamera view={view} />
+        <StageCamera view={view} pick={pick} />
         <ComparedFigures a={a} b={b} alignment={alignment} shading={shading} />
       </Canvas>
       {look === 'wipe' && <WipeHandle />}
@@ -63,31 +66,7 @@ export function CompareStage({ a, b, alignment, names }: CompareStageProps) {
         </>
       )}
       <div className="stage-tools">
-        <Segmented<StageView>
-          size="small"
-          aria-label="View"
-          value={view}
-          onChange={setView}
-          options={[
-            { value: 'free', label: 'Free' },
-            { value: 'front', label: 'Front' },
-            { value: 'side', label: 'Side' },
-            { value: 'top', label: 'Top' },
-            ...(hasCamera ? [{ value: 'camera' as const, label: 'Camera' }] : []),
-          ]}
-        />
-        <Select<Shading>
-          size="small"
-          aria-label="Shading"
-          value={shading}
-          onChange={setShading}
-          options={[
-            { value: 'lit', label: 'Lit' },
-            { value: 'flat', label: 'Flat' },
-            { value: 'silhouette', label: 'Silhouette' },
-          ]}
-          style={{ width: 88 }}
-        />
+        <ViewTools {...{ view, setView, shading, setShading, hasCamera }} />
         {look === 'beside' && view === 'free' && (
           <Segmented
             size="small"
