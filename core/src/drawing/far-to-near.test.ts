@@ -59,8 +59,8 @@ function wrong(shot: Shot, frame: number, turn: number, part: string) {
     Math.max(...shapes.map(({ right: end }) => end)),
   ];
   let [seen, late, plain] = [0, 0, 0];
-  for (let x = low; x < high; x += 2.3)
-    for (let y = 60; y < 200; y += 2.9) {
+  for (let x = low; x < high; x += 3.3)
+    for (let y = 60; y < 200; y += 4.1) {
       const origin = right.clone().multiplyScalar(x).addScaledVector(away, -500).setY(y);
       const ray = new Raycaster(origin, away);
       const hits = ray.intersectObjects(meshes, false);
