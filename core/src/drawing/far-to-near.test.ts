@@ -54,13 +54,17 @@ function wrong(shot: Shot, frame: number, turn: number, part: string) {
   // The way of the eye, and what is right and up in its picture.
   const away = new Vector3(-Math.sin(angle), 0, -Math.cos(angle));
   const right = new Vector3(Math.cos(angle), 0, -Math.sin(angle));
+  const ofPart = shapes.filter((_, i) => owners[i]!.startsWith(part));
   const [low, high] = [
     Math.min(...shapes.map(({ left }) => left)),
     Math.max(...shapes.map(({ right: end }) => end)),
   ];
   let [seen, late, plain] = [0, 0, 0];
-  for (let x = low; x < high; x += 3.3)
-    for (let y = 60; y < 200; y += 4.1) {
+  for (let x = low; x < high; x += 2.3)
+    for (let y = 60; y < 200; y += 2.9) {
+      // A ray beside the part meets other things first; in a picture y points down.
+      if (!ofPart.some((one) => x >= one.left && x <= one.right && -y >= one.top && -y <= one.bottom))
+        continue;
       const origin = right.clone().multiplyScalar(x).addScaledVector(away, -500).setY(y);
       const ray = new Raycaster(origin, away);
       const hits = ray.intersectObjects(meshes, false);
