@@ -67,6 +67,7 @@ export { contextOf, soundingLayers } from './evaluation/context.ts';
 export { stackOf } from './evaluation/evaluation.ts';
 export { isBlock, isFilter, isKeyed, kindOf, LAYER_KINDS } from './layers/kinds.ts';
 export type { PlacementSettings } from './layers/placements/placement-settings.ts';
+export { SHORTEST_BLOCK } from './edits/placements/shortest-block.ts';
 export type { Layer, LayerKind, LayerRange } from './layers/layer.ts';
 export { poseColumns } from './document/pose-columns.ts';
 export { flipTest, FLIP_LIMIT } from './mirror/flip-test.ts';

@@ -1,32 +1,27 @@
 import { Button } from 'antd';
-import { useState } from 'react';
 import { usePantry } from '../store/action-queries.ts';
+import { changedSince, leaveAction, placedIn, useLeftActions } from '../store/changed-actions.ts';
 import { bench, useBench } from './bench-store.ts';
-import { keptOf } from './edits/apply-action-panel.tsx';
 
 /** An action that is placed in the shot is another in the pantry by now: it is renewed, or left as it is. */
 export function RenewNotice() {
   const pantry = usePantry();
-  const placed = useBench((state) => state.session.shot.actions);
-  const [left, setLeft] = useState<readonly string[]>([]);
-  const found = (pantry.data ?? []).flatMap((item) => {
-    const kept = keptOf(item);
-    const stored = placed?.find(({ from }) => from?.kept?.id === item.id && from.kept.print !== kept?.print);
-    return kept && stored && !left.includes(kept.print) ? [{ action: item.action, kept, stored }] : [];
-  });
-  const [first] = found;
+  const shot = useBench((state) => state.session.shot);
+  const id = useBench((state) => state.id);
+  const left = useLeftActions((state) => state.left[id]);
+  const [first] = changedSince(pantry.data ?? [], placedIn(shot), left);
   if (!first) return null;
-  const { action, kept, stored } = first;
+  const { item, kept, stored } = first;
   return (
     <p className="bench-notice" role="status">
-      <span>“{action.name}” has changed in the pantry since it was placed here.</span>
+      <span>“{item.action.name}” has changed in the pantry since it was placed here.</span>
       <Button
         size="small"
-        onClick={() => bench.perform('actions.renew', { action, stored: stored.id, kept })}
+        onClick={() => bench.perform('actions.renew', { action: item.action, stored, kept })}
       >
         Renew it where it is placed
       </Button>
-      <Button size="small" type="text" onClick={() => setLeft([...left, kept.print])}>
+      <Button size="small" type="text" onClick={() => leaveAction(id, kept.print)}>
         Leave it
       </Button>
     </p>

@@ -155,7 +155,7 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
     task: 'Lay a saved action over a shot',
     steps: [
       'Open Apply action, choose “as a block”, and drag the action onto the lanes: the keys below stay.',
-      'Drag the block to move it, its ends to cut it, its end with Shift to stretch it; the marks above are its ramps.',
+      'Drag the block to move it, its ends to cut it, either end with Shift to stretch it (by keys: Control, Shift and arrows); the marks above are its ramps.',
       'Touch it for numbers: part, times, weight, adds, and crossing it with the one before. “Turn to keys” when it is right.',
     ],
   },
@@ -208,7 +208,7 @@ export const HANDS: readonly (readonly [string, string])[] = [
   ['Drag a bead of a flight', 'moves its take-off, its landing or its top'],
   [
     'Drag a block',
-    'moves a placed action; its ends cut it, with Shift stretch it; by keyboard the arrows move it, with Shift its end',
+    'moves a placed action; its ends cut it, with Shift stretch it; by keyboard the arrows move it, with Shift its end, and with Control and Shift they stretch it',
   ],
   [
     'Drag a pose',

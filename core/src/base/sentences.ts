@@ -529,6 +529,8 @@ export const sentences = {
   unknownAction: (id: string) => `The shot has no action “${id}”.`,
   tooShortToPlace: () =>
     'The action is a single pose: a block needs a frame and more. Blend the pose in instead.',
+  blockTooShort: (length: number, least: number) =>
+    `That would leave ${length === 1 ? '1 frame' : `${length} frames`}: a block takes at least ${least === 1 ? 'one frame' : `${least} frames`}.`,
   placedTwice: (name: string, frame: number) =>
     `“${name}” is the same action at frame ${frame} already: move one of the two, or take other controls.`,
   beyondFrames: (most: number) => `It would lie beyond frame ${most}, the last that there is.`,

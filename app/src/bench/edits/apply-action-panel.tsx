@@ -5,6 +5,7 @@ import type { ActionJson, MatchBy } from '@kneader/core';
 import { ActionPicture } from '../../pantry/action-picture.tsx';
 import { shownActions, WHOLE_PANTRY } from '../../pantry/pantry-list.ts';
 import { useKeepActions, usePantry } from '../../store/action-queries.ts';
+import { keptOf } from '../../store/changed-actions.ts';
 import { storageProblem } from '../../store/storage.ts';
 import type { PantryItem } from '../../store/pantry-record.ts';
 import { figuresKey, useHandPairs, useKeepHandPairs } from '../../store/mapping-queries.ts';
@@ -304,9 +305,6 @@ function PantryRow({ item, options }: PantryRowProps) {
   );
 }
 const NO_PAIRS: HandPairs = {};
-
-/** What a shot remembers of where a placed action comes from. */
-export const keptOf = ({ id, print }: PantryItem) => (print === undefined ? null : { id, print });
 
 interface MoreOfActionProps {
   readonly item: PantryItem;

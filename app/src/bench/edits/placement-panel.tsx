@@ -45,11 +45,14 @@ export function PlacementPanel({ edit }: { readonly edit: Edit }) {
   const block = useChosenBlock();
   const chosen = useBench((state) => state.session.selection);
   const report = useBench((state) => (SAID.has(state.report?.edit ?? '') ? state.report!.report : null));
+  // How the next stretching goes: nothing of the block.
+  const [stays, setStays] = useState('start');
   if (!block) return <BlockChoice block={null} />;
   const { factor, from, to, repeats, backward, adds, goesOn, carriesOn, rotations } =
     block.settings as PlacementSettings;
   const values = {
     stretch: factor,
+    stays,
     from,
     to,
     repeats,
@@ -77,7 +80,8 @@ export function PlacementPanel({ edit }: { readonly edit: Edit }) {
         onChange={(next) => {
           const [name, value] =
             Object.entries(next).find(([key, one]) => one !== values[key as keyof typeof values]) ?? [];
-          if (name !== undefined) set({ [name]: value });
+          if (name === 'stays') setStays(String(value));
+          else if (name !== undefined) set({ [name]: value, stays });
         }}
       />
       <Field label="Weight">

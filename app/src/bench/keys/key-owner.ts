@@ -34,6 +34,7 @@ const OWN_KEYS: readonly (readonly [selector: string, keys: RegExp])[] = [
   ['input[type="checkbox"], input[type="radio"]', /^Space$/],
   ['[role="switch"]', /^(Space|Enter)$/],
   ['[role="radiogroup"], [role="tablist"], [data-arrows]', /^(Shift\+)?Arrow\w+$/],
+  ['.block', /^Ctrl\+Shift\+Arrow\w+$/],
   ['button, a[href], summary, [role="button"]', /^Enter$/],
   ['[role="separator"]', /^(Arrow\w+|Home|End)$/],
 ];

@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import { envelopeAt, evaluate } from '@kneader/core';
+import { envelopeAt, evaluate, SHORTEST_BLOCK } from '@kneader/core';
 import type { Layer, LayerRange, PlacementSettings } from '@kneader/core';
 import { PASS_HUES } from '../../theme/palette.ts';
 import { bench, useBench } from '../bench-store.ts';
@@ -17,15 +17,15 @@ interface Drag {
 }
 
 const HANDLES: readonly { readonly handle: Exclude<Handle, 'body'>; readonly words: string }[] = [
-  { handle: 'start', words: 'Cuts its beginning off' },
-  { handle: 'end', words: 'Cuts its end off; with Shift it is stretched' },
+  { handle: 'start', words: 'Cuts its beginning off; with Shift it is stretched, and its end stays' },
+  { handle: 'end', words: 'Cuts its end off; with Shift it is stretched, and its beginning stays' },
   { handle: 'rampIn', words: 'How long it comes in' },
   { handle: 'rampOut', words: 'How long it goes out' },
 ];
 
 /**
- * A placed action in its row: dragged as a whole, cut at its ends, stretched with Shift at its end; the ends of its ramps lie in the upper half.
- * By keyboard the arrows move it, and with Shift cut or lengthen its end.
+ * A placed action in its row: dragged as a whole, cut at its ends, stretched with Shift at either; the ends of its ramps lie in the upper half.
+ * By keyboard the arrows move it, with Shift cut or lengthen its end, with Control and Shift stretch it.
  */
 export function BlockTrack({ block }: { readonly block: Layer }) {
   const holder = useRef<HTMLDivElement>(null);
@@ -68,6 +68,11 @@ export function BlockTrack({ block }: { readonly block: Layer }) {
       bench.chooseFilter(block.id);
       bench.openEdit('actions.setPlacement');
     } else if (by === 0 || block.locked) return;
+    else if (event.shiftKey && event.ctrlKey)
+      bench.perform('actions.setPlacement', {
+        placement: block.id,
+        stretch: settings.factor * (1 + by / (range.end - range.start)),
+      });
     else if (event.shiftKey)
       bench.perform('actions.setPlacement', { placement: block.id, end: range.end + by });
     else bench.perform('actions.movePlacement', { placement: block.id, frame: range.start + by });
@@ -129,10 +134,14 @@ function dragged({ handle, range, settings }: Drag, frames: number, stretches: b
   switch (handle) {
     case 'body':
       return { frame: start + frames };
-    case 'start':
-      return { start: Math.min(start + frames, end - 1) };
+    case 'start': {
+      const begins = Math.min(start + frames, end - SHORTEST_BLOCK);
+      return stretches
+        ? { stretch: (settings.factor * (end - begins)) / room, stays: 'end' }
+        : { start: begins };
+    }
     case 'end': {
-      const last = Math.max(end + frames, start + 1);
+      const last = Math.max(end + frames, start + SHORTEST_BLOCK);
       return stretches ? { stretch: (settings.factor * (last - start)) / room } : { end: last };
     }
     case 'rampIn':

@@ -13,6 +13,7 @@ import { actionOnShot, actionOption, keptOption, nothingTaken } from './action-o
 import { movedRoots } from '../placements/carry-on.ts';
 import { withCrossingsFitted } from '../placements/crossings.ts';
 import { motionOptions, mappingOptions } from './mapping-options.ts';
+import { SHORTEST_BLOCK } from '../placements/shortest-block.ts';
 import { FLIPPED } from '../poses/flipped-layers.ts';
 import { sameTable, stretched, tableOf } from '../placements/place-action.ts';
 import { placementsOf } from '../placements/placement-option.ts';
@@ -57,7 +58,7 @@ export const renewAction = defineEdit({
       if (refusal) return refusal;
       findings.push(...taken.findings);
       const length = taken.length * taken.stretch;
-      if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
+      if (length < SHORTEST_BLOCK) return refused(shot, selection, finding('tooShortToPlace', {}));
       const curves = tableOf(shot, taken.curves, taken.stretch);
       const from = { kept: kept ?? one.from?.kept ?? null, mapping };
       const contacts = action.contacts && { contacts: stretched(taken.contacts, taken.stretch) };
@@ -117,7 +118,7 @@ function renewed(
   const { settings, range } = block;
   const whole = Math.abs(settings.to - was.length) < 1e-9;
   const to = whole ? is.length : Math.min(settings.to, is.length);
-  const next = { ...settings, from: Math.min(settings.from, Math.max(to - 1, 0)), to, roots: [...roots] };
+  const next = { ...settings, from: Math.min(settings.from, Math.max(to - SHORTEST_BLOCK, 0)), to, roots: [...roots] };
   const natural = settings.first + lengthOf(settings);
   // A block that was cut, or holds beyond its end, ends where it did.
   const end = Math.abs(range.end - natural) < 1e-9 ? settings.first + lengthOf(next) : range.end;
@@ -130,6 +131,6 @@ function renewed(
     ...block,
     ...(all && { members: moved(is) }),
     settings: next,
-    range: withEnds(range, { start: Math.min(range.start, end - 1), end }),
+    range: withEnds(range, { start: Math.min(range.start, end - SHORTEST_BLOCK), end }),
   };
 }

@@ -32,6 +32,7 @@ import { stayingLimbs } from '../actions/limbs-led.ts';
 import { heldAbove, movedRoots } from './carry-on.ts';
 import { blockOptions, usually } from './block-options.ts';
 import { mixedRotations } from '../shared/rotations-option.ts';
+import { longEnough, SHORTEST_BLOCK } from './shortest-block.ts';
 import { placementsOf } from './placement-option.ts';
 
 export const placeAction = defineEdit({
@@ -63,7 +64,7 @@ export const placeAction = defineEdit({
     const refusal = nothingTaken(shot, selection, taken);
     if (refusal) return refusal;
     const length = taken.length * taken.stretch;
-    if (length < 1) return refused(shot, selection, finding('tooShortToPlace', {}));
+    if (length < SHORTEST_BLOCK) return refused(shot, selection, finding('tooShortToPlace', {}));
     const { stored, held } = storedIn(shot, {
       name: taken.name,
       length,
@@ -99,6 +100,7 @@ export const placeAction = defineEdit({
       rotations,
     };
     const ends = { start: frame, end: frame + lengthOf(settings) };
+    longEnough(ends);
     if (ends.end > LIMITS.frame) refuse('beyondFrames', {}, LIMITS.frame);
     const twice = placementsOf(shot).find(
       (other) =>

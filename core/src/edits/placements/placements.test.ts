@@ -10,7 +10,7 @@ import { writeShotFile } from '../../interchange/shot-file/write-shot.ts';
 import { envelopeAt } from '../../layers/weight.ts';
 import { angleBetween, multiply } from '../../math/quaternion.ts';
 import { valuesAt, worldAt, placeIn } from '../../evaluation/evaluation.ts';
-import { curveOf, layerOf, rigOf, withCurves } from '../../document/shot.ts';
+import { curveOf, layerOf, rigOf, withCurves, withLayer } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import { solve } from '../../evaluation/solve.ts';
 import { anyCurve } from '../../testing/arbitrary-curves.ts';
@@ -66,6 +66,59 @@ describe('what a block shows', () => {
     expect(at(trimmed, 'arm_l.rz', 8.9)).toBe(at(still, 'arm_l.rz', 8.9));
     expect(at(trimmed, 'arm_l.rz', 9)).toBeCloseTo(evaluate(own, 4), 9);
     expect(at(trimmed, 'arm_l.rz', 29)).toBeCloseTo(0, 12);
+  });
+
+  test('stretched with its end staying, what is cut off ahead and the keys of its weight go along', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.3, max: 4, noNaN: true }),
+        fc.double({ min: 0, max: 6, noNaN: true }),
+        fc.constantFrom('start', 'end'),
+        (factor, cut, stays) => {
+          const own = curve([0, 0, 3, 25, 7, -8, 12, 0]);
+          // Nothing moves below it.
+          const below = withCurves(still, null, new Map([['arm_l.rz', curve([0, 7])]]));
+          const laid = placed(below, actionOf({ 'arm_l.rz': own }, 12), 5.5);
+          const keyed = withLayer(laid, block(laid).id, (was) => ({
+            ...was,
+            range: { ...was.range!, start: was.range!.start + cut },
+            weight: curve([6, 0.2, 9, 1, 16, 0.4]),
+          }));
+          const { id } = block(keyed);
+          const after = run(keyed, 'actions.setPlacement', { placement: id, stretch: factor, stays }).shot;
+          const [from, to] = [block(keyed).range, block(after).range];
+          expect(to[stays]).toBeCloseTo(stays === 'start' ? 5.5 + cut * factor : 17.5, 9);
+          expect(to.end - to.start).toBeCloseTo((from.end - from.start) * factor, 9);
+          const pivot = stays === 'start' ? 5.5 : 17.5;
+          for (const time of fifths(from.start + 0.1, 17.3))
+            expect(at(after, 'arm_l.rz', pivot + (time - pivot) * factor)).toBeCloseTo(
+              at(keyed, 'arm_l.rz', time),
+              7,
+            );
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
+  test('a block of less than a frame is refused alike, however it would come about', () => {
+    const action = actionOf({ 'arm_l.rz': curve([0, 0, 12, 25]) }, 12);
+    const laid = placed(still, action, 5);
+    const { id } = block(laid);
+    for (const [edit, options] of [
+      ['actions.place', { action, frame: 2, stretch: 0.05 }],
+      ['actions.place', { action, frame: 2, repeats: 0.02 }],
+      ['actions.setPlacement', { placement: id, stretch: 0.05 }],
+      ['actions.setPlacement', { placement: id, repeats: 0.07 }],
+      ['actions.setPlacement', { placement: id, from: 2, to: 2.8 }],
+      ['actions.setPlacement', { placement: id, start: 16.3 }],
+      ['actions.setPlacement', { placement: id, end: 5.9 }],
+    ] as const)
+      expect([edit, options, codes(run(laid, edit, options))]).toEqual([edit, options, ['blockTooShort']]);
+    // Less than a frame of the action, but not of the shot.
+    expect(
+      codes(run(laid, 'actions.setPlacement', { placement: id, from: 2, to: 2.8, stretch: 2 })),
+    ).not.toContain('blockTooShort');
   });
 
   test('backward it is f(from its end), two and a half times it ends in the middle of the third; as keys the same, handles and all', () => {

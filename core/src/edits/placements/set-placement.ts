@@ -1,8 +1,11 @@
-/** Set up a placement: how long it takes, which part of it shows and how often, what it counts for. Its beginning stays. */
+/** Set up a placement: how long it takes, which part of it shows and how often, what it counts for. What is keyed of its weight is stretched with it. */
 import { isKeyedWeight } from '../../layers/weight.ts';
 import { z } from 'zod';
 import { finding, refuse } from '../../base/finding.ts';
 import { LIMITS } from '../../base/limits.ts';
+import type { Curve } from '../../curve/curve.ts';
+import { later } from '../../curve/later.ts';
+import { retimedBy } from '../../curve/retimed-by.ts';
 import { withEnds } from '../../layers/layer-range.ts';
 import type { LayerRange } from '../../layers/layer.ts';
 import { lengthOf } from '../../layers/placements/block-time.ts';
@@ -20,6 +23,7 @@ import { heldAbove } from './carry-on.ts';
 import { withCrossingsFitted } from './crossings.ts';
 import { openPlacement, placementOption } from './placement-option.ts';
 import type { Placement } from './placement-option.ts';
+import { longEnough, SHORTEST_BLOCK } from './shortest-block.ts';
 
 const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
 
@@ -33,6 +37,13 @@ export const setPlacement = defineEdit({
   options: z.object({
     placement: placementOption,
     stretch: maybe(blockOptions.stretch),
+    stays: z
+      .enum(['start', 'end'])
+      .default('start')
+      .meta({
+        title: 'Stretched, stays',
+        labels: { start: 'its beginning', end: 'its end' },
+      }),
     from: frame.min(0).optional().meta({
       title: 'Part from',
       unit: 'frame',
@@ -83,7 +94,7 @@ export const setPlacement = defineEdit({
     const members = parts
       ? membersOf(shot, block, parts === 'all' ? null : chosenNodes(shot, selection))
       : null;
-    const settings = settingsWith(shot, block.settings, given);
+    const settings = settingsWith(shot, block, given);
     if (settings.carriesOn && settings.roots.length === 0)
       return refused(shot, selection, finding('nothingTravels', {}, block.name));
     const range = rangeWith(block, settings, given);
@@ -93,7 +104,7 @@ export const setPlacement = defineEdit({
       settings,
       range,
       ...(members && { members }),
-      ...(weight !== undefined && { weight: constantCurve(weight, shot.range.start) }),
+      weight: weight === undefined ? weightWith(block, settings) : constantCurve(weight, shot.range.start),
     };
     if (JSON.stringify(plain(next)) === JSON.stringify(plain(block))) return outcome(shot, shot, selection);
     const fitted = withCrossingsFitted(withLayer(shot, id, () => next));
@@ -128,6 +139,7 @@ const plain = ({ settings, range, members, weight }: Placement) => [
 
 interface Given {
   readonly stretch?: number | undefined;
+  readonly stays: 'start' | 'end';
   readonly from?: number | undefined;
   readonly to?: number | undefined;
   readonly repeats?: number | undefined;
@@ -142,11 +154,11 @@ interface Given {
   readonly carriesOn?: boolean | undefined;
 }
 
-function settingsWith(shot: Shot, was: PlacementSettings, given: Given): PlacementSettings {
+function settingsWith(shot: Shot, { settings: was, range }: Placement, given: Given): PlacementSettings {
   const { length } = actionOf(was, shot.actions ?? []) ?? { length: was.to };
   const from = given.from ?? was.from;
   const to = Math.min(given.to ?? was.to, length);
-  if (!(to - from >= 1)) refuse('badRange', {}, from, to);
+  if (!(to > from)) refuse('badRange', {}, from, to);
   const repeats = given.repeats ?? was.repeats;
   const factor = given.stretch ?? was.factor;
   const backward = given.backward ?? was.backward;
@@ -169,6 +181,11 @@ function settingsWith(shot: Shot, was: PlacementSettings, given: Given): Placeme
       // As older files have it until something of it is said.
       sums: was.sums || given.goesOn !== undefined || given.adds !== undefined,
       factor,
+      // What stays, and what is cut off ahead of it or behind goes along.
+      first:
+        given.stays === 'end' && factor !== was.factor
+          ? range.end - (range.end - was.first) * (factor / was.factor)
+          : was.first,
       adds: given.adds ?? was.adds,
       ...carriedOn(shot, was, given.carriesOn),
       rotations: given.rotations ?? was.rotations,
@@ -199,11 +216,24 @@ function rangeWith(
   const natural = settings.course ? range.end : first + lengthOf(settings);
   const k = settings.factor / was.factor;
   const other = settings.from !== was.from || settings.to !== was.to || settings.repeats !== was.repeats;
-  const end = given.end ?? (other ? natural : first + (range.end - first) * k);
-  const start = given.start ?? (other ? Math.min(range.start, end - 1) : first + (range.start - first) * k);
-  if (!(end - start >= 1)) refuse('badRange', {}, start, end);
+  const end = given.end ?? (other ? natural : first + (range.end - was.first) * k);
+  const start =
+    given.start ??
+    (other
+      ? range.start <= end - SHORTEST_BLOCK
+        ? range.start
+        : first
+      : first + (range.start - was.first) * k);
+  if (!(end > start)) refuse('badRange', {}, start, end);
+  longEnough({ start, end });
   const ramps = { rampIn: given.rampIn ?? range.rampIn, rampOut: given.rampOut ?? range.rampOut };
   return withEnds({ ...range, ...ramps }, { start, end });
+}
+
+/** What is keyed of the weight, where the block has come to lie. */
+function weightWith({ weight, settings: was }: Placement, { first, factor }: PlacementSettings): Curve {
+  if (!isKeyedWeight(weight) || (factor === was.factor && first === was.first)) return weight;
+  return later(retimedBy(later(weight, -was.first), factor / was.factor), first);
 }
 
 /** The controls that the action moves, and those of them that are chosen. */
