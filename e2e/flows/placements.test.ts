@@ -259,4 +259,46 @@ test('a placed action that has changed in the pantry is offered anew, renewed, a
   await edits(page).getByRole('spinbutton', { name: 'Times' }).fill('1.5');
   await page.keyboard.press('Enter');
   await expect(block(page, 'Reach')).toContainText(/× 1.5 *backward/);
+
+  await test.step('stretched by its beginning with Shift, and by keys: what is opposite stays', async () => {
+    const laid = (await block(page, 'Reach').boundingBox())!;
+    await page.mouse.move(laid.x + 2, laid.y + laid.height - 4);
+    await page.mouse.down();
+    await page.keyboard.down('Shift');
+    await page.mouse.move(laid.x + laid.width / 3 + 2, laid.y + laid.height - 4, { steps: 6 });
+    await page.mouse.up();
+    await page.keyboard.up('Shift');
+    await expect(block(page, 'Reach')).toHaveAttribute('aria-label', 'Reach, frames 6 to 18');
+    await expect(block(page, 'Reach')).toContainText('67 %');
+    await block(page, 'Reach').focus();
+    await page.keyboard.press('Control+Shift+ArrowLeft');
+    await expect(block(page, 'Reach')).toHaveAttribute('aria-label', 'Reach, frames 6 to 17');
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await expect(block(page, 'Reach')).toHaveAttribute('aria-label', 'Reach, frames 0 to 18');
+  });
+
+  await test.step('left as it is here and after a reload; in a copy that nobody opened it is renewed from the list of shots', async () => {
+    await saveArm(10);
+    await page.getByRole('button', { name: 'Leave it' }).click();
+    await expect(notice).toHaveCount(0);
+    await saved(page);
+    await page.reload();
+    await expect(block(page, 'Reach')).toContainText(/× 1.5 *backward/);
+    await expect(notice).toHaveCount(0);
+    await page.getByRole('link', { name: 'Shots' }).click();
+    await page.getByRole('button', { name: 'Make a copy of Night round' }).click();
+    const offer = page.getByRole('alert').filter({ hasText: 'has changed in the pantry' });
+    await expect(offer).toContainText(
+      '“Reach” has changed in the pantry since it was placed in Night round 2.',
+    );
+    await offer.getByRole('button', { name: 'Renew' }).click();
+    await expect(page.getByText('1 block in 1 shot renewed')).toBeVisible();
+    await expect(offer).toHaveCount(0);
+    await page
+      .getByRole('article', { name: 'Night round 2' })
+      .getByRole('button', { name: 'Open', exact: true })
+      .click();
+    await expect(block(page, 'Reach')).toHaveAttribute('aria-label', 'Reach, frames 0 to 15');
+  });
 });

@@ -10,6 +10,7 @@ import { fetchBenchInPeace } from '../shell/load-bench.ts';
 import { PageHead } from '../shell/page-head.tsx';
 import { recordText, useAddShot, useRemoveShot, useShotList } from '../store/shot-queries.ts';
 import { storageProblem } from '../store/storage.ts';
+import { ChangedPlacements } from './changed-placements.tsx';
 import { NewShot } from './new-shot.tsx';
 import { saveFile } from './save-file.ts';
 import { droppedFiles } from './dropped-files.ts';
@@ -81,6 +82,7 @@ export function ShotsPage() {
       {list.data?.broken.map((id) => (
         <BrokenRecord key={id} id={id} />
       ))}
+      <ChangedPlacements heads={list.data?.heads ?? []} />
       {list.error && <Alert type="error" showIcon title={storageProblem(list.error)} />}
       <div className="section-head">
         <h2 className="section-title">Your shots</h2>

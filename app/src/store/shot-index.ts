@@ -5,6 +5,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { framesPerSecond, keyCount, rigOf, sourcesOf, tagsOf } from '@kneader/core';
 import type { Shot } from '@kneader/core';
+import { placedIn } from './changed-actions.ts';
+import type { PlacedAction } from './changed-actions.ts';
 import { filmSchema, NO_FILM } from '../worker/film.ts';
 import type { Film } from '../worker/film.ts';
 import { loadRecord } from './record-store.ts';
@@ -56,6 +58,17 @@ export async function headOf(id: string): Promise<ShotHead | null> {
   return headSchema.safeParse(await headStore.getItem(id)).data ?? null;
 }
 
+/** What is placed in a shot; where its head does not know, the shot is read, once. */
+export async function placedOf({ id, placed }: ShotHead): Promise<readonly PlacedAction[]> {
+  if (placed) return placed;
+  const record = await loadRecord(id).catch(() => null);
+  if (!record) return [];
+  const found = placedIn(record.session.shot);
+  const head = await headOf(id);
+  if (head) await headStore.setItem(id, { ...head, placed: found });
+  return found;
+}
+
 export async function writeHead(id: string, shot: Shot): Promise<ShotHead> {
   const head: ShotHead = {
     id,
@@ -68,6 +81,7 @@ export async function writeHead(id: string, shot: Shot): Promise<ShotHead> {
     keys: keyCount(shot),
     tags: [...tagsOf(shot)],
     sources: sourcesOf(shot).map((source) => source.id),
+    placed: placedIn(shot),
   };
   await headStore.setItem(id, head);
   return head;

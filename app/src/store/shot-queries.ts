@@ -2,12 +2,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { bytesOf, openSession, perform } from '@kneader/core';
+import { bytesOf, commit, openSession, perform } from '@kneader/core';
 import type { Session, Shot, SourceFiles } from '@kneader/core';
 import { bridge } from '../bridge/bridge.ts';
 import type { Film } from '../worker/film.ts';
+import type { ChangedAction } from './changed-actions.ts';
 import { journalSchema, replay } from './journal.ts';
 import { dropReference } from './references.ts';
+import type { PantryItem } from './pantry-record.ts';
 import { loadRecord, removeRecord, storeRecord } from './record-store.ts';
 import { headOf, keepShotFilm, listShots, removeHead, writeHead } from './shot-index.ts';
 import type { ShotList } from './shot-index.ts';
@@ -151,23 +153,72 @@ export class HeldElsewhere extends Error {
   override readonly name = 'HeldElsewhere';
 }
 
-/** Does an edit to a stored shot, as a step of its history; throws `HeldElsewhere` where a tab has it open. */
+/** What becomes of a shot that is not open; throws `HeldElsewhere` where a tab has it open. */
+async function editStored(id: string, act: (session: Session) => Session | Promise<Session>): Promise<void> {
+  const done = await whileHeld(id, async () => {
+    const record = await openShot(id);
+    if (record === null) return false;
+    const session = await act(record.session);
+    if (session === record.session) return true;
+    await saveShot({ id, session, view: record.view, acts: record.acts });
+    await journalStore.removeItem(id);
+    return true;
+  });
+  if (done === null) throw new HeldElsewhere();
+}
+
+/** What was read of the shot before is no longer so: whoever opens it next reads it. */
+function forget(queries: QueryClient, id: string): Promise<void> {
+  queries.removeQueries({ queryKey: ['shot', id] });
+  return queries.invalidateQueries({ queryKey: ['shots'] });
+}
+
+/** Does an edit to a stored shot, as a step of its history. */
 export function useEditStored() {
   const queries = useQueryClient();
   return useMutation({
     ...STORING,
-    mutationFn: async ({ id, edit, options }: { id: string; edit: string; options: object }) => {
-      const done = await whileHeld(id, async () => {
-        const record = await openShot(id);
-        if (record === null) return false;
-        const { session } = perform(record.session, edit, options);
-        await saveShot({ id, session, view: record.view, acts: record.acts });
-        await journalStore.removeItem(id);
-        return true;
+    mutationFn: ({ id, edit, options }: { id: string; edit: string; options: object }) =>
+      editStored(id, (session) => perform(session, edit, options).session),
+    onSuccess: (_, { id }) => forget(queries, id),
+  });
+}
+
+const RENEW = 'actions.renew';
+
+/** What came of renewing: blocks that are another now, and why others stayed. */
+export interface Renewed {
+  readonly blocks: number;
+  readonly refusals: readonly string[];
+}
+
+/** Takes over in a stored shot what its placed actions have become in the pantry, each a step of its history. */
+export function useRenewStored() {
+  const queries = useQueryClient();
+  return useMutation({
+    ...STORING,
+    mutationFn: async ({ id, changed }: { id: string; changed: readonly ChangedAction<PantryItem>[] }) => {
+      let blocks = 0;
+      const refusals: string[] = [];
+      await editStored(id, async (before) => {
+        let session = before;
+        for (const { item, kept, stored } of changed) {
+          const options = { action: item.action, stored, kept };
+          const outcome = await bridge.run(session.shot, RENEW, session.selection, options, {
+            signal: new AbortController().signal,
+            onCourse: () => undefined,
+          });
+          if (!outcome) continue;
+          const { status, findings, measures } = outcome.report;
+          if (status === 'refused') refusals.push(...findings.map(({ sentence }) => sentence));
+          blocks += measures.find(({ name }) => name === 'placements renewed')?.value ?? 0;
+          session = commit(session, RENEW, options, outcome);
+        }
+        return session;
       });
-      if (done === null) throw new HeldElsewhere();
+      return { blocks, refusals } satisfies Renewed;
     },
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['shots'] }),
+    onSettled: (_, __, { id }) => forget(queries, id),
   });
 }
 

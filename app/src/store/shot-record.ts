@@ -22,6 +22,8 @@ export const headSchema = z.object({
   tags: z.array(z.string()).default([]),
   /** Digests of the files that its characters came in. */
   sources: z.array(z.string()).default([]),
+  /** The actions that are placed in it; heads of the version before do not know. */
+  placed: z.array(z.object({ stored: z.string(), id: z.string(), print: z.string() })).optional(),
 });
 export type ShotHead = z.infer<typeof headSchema>;
 /** As the version before kept it. */
