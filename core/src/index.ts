@@ -67,6 +67,8 @@ export { contextOf, soundingLayers } from './evaluation/context.ts';
 export { stackOf } from './evaluation/evaluation.ts';
 export { isBlock, isFilter, isKeyed, kindOf, LAYER_KINDS } from './layers/kinds.ts';
 export type { PlacementSettings } from './layers/placements/placement-settings.ts';
+export { standsIf, uprightOf } from './bodies/upright.ts';
+export type { Upright } from './rig/upright.ts';
 export { SHORTEST_BLOCK } from './edits/placements/shortest-block.ts';
 export type { Layer, LayerKind, LayerRange } from './layers/layer.ts';
 export { poseColumns } from './document/pose-columns.ts';

@@ -1,6 +1,7 @@
 /** The path on real captured motion: 01_01.bvh of Debian's package assimp-testmodels, from the drop to the export. */
 import { readFile } from 'node:fs/promises';
 import { NodeIO } from '@gltf-transform/core';
+import { withZUp } from '../../core/src/testing/z-up-bvh.ts';
 import {
   dragWithin,
   downloaded,
@@ -74,4 +75,32 @@ test('captured motion is dropped, thinned, flipped, saved and exported', async (
       'step',
     );
   });
+});
+
+test('a capture with z up: what it would mean is said, it stands up in one touch, and its size is asked; left lying it is asked no more', async ({
+  page,
+}) => {
+  const lines = (await readFile('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8')).split('\n');
+  const first = lines.findIndex((line) => line.startsWith('Frame Time'));
+  const short = [...lines.slice(0, first - 1), 'Frames: 200', ...lines.slice(first, first + 201)].join('\n');
+  const file = { name: 'lying.bvh', content: withZUp(short) };
+  await page.goto('/');
+  await dropFiles(page, [file]);
+  const asked = page.getByText(
+    /^Figure lies: z is up in its file\. Upright it stands 2\d\.\d high; as it lies it is [\d.]+\.$/,
+  );
+  await expect(asked).toBeVisible();
+  await expect(page.getByText(/how tall is that, for gravity/)).toBeHidden();
+  await page.getByRole('button', { name: 'Stand it upright' }).click();
+  await expect(asked).toBeHidden();
+  await expect(page.getByText(/Figure stands 2\d\.\d high: how tall is that/)).toBeVisible();
+  await expect(history(page).getByRole('button', { name: 'Stand upright' })).toHaveCount(1);
+  await page.keyboard.press('Control+z');
+  await expect(asked).toBeVisible();
+  await page.getByRole('button', { name: 'It lies on purpose' }).click();
+  await expect(asked).toBeHidden();
+  await saved(page);
+  await page.reload();
+  await expect(page.getByText('of 0–199, 120/s')).toBeVisible();
+  await expect(asked).toBeHidden();
 });

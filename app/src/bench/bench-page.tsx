@@ -24,6 +24,7 @@ import { ReferencePane, useReferenceOf } from './reference/reference-pane.tsx';
 import { hideReference, useReference } from './reference/reference-state.ts';
 import { OtherTabNotice } from './strip/other-tab-notice.tsx';
 import { Strip } from './strip/strip.tsx';
+import { UprightNotice } from './upright-notice.tsx';
 import { usePlayback } from './strip/use-playback.ts';
 import { useAutosave } from './use-autosave.ts';
 import { useClipboard } from './use-clipboard.tsx';
@@ -95,6 +96,7 @@ function OpenBench({ record }: { readonly record: OpenedShot }) {
       )}
       {!isComparing && <Clipboard />}
       <RenewNotice />
+      <UprightNotice />
       <HeightNotice />
       <NotesDrawer />
       <FindDialog />

@@ -1,6 +1,7 @@
 import { Button } from 'antd';
 import { usePantry } from '../store/action-queries.ts';
-import { changedSince, leaveAction, placedIn, useLeftActions } from '../store/changed-actions.ts';
+import { changedSince, placedIn } from '../store/changed-actions.ts';
+import { leaveAlone, useLeftAlone } from '../store/left-alone.ts';
 import { bench, useBench } from './bench-store.ts';
 
 /** An action that is placed in the shot is another in the pantry by now: it is renewed, or left as it is. */
@@ -8,7 +9,7 @@ export function RenewNotice() {
   const pantry = usePantry();
   const shot = useBench((state) => state.session.shot);
   const id = useBench((state) => state.id);
-  const left = useLeftActions((state) => state.left[id]);
+  const left = useLeftAlone((state) => state.left[id]);
   const [first] = changedSince(pantry.data ?? [], placedIn(shot), left);
   if (!first) return null;
   const { item, kept, stored } = first;
@@ -21,7 +22,7 @@ export function RenewNotice() {
       >
         Renew it where it is placed
       </Button>
-      <Button size="small" type="text" onClick={() => leaveAction(id, kept.print)}>
+      <Button size="small" type="text" onClick={() => leaveAlone(id, kept.print)}>
         Leave it
       </Button>
     </p>

@@ -3,7 +3,8 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import pMap from 'p-map';
 import { useState } from 'react';
 import { usePantry } from '../store/action-queries.ts';
-import { changedSince, leaveAction, useLeftActions } from '../store/changed-actions.ts';
+import { changedSince } from '../store/changed-actions.ts';
+import { leaveAlone, useLeftAlone } from '../store/left-alone.ts';
 import type { ChangedAction } from '../store/changed-actions.ts';
 import type { PantryItem } from '../store/pantry-record.ts';
 import { placedOf } from '../store/shot-index.ts';
@@ -26,7 +27,7 @@ const LISTED = new Intl.ListFormat('en-GB');
 /** Shots in which an action is placed that is another in the pantry by now. */
 function useChangedShots(heads: readonly ShotHead[]): ChangedShot[] {
   const { data: pantry = [] } = usePantry();
-  const left = useLeftActions((state) => state.left);
+  const left = useLeftAlone((state) => state.left);
   const { data: placed } = useQuery({
     queryKey: ['placed', heads.map(({ id, savedAt }) => `${id} ${savedAt}`)],
     queryFn: async () =>
@@ -80,7 +81,7 @@ export function ChangedPlacements({ heads }: { readonly heads: readonly ShotHead
     });
   };
   const leaveAll = () =>
-    found.forEach(({ head, changed }) => changed.forEach(({ kept }) => leaveAction(head.id, kept.print)));
+    found.forEach(({ head, changed }) => changed.forEach(({ kept }) => leaveAlone(head.id, kept.print)));
 
   const names = [
     ...new Set(found.flatMap(({ changed }) => changed.map(({ item }) => `“${item.action.name}”`))),

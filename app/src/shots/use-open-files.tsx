@@ -17,6 +17,9 @@ export const READABLE = FORMATS.map(({ ending }) => ending);
 /** What lies beside a `.gltf`. */
 export const BESIDE = ['.bin', '.png', '.jpg', '.jpeg', '.ktx2', '.webp'];
 
+/** What the bench says itself, with what can be done about it. */
+const ASKED_ON_BENCH: ReadonlySet<string> = new Set(['anotherAxisUp']);
+
 const isGltf = ({ path }: GivenFile) => formatOf(path)?.ending === '.gltf';
 const folderOf = (path: string) => path.slice(0, path.lastIndexOf('/') + 1);
 const bytesOf = async ({ file }: GivenFile) => new Uint8Array(await file.arrayBuffer());
@@ -86,7 +89,7 @@ export function useOpenFiles(): {
   };
 
   const say = (name: string, findings: readonly Finding[]) => {
-    for (const { sentence } of findings)
+    for (const { sentence } of findings.filter(({ code }) => !ASKED_ON_BENCH.has(code)))
       notification.info({ title: name, description: sentence, duration: 0 });
   };
 

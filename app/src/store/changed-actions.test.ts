@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { changedSince, leaveAction, placedIn, useLeftActions } from './changed-actions.ts';
+import { changedSince, placedIn } from './changed-actions.ts';
+import { leaveAlone, useLeftAlone } from './left-alone.ts';
 
 const pantry = [
   { id: 'reach', print: 'new' },
@@ -22,11 +23,11 @@ describe('placed actions that have changed in the pantry', () => {
   });
 
   test('are left as they are in one shot, until they change again', () => {
-    leaveAction('a', 'new');
-    expect(changedSince(pantry, placed, useLeftActions.getState().left['a'])).toEqual([]);
-    expect(changedSince(pantry, placed, useLeftActions.getState().left['b'])).toHaveLength(1);
+    leaveAlone('a', 'new');
+    expect(changedSince(pantry, placed, useLeftAlone.getState().left['a'])).toEqual([]);
+    expect(changedSince(pantry, placed, useLeftAlone.getState().left['b'])).toHaveLength(1);
     const again = [{ id: 'reach', print: 'newest' }];
-    expect(changedSince(again, placed, useLeftActions.getState().left['a'])).toHaveLength(1);
+    expect(changedSince(again, placed, useLeftAlone.getState().left['a'])).toHaveLength(1);
   });
 
   test('are found in a shot by where they come from', () => {

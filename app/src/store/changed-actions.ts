@@ -1,6 +1,4 @@
-/** Placed actions that are another in the pantry by now. What is to be left as it is, is remembered. */
-import { create } from 'zustand';
-import { persist } from 'zustand/middleware';
+/** Placed actions that are another in the pantry by now. */
 import type { Shot } from '@kneader/core';
 import type { PantryItem } from './pantry-record.ts';
 
@@ -36,16 +34,3 @@ export const changedSince = <Item extends Pick<PantryItem, 'id' | 'print'>>(
     const other = placed.find(({ id, print }) => id === item.id && print !== kept?.print);
     return kept && other && !left.includes(kept.print) ? [{ item, kept, stored: other.stored }] : [];
   });
-
-/** By the ids of shots, the prints of what is not wanted there. */
-interface LeftActions {
-  readonly left: Readonly<Record<string, readonly string[]>>;
-}
-
-export const useLeftActions = create<LeftActions>()(
-  persist((): LeftActions => ({ left: {} }), { name: 'kneader-left-actions' }),
-);
-
-export function leaveAction(shot: string, print: string): void {
-  useLeftActions.setState(({ left }) => ({ left: { ...left, [shot]: [...(left[shot] ?? []), print] } }));
-}

@@ -8,6 +8,8 @@ const plural = (count: number, one: string, many = `${one}s`) =>
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 /** A number as people read it: two places at most. */
 const short = (value: number) => String(Number(value.toFixed(2)));
+/** `+z` is “z”, `-z` “−z”. */
+const axis = (up: string) => up.replace('+', '').replace('-', '−');
 const listed = (names: readonly string[]) =>
   names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
 
@@ -441,6 +443,14 @@ export const sentences = {
     `By ${plural(flights, 'leap')} of ${name}’s own a unit is ${short(unit)} cm: ${short(height)} cm tall.`,
   standsTall: (name: string, stands: number, unit: number) =>
     `It stands ${short(stands)} units high, ${name}: a unit counts as ${Number(unit.toPrecision(4))} cm.`,
+  upUnknown: (name: string) =>
+    `No head, arms and legs are known of ${name}, or its rest and its poses point differently: say which axis is up.`,
+  anotherAxisUp: (name: string, up: string) =>
+    `${capital(name)} lies: ${axis(up)} is up in this file. “Stand upright” turns it.`,
+  stoodUp: (name: string, up: string) =>
+    `${capital(name)} stands upright: ${axis(up)} was up, and y is now. Its own axes turn along, and keys of its place exchange their axes.`,
+  axesInTheWay: (name: string, names: readonly string[]) =>
+    `These go by axes that do not turn with ${name}: ${listed(names)}. Stand it upright first, or bake or remove them.`,
   noHeight: (name: string) => `There is no height to ${name}: its joints lie on one level.`,
   massesOver: (sum: number) =>
     `What was set by hand is ${short(100 * sum)} % together: all of it is divided among these.`,

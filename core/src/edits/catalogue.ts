@@ -8,6 +8,7 @@ import { dropRedundant } from './clean/drop-redundant.ts';
 import { resample } from './clean/resample.ts';
 import { snap } from './clean/snap.ts';
 import { rescale } from './clean/rescale.ts';
+import { standUp } from './clean/stand-up.ts';
 import { setTangents } from './tangents/set-tangents.ts';
 import { retangentKeys } from './tangents/retangent-keys.ts';
 import { addKeys } from './keys/add-keys.ts';
@@ -116,6 +117,7 @@ export const EDITS: readonly Edit[] = [
   resample,
   snap,
   rescale,
+  standUp,
   setTangents,
   retangentKeys,
   addKeys,

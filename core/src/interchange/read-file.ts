@@ -1,6 +1,7 @@
 /** Any file that can be opened, by its ending. */
 import { finding, refuse } from '../base/finding.ts';
 import type { Finding } from '../base/finding.ts';
+import { uprightOf } from '../bodies/upright.ts';
 import type { Shot } from '../document/shot.ts';
 import { heldTwice } from '../rig/relations/held-twice.ts';
 import { formatOf } from './formats.ts';
@@ -24,8 +25,16 @@ export async function readFile(
   if (megabytes > MOST_MEGABYTES) return refuse('fileTooLarge', { file: name }, megabytes, MOST_MEGABYTES);
   const title = name.slice(0, -format.ending.length).slice(0, 200) || 'Untitled';
   const { shot, findings, ...more } = await format.read(bytes, title, { ...options, file: name });
-  return { ...more, shot: opened(shot), findings: [...findings, ...heldTwiceFinding(shot)] };
+  const whole = opened(shot);
+  return { ...more, shot: whole, findings: [...findings, ...heldTwiceFinding(whole), ...otherAxesUp(whole)] };
 }
+
+/** Characters that lie by their file's axes. */
+const otherAxesUp = (shot: Shot): Finding[] =>
+  shot.characters.flatMap(({ id, name }) => {
+    const up = uprightOf(shot, id);
+    return up === null || up === '+y' ? [] : [finding('anotherAxisUp', {}, name, up)];
+  });
 
 /** No edit makes such relations; a file may hold them. */
 function heldTwiceFinding({ nodes, relations }: Shot): Finding[] {

@@ -57,16 +57,26 @@ function skull(end: Vector | null, size: number): Solid {
   };
 }
 
-/** The height of the rest pose, in the file's unit. */
+/** What reaches less high than this part of how far it reaches along the ground lies. */
+const LIES = 0.5;
+
+/** The height of the rest pose, in the file's unit; of what lies there, how far it reaches. */
 function skeletonSize(nodes: readonly Node[]): number {
-  const heights = new Map<string, number>();
+  const [x, y, z] = [0, 1, 2].map((axis) => reachAlong(nodes, axis)) as [number, number, number];
+  const along = Math.max(x, z);
+  return Math.max(y < LIES * along ? along : y, 1e-3) * 1.1;
+}
+
+function reachAlong(nodes: readonly Node[], axis: number): number {
+  const places = new Map<string, number>();
   let low = 0;
   let high = 0;
   for (const node of nodes) {
-    const y = (node.parent === null ? 0 : (heights.get(node.parent) ?? 0)) + node.rest.translation[1];
-    heights.set(node.id, y);
-    low = Math.min(low, y);
-    high = Math.max(high, y);
+    const own = node.rest.translation[axis]!;
+    const place = (node.parent === null ? 0 : (places.get(node.parent) ?? 0)) + own;
+    places.set(node.id, place);
+    low = Math.min(low, place);
+    high = Math.max(high, place);
   }
-  return Math.max(high - low, 1e-3) * 1.1;
+  return high - low;
 }

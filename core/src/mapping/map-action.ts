@@ -54,15 +54,16 @@ export interface Mapped extends Mapping {
 /** The joints of a character and whatever carries them; of none, those that belong to nobody. */
 export function skeletonOf(shot: Shot, character: string | null): Skeleton {
   const kept = new Set(shot.nodes.filter((node) => node.character === character).map(({ id }) => id));
-  for (const { id } of shot.nodes.filter((node) => kept.has(node.id)))
-    for (let up = parentOf(shot, id); up !== null; up = parentOf(shot, up)) kept.add(up);
+  const parents = new Map(shot.nodes.map(({ id, parent }) => [id, parent]));
+  // What is kept has all above it kept, or is about to.
+  for (const id of [...kept])
+    for (let up = parents.get(id); up && !kept.has(up); up = parents.get(up)) kept.add(up);
   return {
     bones: bonesOf(shot.nodes.filter(({ id }) => kept.has(id))),
     facing: facingOf(shot, character).degrees,
   };
 }
 
-const parentOf = (shot: Shot, id: string) => shot.nodes.find((node) => node.id === id)?.parent ?? null;
 
 /** The character that most of these nodes belong to. */
 export function characterOf(shot: Shot, nodes: Iterable<string>): string | null {

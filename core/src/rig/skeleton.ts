@@ -34,9 +34,10 @@ export interface Skeleton {
 }
 
 /** What of these nodes a skeleton keeps. */
-export const bonesOf = (nodes: readonly Node[]): Bone[] =>
-  nodes.map(({ id, parent, rest, order, side, channels }) => ({
-    ...{ id, parent: nodes.some((node) => node.id === parent) ? parent : null, order, side },
+export function bonesOf(nodes: readonly Node[]): Bone[] {
+  const ids = new Set(nodes.map(({ id }) => id));
+  return nodes.map(({ id, parent, rest, order, side, channels }) => ({
+    ...{ id, parent: parent !== null && ids.has(parent) ? parent : null, order, side },
     rest: {
       translation: [...rest.translation],
       rotation: [...rest.rotation],
@@ -44,6 +45,7 @@ export const bonesOf = (nodes: readonly Node[]): Bone[] =>
     },
     channels: [...channels],
   }));
+}
 
 /** A skeleton measured: places in heights of the figure, seen as if it faced +z. */
 export interface Measured {

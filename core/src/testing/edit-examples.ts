@@ -133,6 +133,7 @@ export const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, 
   'clean.dropRedundant': [{}],
   'clean.resample': [{}, { every: 3 }],
   'clean.snap': [{}],
+  'clean.standUp': [{ up: '+z' }, { up: '-x', character: 'nobody' }, {}],
   'clean.rescale': [{ factor: 5 }, { factor: 0.5, character: 'nobody' }, {}],
   'tangents.set': [
     { kind: 'flat' },

@@ -9,7 +9,8 @@ import { useTheme } from '../../theme/theme-provider.tsx';
 import { useStrokes } from '../keys/key-map.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
 import { beginDrag, isDragging, pointOf } from '../gestures/drag.ts';
-import { figureSize } from '../stage/figure-size.ts';
+import type { FigureSize } from '../stage/figure-size.ts';
+import { useFigureSize } from '../stage/use-figure-size.ts';
 import { useAtRest } from '../use-at-rest.ts';
 import { useSize } from '../use-size.ts';
 import { useTyped } from '../figure/use-typed.ts';
@@ -177,8 +178,7 @@ function PoseCanvas({ width, height, live }: PoseCanvasProps) {
   const from = useBench((state) => state.from);
   const to = useBench((state) => state.to);
   const range = useBench((state) => state.session.selection.range);
-  const id = useBench((state) => state.id);
-  const size = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const size = useFigureSize();
   useEffect(() => {
     const context = canvas.current && prepareCanvas(canvas.current, width, height);
     if (!context || width < 2) return;
@@ -236,7 +236,7 @@ function drawPose(
   frame: number,
   x: number,
   height: number,
-  size: ReturnType<typeof figureSize>,
+  size: FigureSize,
   ink: string,
 ): void {
   const pose = worldAt(shot, frame, true);

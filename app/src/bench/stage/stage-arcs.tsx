@@ -8,7 +8,7 @@ import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { posing } from '../bench-actions.ts';
 import { bench, ghostShot, shownShot, useBench } from '../bench-store.ts';
-import { figureSize } from './figure-size.ts';
+import { useFigureSize } from './use-figure-size.ts';
 import { useStageDrag, useUnderPointer } from './use-stage-drag.ts';
 
 /** The most frames of a path; longer ranges are drawn around the play-head. */
@@ -130,10 +130,9 @@ interface BeadProps {
 function Bead({ node, frame, place }: BeadProps) {
   const palette = PALETTES[useTheme((state) => state.name)];
   const here = useBench((state) => state.frame === frame);
-  const id = useBench((state) => state.id);
   const begin = useStageDrag();
   const under = useUnderPointer('bead');
-  const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.011, [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const size = useFigureSize().height * 0.011;
   const press = (event: ThreeEvent<PointerEvent>) => {
     const before = useBench.getState().frame;
     bench.setFrame(frame);

@@ -9,7 +9,8 @@ import type { Shot } from '@kneader/core';
 import { onFrameStage } from '../bench-actions.ts';
 import { shownShot, useBench } from '../bench-store.ts';
 import type { BenchState } from '../bench-store.ts';
-import { distanceFor, extentOf, figureSize } from './figure-size.ts';
+import { distanceFor, extentOf } from './figure-size.ts';
+import { useFigureSize } from './use-figure-size.ts';
 import type { Extent } from './figure-size.ts';
 import { usePosed } from './use-pose.ts';
 
@@ -37,12 +38,10 @@ export function StageCamera({ view, pick = shownShot }: StageCameraProps) {
   const controls = useRef<ComponentRef<typeof OrbitControls>>(null);
   const camera = useThree((state) => state.camera);
   const invalidate = useThree((state) => state.invalidate);
-  const id = useBench((state) => state.id);
-  // The size when the shot was opened: the camera stays while the shot is worked on.
   const aspect = useThree((state) => state.viewport.aspect);
   const seen = useRef(aspect);
   seen.current = aspect;
-  const size = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const size = useFigureSize();
 
   const look = useCallback(
     (extent: Extent, direction: Vector3) => {

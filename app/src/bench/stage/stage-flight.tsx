@@ -4,7 +4,7 @@ import { drawnFlight, drawnThrow } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { bench, useBench } from '../bench-store.ts';
-import { figureSize } from './figure-size.ts';
+import { useFigureSize } from './use-figure-size.ts';
 import { useStageDrag, useUnderPointer } from './use-stage-drag.ts';
 
 /** The flight that is being made: the present path, the parabola, and beads for take-off, landing and top that can be dragged. */
@@ -72,10 +72,9 @@ interface BeadProps {
 /** Dragged in the plane that faces who looks. */
 function Bead({ name, place, onDrag }: BeadProps) {
   const palette = PALETTES[useTheme((state) => state.name)];
-  const id = useBench((state) => state.id);
   const begin = useStageDrag();
   const under = useUnderPointer('bead');
-  const size = useMemo(() => figureSize(useBench.getState().session.shot).height * 0.022, [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const size = useFigureSize().height * 0.022;
   return (
     <mesh
       name={`flight ${name}`}

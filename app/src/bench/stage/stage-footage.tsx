@@ -1,10 +1,9 @@
 import { useThree } from '@react-three/fiber';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { CanvasTexture, SRGBColorSpace } from 'three';
-import { useBench } from '../bench-store.ts';
 import { useReference } from '../reference/reference-state.ts';
 import { usePicture } from '../reference/use-picture.ts';
-import { figureSize } from './figure-size.ts';
+import { useFigureSize } from './use-figure-size.ts';
 
 /** Of the figure's height: how high the film stands, and how far behind. */
 const [HIGH, BEHIND] = [1.5, 0.9];
@@ -19,8 +18,7 @@ export function StageFootage() {
 
 function FilmPlane() {
   const invalidate = useThree((state) => state.invalidate);
-  const id = useBench((state) => state.id);
-  const { height, middle, floor } = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const { height, middle, floor } = useFigureSize();
   const [shape, setShape] = useState(16 / 9);
   const texture = useMemo(() => {
     const made = new CanvasTexture(document.createElement('canvas'));

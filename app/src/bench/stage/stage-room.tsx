@@ -2,15 +2,13 @@ import { useMemo } from 'react';
 import { CanvasTexture, GridHelper, SRGBColorSpace } from 'three';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
-import { useBench } from '../bench-store.ts';
-import { figureSize } from './figure-size.ts';
+import { useFigureSize } from './use-figure-size.ts';
 import { StageWalls, useWalls } from './stage-walls.tsx';
 
 /** Floor, walls behind the figure, and a scale in cm: a tall rule with a mark for each tenth of its height. */
 export function StageRoom() {
   const palette = PALETTES[useTheme((state) => state.name)];
-  const id = useBench((state) => state.id);
-  const size = useMemo(() => figureSize(useBench.getState().session.shot), [id]); // eslint-disable-line react-hooks/exhaustive-deps
+  const size = useFigureSize();
   const cell = useMemo(() => 10 ** Math.floor(Math.log10(size.height / 4)), [size]);
   const grid = useMemo(() => new GridHelper(cell * 40, 40, palette.rule, palette.rule), [cell, palette]);
   const walls = useWalls((state) => state.shown);

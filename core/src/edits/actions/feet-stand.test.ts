@@ -9,6 +9,7 @@ import { readBvh } from '../../interchange/bvh/read-bvh.ts';
 import { standsOf, slideOf } from '../../motion/contacts.ts';
 import type { Triple } from '../../math/euler.ts';
 import { choose } from '../../testing/shot-literals.ts';
+import { withZUp } from '../../testing/z-up-bvh.ts';
 import { runEdit } from '../run-edit.ts';
 
 const LAST = 320;
@@ -118,4 +119,18 @@ test('where a leg does not reach the hips give way, smoothly, and it is said by 
 test('onto the same figure nothing is held', () => {
   const again = runEdit('actions.apply', captured, choose({}), { action, frame: 1 });
   expect(again.report.findings.some(({ code }) => code.startsWith('feet'))).toBe(false);
+});
+
+test('a capture with z up, stood upright, comes onto him as the one with y up does', () => {
+  const text = withZUp(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'));
+  const upright = runEdit('clean.standUp', readBvh(text, 'lying').shot, choose({}), {}).shot;
+  const options = { match: 'both', frame: 0, feet: false };
+  const [mine, plain] = [actionOf(upright), action].map(
+    (one) => runEdit('actions.apply', bram(0), choose({}), { ...options, action: one }).shot,
+  ) as [Shot, Shot];
+  for (const id of ['hips', 'foot_l', 'hand_r', 'head']) {
+    const [a, b] = [track(mine, id), track(plain, id)];
+    const off = a.map((at, k) => Math.hypot(...at.map((value, axis) => value - b[k]![axis]!)));
+    expect([id, Math.max(...off) < 1e-6]).toEqual([id, true]);
+  }
 });

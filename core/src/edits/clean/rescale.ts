@@ -4,7 +4,6 @@
  */
 import { z } from 'zod';
 import { finding } from '../../base/finding.ts';
-import { FLAG } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
 import { channelKind } from '../../rig/node.ts';
@@ -14,9 +13,9 @@ import type { CurveTable } from '../../layers/layer.ts';
 import type { Relation } from '../../rig/relations/relation.ts';
 import type { Shot } from '../../document/shot.ts';
 import type { Selection } from '../../document/selection.ts';
-import { curvesIn, splitChannel } from '../../document/shot.ts';
 import { defineEdit, outcome, refused } from '../edit.ts';
 import type { Outcome } from '../edit.ts';
+import { heldPlaces } from './held-places.ts';
 import { actionsWith } from '../spaces/node-changes.ts';
 import { meantCharacter } from '../shared/meant-character.ts';
 import { whichCharacter } from '../shared/targets.ts';
@@ -52,27 +51,12 @@ export const rescale = defineEdit({
 export function rescaledCharacter(shot: Shot, selection: Selection, chosen: string, factor: number): Outcome {
   if (factor === 1) return outcome(shot, shot, selection);
   const isOurs = (node: Node) => node.character === chosen;
-  const locked = shot.locked.filter((id) =>
-    shot.nodes.some((node) => isOurs(node) && node.id === splitChannel(id).node),
-  );
-  const held = positionsWithLockedKeys(shot, isOurs).filter((id) => !locked.includes(id));
-  if (locked.length + held.length > 0)
-    return refused(shot, selection, finding('lockedInTheWay', {}, [...locked, ...held]));
+  const held = heldPlaces(shot, isOurs);
+  if (held.length > 0) return refused(shot, selection, finding('lockedInTheWay', {}, held));
   const moves = (table: CurveTable) =>
     shot.nodes.some(
       (node, row) =>
         isOurs(node) && Object.keys(table[row] ?? {}).some((name) => channelKind(name) === 'position'),
-    );
-  const lockedPasses = shot.layers.filter((pass) => pass.locked && moves(pass.curves));
-  if (lockedPasses.length > 0)
-    return refused(
-      shot,
-      selection,
-      finding(
-        'lockedInTheWay',
-        {},
-        lockedPasses.map(({ name }) => name),
-      ),
     );
   const ours = new Set(shot.nodes.filter(isOurs).map(({ id }) => id));
   const touched: string[] = [];
@@ -120,19 +104,6 @@ export function rescaledCharacter(shot: Shot, selection: Selection, chosen: stri
       { name: 'controls', value: shot.nodes.filter(isOurs).length, unit: '' },
     ],
   });
-}
-
-/** Position channels, on the base or a pass, of which a key is locked: it would be another. */
-function positionsWithLockedKeys(shot: Shot, isOurs: (node: Node) => boolean): string[] {
-  const found = new Set<string>();
-  const ours = new Set(shot.nodes.filter(isOurs).map(({ id }) => id));
-  for (const table of [shot.curves, ...shot.layers.map(({ curves }) => curves)])
-    for (const [id, curve] of curvesIn(table, shot.nodes)) {
-      const { node, name } = splitChannel(id);
-      if (!ours.has(node) || channelKind(name) !== 'position') continue;
-      if (curve.flags.some((flag) => (flag & FLAG.locked) !== 0)) found.add(id);
-    }
-  return [...found];
 }
 
 function scaledCurve(curve: Curve, factor: number): Curve {
