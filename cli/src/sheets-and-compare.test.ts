@@ -48,6 +48,25 @@ describe('kneader sheet', () => {
     expect(printed.join()).toContain('2 sheets');
   });
 
+  test('an option that no sheet goes by is said, and one that some sheet takes is not', async () => {
+    const file = at('loop.kneader.json');
+    const make = (...more: string[]) => kneader('sheet', file, '-o', at('said'), ...more);
+    expect(await make('--kind', 'timing', '--turn', '90', '--frames', '1,4', '--channels', 'hips.ty')).toBe(
+      0,
+    );
+    expect(warned).toEqual([
+      'Nothing here goes by --frames, --turn, --channels: Timing sheet takes no such option.',
+    ]);
+    warned = [];
+    expect(await make('--kind', 'curves', '--no-notes')).toBe(0);
+    expect(warned).toEqual(['Nothing here goes by --no-notes: Curves takes no such option.']);
+    warned = [];
+    expect(await make('--kind', 'contact', '--kind', 'curves', '--turn', '90', '--channels', 'hips.ty')).toBe(
+      0,
+    );
+    expect(warned).toEqual([]);
+  });
+
   test('what cannot be is refused with a sentence, and nothing is written', async () => {
     expect(await kneader('sheet', at('loop.kneader.json'), '--kind', 'poster', '-o', at('no.pdf'))).toBe(1);
     expect(warned.join()).toContain('There is no sheet “poster”: contact, timing, curves.');

@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { finding, FORMATS, refuse, sheetOptions, SHEETS, svgOf } from '@kneader/core';
-import type { FrameRange, Page } from '@kneader/core';
+import type { FrameRange, Page, SheetOptions } from '@kneader/core';
 import { keepApart, openFile, saveText } from '../files.ts';
 import type { Output } from './output.ts';
 
@@ -42,6 +42,26 @@ export async function sheet(
   const ending = /\.(svg|pdf)$/i.exec(output)?.[1]?.toLowerCase();
   if (ending === undefined && /\.[a-z0-9]{2,4}$/i.test(output))
     refuse('sheetEnding', { file: output }, output);
+  const given: readonly [keyof SheetOptions, boolean][] = [
+    ['frames', frames !== undefined],
+    ['turn', turn !== undefined],
+    ['channels', channels.length > 0],
+    ['notes', !notes],
+  ];
+  const unused = given.flatMap(([option, isGiven]) =>
+    isGiven && !kinds.some(({ takes }) => takes.includes(option))
+      ? [option === 'notes' ? '--no-notes' : `--${option}`]
+      : [],
+  );
+  if (unused.length > 0)
+    warn(
+      finding(
+        'sheetOptionUnused',
+        {},
+        unused,
+        kinds.map(({ label }) => label),
+      ).sentence,
+    );
   const made: Made[] = [];
   for (const path of paths) {
     const { shot, findings } = await openFile(path, as);

@@ -85,6 +85,8 @@ export const sentences = {
   lettersLacking: (letters: readonly string[]) =>
     `The fonts that every reader of PDF has lack ${listed(letters)}: “?” stands there. An SVG has all letters.`,
   sheetEnding: (file: string) => `“${file}” is no name for a sheet: it ends in .svg or .pdf.`,
+  sheetOptionUnused: (options: readonly string[], kinds: readonly string[]) =>
+    `Nothing here goes by ${listed(options)}: ${listed(kinds)} ${kinds.length === 1 ? 'takes' : 'take'} no such option.`,
   unknownSheet: (kind: string, kinds: readonly string[]) => `There is no sheet “${kind}”: ${listed(kinds)}.`,
   noMarksToAlign: (a: number, b: number) =>
     `To lie beside each other by marks both need some: the first has ${a}, the second ${b}.`,

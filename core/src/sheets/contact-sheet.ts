@@ -27,6 +27,7 @@ const CAPTION = 16;
 export const contactSheet: Sheet = {
   kind: 'contact',
   label: 'Contact sheet',
+  takes: ['frames', 'turn', 'notes'],
   pages(shot, options) {
     const frames = shownFrames(shot, options);
     const perPage = MOST_ACROSS * MOST_DOWN;

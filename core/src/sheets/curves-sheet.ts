@@ -18,6 +18,7 @@ const AXIS = 42;
 export const curvesSheet: Sheet = {
   kind: 'curves',
   label: 'Curves',
+  takes: ['channels'],
   pages(shot, options) {
     const range = rangeOf(shot, options);
     const rig = rigOf(shot);

@@ -28,6 +28,8 @@ export type SheetOptions = z.output<typeof sheetOptions>;
 export interface Sheet {
   readonly kind: string;
   readonly label: string;
+  /** Options beside the range that change something on it. */
+  readonly takes: readonly (keyof SheetOptions)[];
   readonly pages: (shot: Shot, options: SheetOptions) => readonly Page[];
 }
 

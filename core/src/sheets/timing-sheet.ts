@@ -27,6 +27,7 @@ const NOTE_LINES = 4;
 export const timingSheet: Sheet = {
   kind: 'timing',
   label: 'Timing sheet',
+  takes: ['notes'],
   pages(shot, options) {
     const range = rangeOf(shot, options);
     const frames = [...framesOf(range)];

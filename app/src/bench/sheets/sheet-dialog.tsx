@@ -32,15 +32,16 @@ export default function SheetDialog({ onEnd }: { readonly onEnd: () => void }) {
     turn: 28,
   });
   const [problem, setProblem] = useState<string | null>(null);
+  const { takes } = SHEETS.find(({ kind }) => kind === choice.kind)!;
   const options = useMemo(
     () =>
       sheetOptions.parse({
         notes: choice.notes,
         turn: choice.turn,
         ...(choice.onlyMarked && marked && { from: marked.start, to: marked.end }),
-        ...(choice.kind === 'curves' && channels.length > 0 && { channels: [...channels] }),
+        ...(takes.includes('channels') && channels.length > 0 && { channels: [...channels] }),
       }),
-    [choice, marked, channels],
+    [choice, takes, marked, channels],
   );
   const made = useSheet(shot, choice.kind, options);
   const svg = useMemo(() => (made.pages ? svgOf(made.pages, shot.name) : null), [made.pages, shot.name]);
@@ -106,12 +107,12 @@ export default function SheetDialog({ onEnd }: { readonly onEnd: () => void }) {
           <Form.Item name="kind" label="Sheet">
             <Select options={SHEETS.map(({ kind, label }) => ({ value: kind, label }))} />
           </Form.Item>
-          {choice.kind !== 'curves' && (
+          {takes.includes('notes') && (
             <Form.Item name="notes" label="With notes" valuePropName="checked">
               <Switch size="small" />
             </Form.Item>
           )}
-          {choice.kind === 'contact' && (
+          {takes.includes('turn') && (
             <Form.Item name="turn" label="Seen from, degrees" tooltip="0 looks at the face, 90 from his left">
               <InputNumber min={-180} max={180} step={15} />
             </Form.Item>
