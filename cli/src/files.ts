@@ -11,7 +11,7 @@ import {
   writeFile,
 } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
-import { MOST_MEGABYTES, formatLike, formatOf, readFile, refuse } from '@kneader/core';
+import { MOST_MEGABYTES, NO_FILES, formatLike, formatOf, readFile, refuse } from '@kneader/core';
 import type { Finding, ReadResult, Shot, SourceFiles } from '@kneader/core';
 
 /** Stands for standard input, and for standard output. */
@@ -58,19 +58,22 @@ export async function bytesOf(path: string): Promise<Uint8Array> {
   return readBytes(path).catch(() => refuse('fileMissing', { file: path }, path));
 }
 
+/** What was read, and whether it held the files of its characters by choice: what is written of it does so too. */
+export interface Opened extends ReadResult {
+  readonly withFiles: boolean;
+}
+
 /**
  * Opens a file, or standard input; what a `.gltf` needs is looked for beside it. Rejects with an `InputError`.
  * @param as the ending of what has no name
  * @param animation which of a file that has several, by its name
  */
-export async function openFile(path: string, as?: string, animation?: string): Promise<ReadResult> {
+export async function openFile(path: string, as?: string, animation?: string): Promise<Opened> {
   if (path === STREAM) {
     const bytes = await bytesOfInput();
     const ending = as ?? formatLike(bytes)?.ending;
     if (bytes.byteLength > 0 && ending === undefined) refuse('streamUnknownKind', {});
-    return readFile(`standard input${ending ?? '.csv'}`, bytes, {
-      ...(animation !== undefined && { animation }),
-    });
+    return opened(`standard input${ending ?? '.csv'}`, bytes, animation);
   }
   if (formatOf(path) === null) refuse('fileUnknownKind', { file: path }, basename(path));
   const bytes = await bytesOf(path);
@@ -83,7 +86,21 @@ export async function openFile(path: string, as?: string, animation?: string): P
     if (relative(folder, place).startsWith(`..${sep}`)) refuse('gltfFarResource', { file: path }, uri);
     return bytesOf(place);
   };
-  return readFile(basename(path), bytes, { neighbour, ...(animation !== undefined && { animation }) });
+  return opened(basename(path), bytes, animation, neighbour);
+}
+
+async function opened(
+  name: string,
+  bytes: Uint8Array,
+  animation?: string,
+  neighbour?: (uri: string) => Promise<Uint8Array | null>,
+): Promise<Opened> {
+  const read = await readFile(name, bytes, {
+    ...(neighbour && { neighbour }),
+    ...(animation !== undefined && { animation }),
+  });
+  const withFiles = formatOf(name)?.holdsByChoice === true && (read.files?.size ?? 0) > 0;
+  return { ...read, withFiles };
 }
 
 /**
@@ -141,6 +158,8 @@ interface SaveOptions {
   readonly to?: string | undefined;
   /** Of the shot's characters: where it can go back into one of them, it does. */
   readonly files?: SourceFiles | undefined;
+  /** Whether they are held by what holds them by choice. */
+  readonly withFiles?: boolean | undefined;
 }
 
 const shortWrite = (written: number, of: number): Error =>
@@ -153,12 +172,13 @@ const shortWrite = (written: number, of: number): Error =>
 export async function saveFile(
   shot: Shot,
   path: string,
-  { to, files }: SaveOptions = {},
+  { to, files, withFiles = false }: SaveOptions = {},
 ): Promise<readonly Finding[]> {
   if (path === STREAM && to === undefined) refuse('streamWhichKind', {});
   const format = formatOf(path === STREAM ? to! : path);
   if (format === null) return refuse('fileNotWritable', { file: path }, basename(path));
-  const lost = format.lost(shot, files);
-  await saveText(path, await format.write(shot, files));
+  const along = format.holdsByChoice && !withFiles ? NO_FILES : files;
+  const lost = format.lost(shot, along);
+  await saveText(path, await format.write(shot, along));
   return lost;
 }

@@ -18,7 +18,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { NodeIO } from '@gltf-transform/core';
-import { EDITS } from '@kneader/core';
+import { bramInOneSkin, EDITS } from '@kneader/core';
 import { run } from './program.ts';
 
 const CAPTURED = '/usr/share/assimp/models/BVH/01_01.bvh';
@@ -248,6 +248,25 @@ describe('kneader', () => {
       'changed',
       ['LeftArm.rx', 'LeftArm.ry', 'LeftArm.rz'],
     ]);
+  });
+
+  test('a shot file holds its characters’ files where that is asked for, keeps holding them through an edit, and gives them back', async () => {
+    writeFileSync(at('bram.glb'), await bramInOneSkin());
+    expect(await kneader('convert', at('bram.glb'), at('named.kneader.json'))).toBe(0);
+    expect(warned.join()).toContain('does not hold it');
+    warned = [];
+    expect(await kneader('convert', at('bram.glb'), at('held.kneader.json'), '--with-files')).toBe(0);
+    const edit = ['--edit', 'clean.thin', '--channels', 'head.*'];
+    expect(await kneader('edit', at('held.kneader.json'), ...edit, '-o', at('thin.kneader.json'))).toBe(0);
+    expect(await kneader('convert', at('thin.kneader.json'), at('back.glb'))).toBe(0);
+    expect(warned.join()).not.toContain('does not hold');
+    const meshes = async (path: string) =>
+      (await new NodeIO().read(path))
+        .getRoot()
+        .listMeshes()
+        .map((mesh) => mesh.listPrimitives()[0]!.getAttribute('POSITION')!.getCount());
+    expect(await meshes(at('back.glb'))).toEqual(await meshes(at('bram.glb')));
+    expect((await meshes(at('back.glb')))[0]).toBeGreaterThan(1000);
   });
 
   test('convert writes a .glb that a second reader opens (@gltf-transform)', async () => {

@@ -193,6 +193,7 @@ export async function run(words: readonly string[], output: Output): Promise<0 |
     .option(...AS)
     .option(...TO)
     .option('--animation <name>', 'which of a file that has several; the first when left out')
+    .option('--with-files', 'a .kneader.json that holds the files of its characters too')
     .action(async (from: string, to: string, given: Parameters<typeof convert>[2]) =>
       (await import('./commands/convert.ts')).convert(from, to, given, output),
     );

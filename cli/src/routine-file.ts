@@ -41,12 +41,12 @@ const stepLines = (run: RoutineRun): StepLine[] =>
 /** Runs the routine over one file; what is wrong with the file, or with the disk, is a line of its own. */
 export async function runOnFile({ steps, input, output, channels, range }: RoutineTask): Promise<Line> {
   try {
-    const { shot, findings, files } = await openFile(input);
+    const { shot, findings, files, withFiles } = await openFile(input);
     const meant = channels.length > 0 ? matching(shot, channels) : [];
     const run = finish(runRoutine(steps, shot, { ...NOTHING, channels: meant, range }));
     const reports = stepLines(run);
     if (run.status === 'refused') return { ...failedLine(input, run.refusal!.sentence), steps: reports };
-    const lost = await saveFile(run.shot, output, { files });
+    const lost = await saveFile(run.shot, output, { files, withFiles });
     const actions = await savedActions(run.made, output);
     return {
       file: input,

@@ -110,6 +110,10 @@ test('a shot with its character goes to another browser; the last shot that goes
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('menuitem', { name: /\.kneader\.zip/ }).click();
   const zip = await downloaded(await file);
+  const held = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('menuitem', { name: 'The same, with its characters’ files (.kneader.json)' }).click();
+  const whole = await downloaded(await held);
   const other = await browser.newContext({ viewport: STAGE });
   const there = await other.newPage();
   await there.goto('/');
@@ -130,6 +134,13 @@ test('a shot with its character goes to another browser; the last shot that goes
           };
         }),
     );
+  await expect.poll(kept).toBe(1);
+  await there.getByRole('link', { name: 'Back to the shots' }).click();
+  await there.getByRole('button', { name: /^Remove / }).click();
+  await there.getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect.poll(kept).toBe(0);
+  await dropFiles(there, [{ name: 'bram.kneader.json', content: whole }]);
+  await expect(there.getByRole('combobox', { name: 'Figures as' })).toBeVisible();
   await expect.poll(kept).toBe(1);
   await there.getByRole('link', { name: 'Back to the shots' }).click();
   await there.getByRole('button', { name: /^Make a copy of/ }).click();

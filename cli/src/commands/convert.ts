@@ -5,11 +5,16 @@ import type { Output } from './output.ts';
 export async function convert(
   from: string,
   to: string,
-  given: { readonly as?: string; readonly to?: string; readonly animation?: string },
+  given: {
+    readonly as?: string;
+    readonly to?: string;
+    readonly animation?: string;
+    readonly withFiles?: boolean;
+  },
   { warn }: Output,
 ): Promise<void> {
   await keepApart([from], [to]);
-  const { shot, findings, files } = await openFile(from, given.as, given.animation);
+  const { shot, findings, files, withFiles } = await openFile(from, given.as, given.animation);
   for (const { sentence } of findings) warn(sentence);
-  for (const { sentence } of await saveFile(shot, to, { to: given.to, files })) warn(sentence);
+  for (const { sentence } of await saveFile(shot, to, { withFiles, ...given, files })) warn(sentence);
 }

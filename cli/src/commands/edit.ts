@@ -24,7 +24,7 @@ export async function edit(path: string, given: EditOptions, { print, warn }: Ou
   // The result may take the place of what was read: it is written beside it and renamed.
   await keepApart([path], beside);
   await keepApart([], [given.output, ...beside]);
-  const { shot, findings, files } = await openFile(path, given.as);
+  const { shot, findings, files, withFiles } = await openFile(path, given.as);
   for (const { sentence } of findings) warn(sentence);
   const channels =
     given.channels.length > 0 ? matching(shot, given.channels) : rigOf(shot).channels.map(({ id }) => id);
@@ -32,7 +32,8 @@ export async function edit(path: string, given: EditOptions, { print, warn }: Ou
   const { shot: after, report, made } = runEdit(given.edit, shot, selection, readJson(given.options));
   if (given.report) await saveText(given.report, `${JSON.stringify(report, null, 2)}\n`);
   if (report.status === 'refused') throw new InputError(report.findings[0]!);
-  for (const { sentence } of await saveFile(after, given.output, { to: given.to, files })) warn(sentence);
+  for (const { sentence } of await saveFile(after, given.output, { to: given.to, files, withFiles }))
+    warn(sentence);
   if (given.made && made !== undefined) await saveText(given.made, `${JSON.stringify(made)}\n`);
   say(report.status === 'changed' ? `Changed ${report.touched.length} channels.` : 'Nothing was changed.');
   for (const { name, value, unit, before } of report.measures.slice(0, 6)) {

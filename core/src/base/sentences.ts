@@ -633,6 +633,8 @@ export const sentences = {
     `“${file}”, in which a character came, is not in the zip: he is drawn from solids.`,
   sourceOther: (file: string) =>
     `What the zip holds as “${file}” is not the file in which the character came: he is drawn from solids.`,
+  heldFileOther: (file: string) =>
+    `What the shot file holds as “${file}” is not the file in which the character came: the character is drawn from solids.`,
   vrmWithoutSource: () =>
     'A .vrm is written only for a shot whose character came in one, while that file is at hand: take .glb.',
   zipBroken: () => 'It is no zip that can be read.',

@@ -24,8 +24,7 @@ import type { WrittenSource } from './gltf/write-into-source.ts';
 import { NO_FILES } from './source/source-files.ts';
 import type { SourceFiles } from './source/source-files.ts';
 import { lostMarks, lostSources, lostToShear, namedOnly } from './lost.ts';
-import { readShotFile } from './shot-file/read-shot.ts';
-import { writeShotFile } from './shot-file/write-shot.ts';
+import { readHoldingFiles, writeHoldingFiles } from './shot-file/held-files.ts';
 import { textOf } from './text-of.ts';
 
 export interface Format {
@@ -41,6 +40,8 @@ export interface Format {
   /** What of a shot it cannot hold, measured. */
   readonly lost: (shot: Shot, files?: SourceFiles) => readonly Finding[];
   readonly inMenu: boolean;
+  /** Whether it holds the files of characters only where somebody wants that. */
+  readonly holdsByChoice?: boolean;
 }
 
 /** The one character of a shot whose files are there; null where there is none, or more than one could be meant. */
@@ -82,9 +83,10 @@ export const FORMATS: readonly Format[] = [
     label: 'Shot file (.kneader.json)',
     mime: 'application/json',
     looksLike: (start) => /^\s*\{/.test(start) && /"format"\s*:\s*"kneader-shot"/.test(start),
-    read: (bytes) => ({ shot: readShotFile(textOf(bytes)), findings: [] }),
-    write: writeShotFile,
-    lost: (shot) => namedOnly(shot),
+    read: (bytes) => readHoldingFiles(textOf(bytes)),
+    write: (shot, files = NO_FILES) => writeHoldingFiles(shot, files),
+    lost: (shot, files = NO_FILES) => namedOnly(shot, files),
+    holdsByChoice: true,
     inMenu: true,
   },
   {

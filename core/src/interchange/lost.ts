@@ -32,9 +32,9 @@ export function lostSources(shot: Shot, files: SourceFiles = NO_FILES): Finding[
   return names.length > 0 ? [finding('sourceStays', {}, names, morphs)] : [];
 }
 
-/** A shot file names the files of its characters. */
-export function namedOnly(shot: Shot): Finding[] {
-  const names = sourcesOf(shot).map(({ name }) => name);
+/** A shot file names the files of its characters. @param files that it holds too */
+export function namedOnly(shot: Shot, files: SourceFiles): Finding[] {
+  const names = sourcesOf(shot).flatMap(({ id, name }) => (files.has(id) ? [] : [name]));
   return names.length > 0 ? [finding('sourceNamed', {}, [...new Set(names)])] : [];
 }
 

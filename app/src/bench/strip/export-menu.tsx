@@ -13,8 +13,9 @@ import { BackIntoFile } from './back-into-file.tsx';
 const FilmDialog = lazy(() => import('../film/film-dialog.tsx'));
 const SheetDialog = lazy(() => import('../sheets/sheet-dialog.tsx'));
 
-/** Kinds that take the files of characters along. */
+/** What takes the files of characters along: a kind of its own, and what does so where it is asked for. */
 const TAKES_ALONG = '.kneader.zip';
+const HOLDING = 'holding ';
 const INTO = 'into ';
 const FILM = 'film';
 const SHEET = 'sheet';
@@ -25,10 +26,10 @@ export function ExportMenu() {
   const sources = useBench((state) => state.session.shot.sources) ?? sourcesOf({});
   const [showing, setShowing] = useState<string | null>(null);
   const [into, setInto] = useState<number | null>(null);
-  const give = async ({ ending, mime }: Format) => {
+  const give = async ({ ending, mime }: Format, isHolding: boolean) => {
     const { shot } = useBench.getState().session;
     try {
-      const files = ending === TAKES_ALONG ? await filesOf(shot) : NO_FILES;
+      const files = ending === TAKES_ALONG || isHolding ? await filesOf(shot) : NO_FILES;
       if (!(await ask(await bridge.lostIn(shot, ending, files)))) return;
       saveFile(`${shot.name}${ending}`, await bridge.file(shot, ending, files), mime);
     } catch (error) {
@@ -43,9 +44,14 @@ export function ExportMenu() {
     { key: FILM, label: 'Film or pictures …' },
     { key: SHEET, label: 'Sheet to print …' },
     { type: 'divider' as const },
-    ...FORMATS.filter(({ inMenu, ending }) => inMenu && (sources.length > 0 || ending !== TAKES_ALONG)).map(
-      ({ ending, label }) => ({ key: ending, label }),
-    ),
+    ...FORMATS.filter(({ inMenu, ending }) => inMenu && (sources.length > 0 || ending !== TAKES_ALONG))
+      .map(({ ending, label, holdsByChoice }) => [
+        { key: ending, label },
+        ...(holdsByChoice && sources.length > 0
+          ? [{ key: HOLDING + ending, label: `The same, with its characters’ files (${ending})` }]
+          : []),
+      ])
+      .flat(),
   ];
   return (
     <>
@@ -60,7 +66,7 @@ export function ExportMenu() {
               ? setShowing(key)
               : key.startsWith(INTO)
                 ? setInto(Number(key.slice(INTO.length)))
-                : void give(formatOf(key)!),
+                : void give(formatOf(key)!, key.startsWith(HOLDING)),
           items: menu,
         }}
       >

@@ -2,6 +2,7 @@
  * glTF bytes to a checked document that glTF-Transform has read. Both containers: `.glb`, and `.gltf` with its
  * buffers inside (data URIs) or beside it, given by a function.
  */
+import { bytesOfBase64 } from '../base64.ts';
 import { WebIO } from '@gltf-transform/core';
 import type { Document } from '@gltf-transform/core';
 import { InputError, refuse } from '../../base/finding.ts';
@@ -138,8 +139,7 @@ function nearbyPath(uri: string, place: string): string {
 function decodeDataUri(uri: string, i: number): Uint8Array {
   const comma = uri.indexOf(',');
   try {
-    const text = atob(uri.slice(comma + 1));
-    return Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+    return bytesOfBase64(uri.slice(comma + 1));
   } catch {
     return refuse('gltfBroken', { path: `buffers[${i}]` }, `the data of buffers[${i}] is not base64`);
   }

@@ -8,7 +8,7 @@ import { SOLID_COLOURS, solidMesh } from '../../rig/solid-mesh.ts';
 import type { Node } from '../../rig/node.ts';
 import { framesPerSecond } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
-import { base64 } from './base64.ts';
+import { base64 } from '../base64.ts';
 import { EXTRAS, GENERATOR } from './own-extras.ts';
 import { FINE, localTracks } from './local-tracks.ts';
 import type { TrackTolerance } from './local-tracks.ts';

@@ -10,7 +10,7 @@ import type { Shot } from '../../document/shot.ts';
 import type { Source } from '../../document/sources.ts';
 import { readJson } from '../read-json.ts';
 import type { SourceFile } from '../source/source-files.ts';
-import { base64 } from './base64.ts';
+import { base64 } from '../base64.ts';
 import { chunksOf, glbOf } from './glb-chunks.ts';
 import type { GltfJson } from './gltf-schema.ts';
 import { FINE, localTracks } from './local-tracks.ts';

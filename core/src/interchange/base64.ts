@@ -5,3 +5,7 @@ export function base64(bytes: Uint8Array): string {
     text += String.fromCharCode(...bytes.subarray(at, at + 8192));
   return btoa(text);
 }
+
+/** Throws a `DOMException` where the text is none. */
+export const bytesOfBase64 = (text: string): Uint8Array =>
+  Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
