@@ -42,7 +42,7 @@ export {
   spacingOf,
 } from './comparison/differences.ts';
 export type { ContactCompared, Differences, From, KeysCompared } from './comparison/differences.ts';
-export { pairedNodes } from './comparison/paired.ts';
+export { pairedNodes, shownSize } from './comparison/paired.ts';
 export type { Paired } from './comparison/paired.ts';
 export { writeDifferences } from './comparison/write-differences.ts';
 export { sheetOptions } from './sheets/sheet.ts';

@@ -1,4 +1,5 @@
 /** Two beside each other; notes; footage to look at; films and sheets that are given to somebody. */
+import { readFile } from 'node:fs/promises';
 import { DEMO_SHOTS, NOTHING, rigOf, runEdit, valuesAt, writeShotFile } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { ZipReader, Uint8ArrayReader, Uint8ArrayWriter } from '@zip.js/zip.js';
@@ -372,4 +373,35 @@ test('a browser without an encoder makes numbered pictures, which is said', asyn
     dialog.getByText('This browser has no encoder for films: numbered pictures can be made.'),
   ).toBeVisible();
   await expect(dialog.getByTitle('Numbered pictures, PNG in a zip')).toBeVisible();
+});
+
+test('figures of two makes: mapped, shown in one size, at the rate of the first; one of them in its own skin', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await dropFiles(page, [
+    { name: '01_01.bvh', content: await readFile('/usr/share/assimp/models/BVH/01_01.bvh') },
+  ]);
+  await expect(page.getByText('of 0–2751, 120/s')).toBeVisible();
+  await saved(page);
+  await page.getByRole('link', { name: 'Back to the shots' }).click();
+  await page.getByRole('article', { name: 'Demo: Bram in one skin' }).getByRole('button').click();
+  await page.getByRole('button', { name: /^Take 1 shot/ }).click();
+  await expect(page.getByRole('combobox', { name: 'Figures as' })).toBeVisible();
+  await saved(page);
+  await takeDemo(page, 'Night round');
+  await saved(page);
+  await page.getByRole('link', { name: 'Compare' }).click();
+  await choose(page, 'Second', 'Bram in one skin');
+  await expect(page.getByText('No place differs')).toBeVisible();
+  await page.getByLabel('Look').getByText('Over').click();
+  const alone = await stageShot(page);
+  await choose(page, 'Second', '01_01');
+  await expect(page.getByText(/Joints of other names were mapped/)).toBeVisible();
+  await expect(page.locator('.compare-name').nth(1)).toHaveText('01_01 × 5.34');
+  await expect(page.getByText('of 0–16, 24/s')).toBeVisible();
+  await expect(async () => expect((await stageShot(page)).equals(alone)).toBe(false)).toPass();
+  await page.getByRole('button', { name: 'Exchange the two' }).click();
+  await expect(page.getByText('of 0–2751, 120/s')).toBeVisible();
+  await expect(page.locator('.compare-name').nth(1)).toHaveText('Now × 0.187');
 });

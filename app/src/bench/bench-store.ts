@@ -58,8 +58,8 @@ export interface BenchState {
   readonly held: number;
   /** Whether only the marked range is played. */
   readonly looped: boolean;
-  /** The frames that the play-head goes through where another shot is looked at; null is the shot's own. */
-  readonly lookedAt: FrameRange | null;
+  /** The shot that the play-head goes through, at its rate, where another is looked at; null is the shot itself. */
+  readonly lookedAt: Shot | null;
   readonly speed: number;
   /** Frames that the lanes show. */
   readonly from: number;
@@ -232,8 +232,10 @@ export function ghostShot(state: BenchState): Shot | null {
     : null;
 }
 
-/** The frames that the play-head goes through. */
-export const headRange = ({ lookedAt, session }: BenchState): FrameRange => lookedAt ?? session.shot.range;
+/** The shot that the play-head goes through. */
+export const headShot = ({ lookedAt, session }: BenchState): Shot => lookedAt ?? session.shot;
+
+export const headRange = (state: BenchState): FrameRange => headShot(state).range;
 
 /** Whole frame within them. */
 function within(frame: number): number {
@@ -285,7 +287,7 @@ export const bench = {
   setPlaying: (playing: boolean): void => {
     set({ playing });
   },
-  lookAt: (lookedAt: FrameRange | null): void => {
+  lookAt: (lookedAt: Shot | null): void => {
     set({ lookedAt });
     bench.setFrame(get().frame);
   },

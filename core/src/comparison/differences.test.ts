@@ -10,7 +10,7 @@ import { valuesAt, worldAt } from '../evaluation/evaluation.ts';
 import { curve, puppet } from '../testing/shot-literals.ts';
 import { alignedAt } from './alignment.ts';
 import { contactsCompared, differencesOf, greatestOf, keysCompared, spacingOf } from './differences.ts';
-import { pairedNodes } from './paired.ts';
+import { pairedNodes, shownSize } from './paired.ts';
 import { writeDifferences } from './write-differences.ts';
 
 const demo = (id: string) => DEMO_SHOTS.find((one) => one.id === id)!.make();
@@ -118,6 +118,8 @@ describe('differences', () => {
     const figure = paired.pairs.filter(({ character }) => character !== null);
     expect(figure.length).toBeGreaterThan(20);
     expect(figure[0]!.scale).toBeCloseTo(0.5, 6);
+    expect(shownSize(paired)).toBe(figure[0]!.scale);
+    expect(shownSize({ pairs: [] })).toBe(1);
     const { mm } = differencesOf(plain, b, { ...paired, pairs: figure }, alignedAt(plain, b, 0, 0));
     expect(Math.max(...mm)).toBeLessThan(0.01);
   });

@@ -29,6 +29,14 @@ export interface Paired {
   readonly isMapped: boolean;
 }
 
+/** How many times as large the second shot is shown beside the first: as most of its joints are measured. */
+export function shownSize({ pairs }: Pick<Paired, 'pairs'>): number {
+  const counts = new Map<number, number>();
+  for (const { scale } of pairs) counts.set(scale, (counts.get(scale) ?? 0) + 1);
+  const [most] = [...counts].sort(([, a], [, b]) => b - a);
+  return most?.[0] ?? 1;
+}
+
 /** As many of the names must agree for two figures to count as one. */
 const SAME_RIG = 0.5;
 

@@ -2,7 +2,7 @@ import { Button, InputNumber, Segmented, Select, Tabs } from 'antd';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { greatestOf, writeDifferences } from '@kneader/core';
+import { greatestOf, shownSize, writeDifferences } from '@kneader/core';
 import type { Differences, From, Shot } from '@kneader/core';
 import { saveFile } from '../../shots/save-file.ts';
 import { LeftOutlined, SwapOutlined } from '../../theme/icons.tsx';
@@ -35,13 +35,12 @@ export function Compare() {
   useBlink();
   const [isFilming, setFilming] = useState(false);
   // The play-head goes through the first of the two.
-  const range = a.shot?.range ?? null;
-  useEffect(() => {
-    bench.lookAt(range);
-    return () => bench.lookAt(null);
-  }, [range]);
+  const shotA = a.shot;
+  useEffect(() => bench.lookAt(shotA), [shotA]);
+  useEffect(() => () => bench.lookAt(null), []);
   const { compared, alignment, problem, isBusy } = useCompared(a.shot, b.shot);
   const names = [a.name, b.name] as const;
+  const size = compared ? shownSize(compared.paired) : 1;
   const said = a.problem ?? b.problem ?? problem;
   return (
     <>
@@ -57,7 +56,7 @@ export function Compare() {
         <Suspense>
           <FilmDialog
             shot={a.shot}
-            beside={{ shot: b.shot, alignment, names }}
+            beside={{ shot: b.shot, alignment, size, names }}
             onEnd={() => setFilming(false)}
           />
         </Suspense>
@@ -70,7 +69,7 @@ export function Compare() {
       <div className="compare-body">
         <div className="compare-left">
           {a.shot && b.shot && alignment ? (
-            <CompareStage a={a.shot} b={b.shot} alignment={alignment} names={names} />
+            <CompareStage a={a.shot} b={b.shot} {...{ alignment, size, names }} />
           ) : (
             <section className="stage compare-empty soft">
               {said === null ? 'Fetching …' : 'Choose two that can be compared.'}

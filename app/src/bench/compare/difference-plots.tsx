@@ -29,6 +29,9 @@ interface PlotProps {
   readonly height?: number;
 }
 
+/** mm, degrees or frames: what changes by less is level. */
+const FLAT = 0.01;
+
 /** Values over frames under the play-head; a touch goes to the frame. */
 export function Plot({ title, frames, lines, unit, height = 132 }: PlotProps) {
   const palette = PALETTES[useTheme((state) => state.name)];
@@ -48,6 +51,12 @@ export function Plot({ title, frames, lines, unit, height = 132 }: PlotProps) {
       return point;
     });
   }, [frames, lines]);
+  const domain = useMemo(() => {
+    const all = data.flatMap((point) => lines.map((_, i) => point[`v${i}`]!));
+    const [low, high] = [Math.min(...all), Math.max(...all)];
+    // Rounding is no hill.
+    return high - low < FLAT ? [Math.floor(low), Math.floor(low) + 1] : (['auto', 'auto'] as const);
+  }, [data, lines]);
   const font = { fontSize: 12, fill: palette.soft };
   const [first, last] = [frames[0] ?? 0, frames.at(-1) ?? 1];
   return (
@@ -86,7 +95,7 @@ export function Plot({ title, frames, lines, unit, height = 132 }: PlotProps) {
             <YAxis
               width={LEFT}
               tick={font}
-              domain={['auto', 'auto']}
+              domain={domain}
               tickCount={4}
               tickFormatter={(value: number) => String(Number(value.toPrecision(3)))}
             />

@@ -33,6 +33,9 @@ function heatRows({ names, frames }: Differences, table: Float32Array): HeatRow[
   return rows.sort((a, b) => b.most - a.most || a.joint - b.joint);
 }
 
+/** What is the darkest at least, mm or degrees. */
+const DARK = 0.5;
+
 interface HeatTableProps {
   readonly differences: Differences;
   readonly table: Float32Array;
@@ -45,7 +48,8 @@ export function HeatTable({ differences, table, unit }: HeatTableProps) {
   const { width } = useSize(scroller);
   const joint = useCompare((state) => state.joint);
   const rows = useMemo(() => heatRows(differences, table), [differences, table]);
-  const most = rows[0]?.most ?? 0;
+  // Where nothing differs, rounding is not what is dark.
+  const most = Math.max(rows[0]?.most ?? 0, DARK);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,

@@ -27,6 +27,7 @@ interface FilmDialogProps {
   readonly beside?: {
     readonly shot: Shot;
     readonly alignment: Alignment;
+    readonly size: number;
     readonly names: readonly [string, string];
   };
   readonly onEnd: () => void;

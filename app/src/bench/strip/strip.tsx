@@ -13,7 +13,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { actsOn, framesPerSecond, undoes } from '@kneader/core';
 import { onRenameShot } from '../bench-actions.ts';
-import { bench, headRange, useBench } from '../bench-store.ts';
+import { bench, headRange, headShot, useBench } from '../bench-store.ts';
 import { counted } from '../edits/numbers.ts';
 import { useStrokes } from '../keys/key-map.ts';
 import type { Comparison } from '../bench-store.ts';
@@ -100,7 +100,7 @@ export function PlayControls() {
   const playing = useBench((state) => state.playing);
   const speed = useBench((state) => state.speed);
   const { start, end } = useBench(headRange);
-  const rate = useBench((state) => state.session.shot.rate);
+  const rate = useBench((state) => headShot(state).rate);
   const looped = useBench((state) => state.looped);
   const marked = useBench((state) => state.session.selection.range);
   const strokeFor = useStrokes();

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { framesPerSecond } from '@kneader/core';
-import { bench, headRange, useBench } from '../bench-store.ts';
+import { bench, headRange, headShot, useBench } from '../bench-store.ts';
 import { frameAt, PictureRate, playedRange } from './playback-clock.ts';
 import type { PlaybackClock } from './playback-clock.ts';
 
@@ -18,14 +18,15 @@ export function usePlayback(): void {
     const rate = new PictureRate();
     const tick = (now: number) => {
       const state = useBench.getState();
-      const { shot, selection } = state.session;
+      const { selection } = state.session;
+      const perSecond = framesPerSecond(headShot(state).rate);
       const range = playedRange(headRange(state), selection.range, state.looped);
       // Another speed goes on from where the play-head is.
       if (state.speed !== clock.speed) clock = start(now);
-      const frame = frameAt(clock, range, framesPerSecond(shot.rate), Math.max(now, clock.began));
+      const frame = frameAt(clock, range, perSecond, Math.max(now, clock.began));
       if (frame !== state.frame) {
         bench.playFrame(frame);
-        const reached = rate.drawn(now, framesPerSecond(shot.rate) * state.speed);
+        const reached = rate.drawn(now, perSecond * state.speed);
         if (reached !== undefined && reached !== state.reached) bench.setReached(reached);
       }
       request = requestAnimationFrame(tick);

@@ -28,12 +28,18 @@ interface CompareStageProps {
   readonly a: Shot;
   readonly b: Shot;
   readonly alignment: Alignment;
+  /** How many times as large the second is shown. */
+  readonly size: number;
   /** What they are called. */
   readonly names: readonly [string, string];
 }
 
 /** Two shots on one play-head. */
-export function CompareStage({ a, b, alignment, names }: CompareStageProps) {
+export function CompareStage({ a, b, alignment, size, names }: CompareStageProps) {
+  const shown = [
+    names[0],
+    Math.abs(size - 1) < 0.005 ? names[1] : `${names[1]} × ${Number(size.toPrecision(3))}`,
+  ];
   const [view, setView] = useState<StageView>('free');
   const [shading, setShading] = useState<Shading>('lit');
   const playing = useBench((state) => state.playing);
@@ -54,15 +60,15 @@ export function CompareStage({ a, b, alignment, names }: CompareStageProps) {
       >
         <StageRoom />
         <StageCamera view={view} pick={pick} />
-        <ComparedFigures a={a} b={b} alignment={alignment} shading={shading} />
+        <ComparedFigures {...{ a, b, alignment, size, shading }} />
       </Canvas>
       {look === 'wipe' && <WipeHandle />}
       {look === 'blink' ? (
-        <span className="compare-name is-first">{names[blinked === 'a' ? 0 : 1]}</span>
+        <span className="compare-name is-first">{shown[blinked === 'a' ? 0 : 1]}</span>
       ) : (
         <>
-          <span className="compare-name is-first">{names[0]}</span>
-          <span className={`compare-name is-second${look === 'over' ? ' is-tinted' : ''}`}>{names[1]}</span>
+          <span className="compare-name is-first">{shown[0]}</span>
+          <span className={`compare-name is-second${look === 'over' ? ' is-tinted' : ''}`}>{shown[1]}</span>
         </>
       )}
       <div className="stage-tools">
@@ -88,13 +94,15 @@ interface ComparedFiguresProps {
   readonly a: Shot;
   readonly b: Shot;
   readonly alignment: Alignment;
+  /** How many times as large the second is shown. */
+  readonly size: number;
   readonly shading: Shading;
   /** Of a film, see `two-pictures.tsx`. */
   readonly blinkedAt?: () => 'a' | 'b';
 }
 
 /** The figures of two shots, the second in the time that lies beside; drawn as `useCompare` says. */
-export function ComparedFigures({ a, b, alignment, shading, blinkedAt }: ComparedFiguresProps) {
+export function ComparedFigures({ a, b, alignment, size, shading, blinkedAt }: ComparedFiguresProps) {
   const [first, second] = [useRef<Group>(null), useRef<Group>(null)];
   const theme = useTheme((state) => state.name);
   const own = useContext(PlayHeadContext);
@@ -111,14 +119,14 @@ export function ComparedFigures({ a, b, alignment, shading, blinkedAt }: Compare
       <group ref={first}>
         <StageFigure shading={shading} pick={pickA} />
       </group>
-      <group ref={second}>
+      <group ref={second} scale={size}>
         <PlayHeadContext value={head}>
           {isOver ? (
             <StageOutline
               parts={movingParts(b.nodes)}
               pick={pickB}
               colour={PALETTES[theme].left}
-              thickness={OUTLINE}
+              thickness={OUTLINE / size}
               order={5}
             />
           ) : (

@@ -17,7 +17,7 @@ export type Ground = 'room' | 'plain' | 'none';
 interface FilmedScene {
   readonly shot: Shot;
   /** What is compared with it. */
-  readonly beside: { readonly shot: Shot; readonly alignment: Alignment } | null;
+  readonly beside: { readonly shot: Shot; readonly alignment: Alignment; readonly size: number } | null;
   /** Through the shot's camera; else as the stage was looked at last. */
   readonly isCamera: boolean;
   readonly width: number;
@@ -101,6 +101,7 @@ function FilmedPicture({ shot, beside, isCamera, width, height, ground, onReady 
           a={shot}
           b={beside.shot}
           alignment={beside.alignment}
+          size={beside.size}
           shading="lit"
           blinkedAt={() => blinkedAt(shot, head.read().frame)}
         />

@@ -34,10 +34,11 @@ export function StageSkin({ source, skin, nodes, shading, pick, ref }: StageSkin
   const theme = useTheme((state) => state.name);
   const invalidate = useThree((state) => state.invalidate);
   const figure = useMemo(() => {
-    const rig = rigOf(useBench.getState().session.shot);
+    const state = useBench.getState();
+    const rig = rigOf(pick(state) ?? state.session.shot);
     return skinFigure(skin, source, rig.indexOf, rig.channelIndex);
     // Rows and channels are those of these nodes.
-  }, [skin, source, nodes]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [skin, source, nodes, pick]); // eslint-disable-line react-hooks/exhaustive-deps
   useImperativeHandle(ref, () => figure, [figure]);
   useEffect(() => {
     const materials = shaded(figure.meshes, shading, PALETTES[theme].ink);
