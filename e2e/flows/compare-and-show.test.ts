@@ -361,6 +361,51 @@ test('Oven door through its camera at 23.976, decoded again; numbered pictures w
   await expect(page.getByRole('spinbutton', { name: 'Frame', exact: true })).toHaveValue('50');
 });
 
+test('a skin as MP4 while the tab is out of sight; whoever goes while it is filmed is asked, or told', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('article', { name: 'Demo: Bram in one skin' }).getByRole('button').click();
+  await page.getByRole('button', { name: /^Take 1 shot/ }).click();
+  await expect(page.getByRole('combobox', { name: 'Figures as' })).toBeVisible();
+  await saved(page);
+  await withFilmLibrary(page);
+  const begin = async (last: number) => {
+    await page.getByRole('button', { name: 'Export' }).click();
+    await page.getByRole('menuitem', { name: 'Film or pictures' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Film or numbered pictures' });
+    await dialog.getByRole('combobox', { name: 'As' }).click();
+    await page.locator('.ant-select-dropdown:visible').getByText('Film, MP4', { exact: true }).click();
+    await dialog.getByRole('combobox', { name: 'Behind' }).click();
+    await page.locator('.ant-select-dropdown:visible').getByText('White', { exact: true }).click();
+    await dialog.getByRole('spinbutton', { name: 'Last frame' }).fill(String(last));
+    await dialog.getByRole('button', { name: 'Make it' }).click();
+    await expect(page.getByRole('progressbar', { name: 'Pictures made' })).toBeVisible();
+  };
+  const film = page.waitForEvent('download', { timeout: 90_000 });
+  await begin(11);
+  await expect(page.getByRole('group', { name: 'Film' })).toContainText(/[1-9]\d* of 12/);
+  // What is out of sight is told no frames to draw.
+  await page.evaluate(() => (window.requestAnimationFrame = () => 0));
+  const { width, pictures } = await decoded(page, await downloaded(await film));
+  expect([width, pictures.length]).toEqual([1280, 12]);
+  for (let k = 0; k < 12; k += 1) {
+    expect(Math.abs(pictures[k]!.at - k / 24)).toBeLessThan(1 / 48);
+    // He is there on each: the darkest of a white picture are his trousers.
+    expect(pictures[k]!.looks.filter((value) => value < 150).length).toBeGreaterThan(20);
+  }
+  await page.reload();
+  await begin(16);
+  const asked = page.waitForEvent('dialog');
+  await page.evaluate(() => void setTimeout(() => location.reload()));
+  const dialog = await asked;
+  expect(dialog.type()).toBe('beforeunload');
+  await dialog.dismiss();
+  await expect(page.getByRole('group', { name: 'Film' })).toBeVisible();
+  await page.getByRole('link', { name: 'Back to the shots' }).click();
+  await expect(page.getByText('The film was not finished, and nothing of it is saved.')).toBeVisible();
+});
+
 test('a browser without an encoder makes numbered pictures, which is said', async ({ page }) => {
   await page.addInitScript(() => {
     Reflect.deleteProperty(globalThis, 'VideoEncoder');

@@ -60,6 +60,22 @@ export default function FilmDialog({ shot, beside, onEnd }: FilmDialogProps) {
     })();
   }, [form]);
   useEffect(() => () => leaving.current.abort(), []);
+  const isMaking = making !== null;
+  // What is half made is nothing: whoever goes is asked, and told.
+  useEffect(() => {
+    if (!isMaking) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [isMaking]);
+  const unfinished = useRef(false);
+  unfinished.current = isMaking;
+  useEffect(
+    () => () => {
+      if (unfinished.current) void message.warning('The film was not finished, and nothing of it is saved.');
+    },
+    [message],
+  );
   const names = beside?.names;
   const ready = useCallback(
     async (draw: DrawFrame) => {
@@ -79,6 +95,7 @@ export default function FilmDialog({ shot, beside, onEnd }: FilmDialogProps) {
         });
         if (film) {
           saveFile(`${shot.name}.${making.kind === 'png' ? 'pictures.zip' : making.kind}`, film, film.type);
+          unfinished.current = false;
           void message.success(`Frames ${making.from} to ${making.to} are saved.`);
           onEnd();
         }
