@@ -67,6 +67,7 @@ export { contextOf, soundingLayers } from './evaluation/context.ts';
 export { stackOf } from './evaluation/evaluation.ts';
 export { isBlock, isFilter, isKeyed, kindOf, LAYER_KINDS } from './layers/kinds.ts';
 export type { PlacementSettings } from './layers/placements/placement-settings.ts';
+export { warpToMarks } from './edits/timing/warp-to-marks.ts';
 export { standsIf, uprightOf } from './bodies/upright.ts';
 export type { Upright } from './rig/upright.ts';
 export { SHORTEST_BLOCK } from './edits/placements/shortest-block.ts';

@@ -15,11 +15,13 @@ export function SpaceUsed() {
   if (used === undefined || room === undefined) return null;
   return (
     <p className="soft">
-      {(used / 1e6).toFixed(1)} MB of {(room / 1e9).toFixed(1)} GB that the browser offers are used
+      {megabytes(used)} MB of {(room / 1e9).toFixed(1)} GB that the browser offers are used
       {files > 0 &&
-        `, ${(files / 1e6).toFixed(1)} MB of it by files of characters, which go with the last shot that uses them`}
-      {films > 0 && `, ${(films / 1e6).toFixed(1)} MB by films beside shots, which go with their shot`}. Shots
-      stay in this browser until you remove them; save what matters to a file too.
+        `, ${megabytes(files)} MB of it by files of characters, which go with the last shot that uses them`}
+      {films > 0 && `, ${megabytes(films)} MB by films beside shots, which go with their shot`}. Shots stay in
+      this browser until you remove them; save what matters to a file too.
     </p>
   );
 }
+
+const megabytes = (bytes: number): string => (bytes < 1e5 ? 'less than 0.1' : (bytes / 1e6).toFixed(1));

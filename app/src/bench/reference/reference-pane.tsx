@@ -1,6 +1,6 @@
 import { Alert, Button, Form, InputNumber, Popconfirm, Segmented, Upload } from 'antd';
 import { useCallback, useEffect, useRef } from 'react';
-import { framesPerSecond } from '@kneader/core';
+import { framesPerSecond, poseColumns, warpToMarks } from '@kneader/core';
 import type { ReferencePlace } from '../../store/references.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { frameAtMoment, momentAt } from './film-time.ts';
@@ -65,8 +65,14 @@ function Shown({ onClose }: { readonly onClose: () => void }) {
     const moment = momentAt(place, useBench.getState().frame, rate, footage.duration);
     placeReference({ marks: [...new Set([...place.marks, moment])].sort((a, b) => a - b) });
   };
+  const marked = () => place.marks.map((moment) => Math.round(frameAtMoment(place, moment, rate)));
+  const toWarp = () => {
+    const { shot } = useBench.getState().session;
+    bench.openEdit('timing.warp');
+    bench.setWarp(warpToMarks(poseColumns(shot).frames, marked(), shot.range));
+  };
   const toColumns = () => {
-    const add = place.marks.map((moment) => Math.round(frameAtMoment(place, moment, rate)));
+    const add = marked();
     bench.perform(
       'timing.setColumns',
       { add: [...new Set(add)] },
@@ -157,9 +163,18 @@ function Shown({ onClose }: { readonly onClose: () => void }) {
           );
         })}
         {place.marks.length > 0 && (
-          <Button size="small" type="primary" onClick={toColumns}>
-            Make pose columns
-          </Button>
+          <>
+            <Button size="small" type="primary" onClick={toColumns}>
+              Make pose columns
+            </Button>
+            <Button
+              size="small"
+              title="Opens Warp with a point for each mark: the pose nearest to it comes there"
+              onClick={toWarp}
+            >
+              Bring poses here
+            </Button>
+          </>
         )}
       </div>
       <footer>

@@ -72,12 +72,15 @@ export async function takeReference(files: readonly File[]): Promise<void> {
   }
 }
 
+const NOT_KEPT = 'The film is not kept for the next time:';
+
 /** What cannot be stored stays beside the shot for as long as the page is open, which is said. */
 async function store(shot: string, reference: Reference): Promise<void> {
   try {
     await keepReference(shot, reference);
+    if (get().problem?.startsWith(NOT_KEPT)) set({ problem: null });
   } catch (error) {
-    set({ problem: `The film is not kept for the next time: ${storageProblem(error)}` });
+    set({ problem: `${NOT_KEPT} ${storageProblem(error)}` });
   }
 }
 
