@@ -27,7 +27,7 @@ export const HOW_TO: readonly { readonly task: string; readonly steps: readonly 
   {
     task: 'Work beside a film, with notes',
     steps: [
-      'Press Film over the stage and choose a film or numbered pictures: give it an offset and a rate, mark its poses, and Make pose columns of the marks.',
+      'Press Film over the stage and choose a film or numbered pictures: give it an offset and a rate, mark its poses, and Make pose columns of the marks, or Bring poses here: Warp opens with a point for each.',
       'Press Shift N and write what is to be said about this frame, or the marked range; Enter keeps it. Notes stand along the frames, go through every retiming, and on contact sheets.',
       'Export, Sheet to print: a contact sheet, a timing sheet or curves as PDF, SVG or PNG.',
     ],

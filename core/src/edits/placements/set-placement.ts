@@ -41,8 +41,9 @@ export const setPlacement = defineEdit({
       .enum(['start', 'end'])
       .default('start')
       .meta({
-        title: 'Stretched, stays',
+        title: 'Stays put',
         labels: { start: 'its beginning', end: 'its end' },
+      description: 'When it is stretched.',
       }),
     from: frame.min(0).optional().meta({
       title: 'Part from',
