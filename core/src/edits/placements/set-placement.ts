@@ -43,7 +43,7 @@ export const setPlacement = defineEdit({
       .meta({
         title: 'Stays put',
         labels: { start: 'its beginning', end: 'its end' },
-      description: 'When it is stretched.',
+        description: 'When it is stretched.',
       }),
     from: frame.min(0).optional().meta({
       title: 'Part from',
