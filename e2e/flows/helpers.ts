@@ -2,6 +2,8 @@
 import { readFile } from 'node:fs/promises';
 import { NodeIO } from '@gltf-transform/core';
 import type { Root } from '@gltf-transform/core';
+import { DEMO_SHOTS, writeShotFile } from '@kneader/core';
+import type { Shot } from '@kneader/core';
 import { expect, test as base } from '@playwright/test';
 import type { Download, Locator, Page } from '@playwright/test';
 
@@ -269,4 +271,14 @@ export async function placeInCurves(page: Page, frame: number, value: number): P
   const view = (await lane.getAttribute('data-view'))!.split(' ').map(Number);
   const [from, to, low, high] = view as [number, number, number, number];
   return [x + ((frame - from) / (to - from)) * width, y + ((high - value) / (high - low)) * height];
+}
+
+/** A shot of the demo as it ships. */
+export const demo = (id: string) => DEMO_SHOTS.find((one) => one.id === id)!.make();
+
+/** Opens a shot that was made for the flow. */
+export async function openShot(page: Page, shot: Shot): Promise<void> {
+  await page.goto('/');
+  await dropFiles(page, [{ name: `${shot.name}.kneader.json`, content: writeShotFile(shot) }]);
+  await expect(page.getByRole('region', { name: 'Stage' })).toBeVisible({ timeout: 20_000 });
 }

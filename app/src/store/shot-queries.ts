@@ -187,7 +187,7 @@ export function useEditStored() {
 const RENEW = 'actions.renew';
 
 /** What came of renewing: blocks that are another now, and why others stayed. */
-export interface Renewed {
+interface Renewed {
   readonly blocks: number;
   readonly refusals: readonly string[];
 }

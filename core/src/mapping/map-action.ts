@@ -64,7 +64,6 @@ export function skeletonOf(shot: Shot, character: string | null): Skeleton {
   };
 }
 
-
 /** The character that most of these nodes belong to. */
 export function characterOf(shot: Shot, nodes: Iterable<string>): string | null {
   const counts = new Map<string | null, number>();

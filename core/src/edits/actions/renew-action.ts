@@ -118,7 +118,12 @@ function renewed(
   const { settings, range } = block;
   const whole = Math.abs(settings.to - was.length) < 1e-9;
   const to = whole ? is.length : Math.min(settings.to, is.length);
-  const next = { ...settings, from: Math.min(settings.from, Math.max(to - SHORTEST_BLOCK, 0)), to, roots: [...roots] };
+  const next = {
+    ...settings,
+    from: Math.min(settings.from, Math.max(to - SHORTEST_BLOCK, 0)),
+    to,
+    roots: [...roots],
+  };
   const natural = settings.first + lengthOf(settings);
   // A block that was cut, or holds beyond its end, ends where it did.
   const end = Math.abs(range.end - natural) < 1e-9 ? settings.first + lengthOf(next) : range.end;
