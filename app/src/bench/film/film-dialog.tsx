@@ -156,6 +156,7 @@ export default function FilmDialog({ shot, beside, onEnd }: FilmDialogProps) {
           )}
           <Form.Item name="kind" label="As">
             <Select
+              popupMatchSelectWidth={false}
               options={[
                 { value: 'webm', label: 'Film, WebM', disabled: cannot.includes('webm') },
                 { value: 'mp4', label: 'Film, MP4', disabled: cannot.includes('mp4') },
@@ -179,6 +180,7 @@ export default function FilmDialog({ shot, beside, onEnd }: FilmDialogProps) {
           <div className="film-row">
             <Form.Item name="lines" label="Size">
               <Select
+                popupMatchSelectWidth={false}
                 options={[
                   { value: 720, label: '1280 × 720' },
                   { value: 1080, label: '1920 × 1080' },
@@ -187,6 +189,7 @@ export default function FilmDialog({ shot, beside, onEnd }: FilmDialogProps) {
             </Form.Item>
             <Form.Item name="isCamera" label="View">
               <Select
+                popupMatchSelectWidth={false}
                 options={[
                   { value: false, label: 'As the stage is' },
                   { value: true, label: 'The shot’s camera', disabled: !hasCamera },
@@ -195,6 +198,7 @@ export default function FilmDialog({ shot, beside, onEnd }: FilmDialogProps) {
             </Form.Item>
             <Form.Item name="ground" label="Behind">
               <Select
+                popupMatchSelectWidth={false}
                 options={[
                   { value: 'room', label: 'The room' },
                   { value: 'plain', label: 'White' },

@@ -105,7 +105,10 @@ export default function SheetDialog({ onEnd }: { readonly onEnd: () => void }) {
           }}
         >
           <Form.Item name="kind" label="Sheet">
-            <Select options={SHEETS.map(({ kind, label }) => ({ value: kind, label }))} />
+            <Select
+              popupMatchSelectWidth={false}
+              options={SHEETS.map(({ kind, label }) => ({ value: kind, label }))}
+            />
           </Form.Item>
           {takes.includes('notes') && (
             <Form.Item name="notes" label="With notes" valuePropName="checked">
