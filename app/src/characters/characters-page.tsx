@@ -1,5 +1,6 @@
+import { useAskedBeforeLeaving } from '../shell/use-asked-before-leaving.ts';
 import { Alert, Button, Input, InputNumber, Select, Table, Tag, Tooltip } from 'antd';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { facingOf, flipTest, FLIP_LIMIT, InputError, perform } from '@kneader/core';
 import type { FlipResult, Node, Session, Shot } from '@kneader/core';
@@ -77,16 +78,6 @@ function ShotCharacters({ id }: { readonly id: string }) {
   if (record.data === null) return <p className="soft hint">There is no such shot here.</p>;
   if (!record.data) return <Loading />;
   return <Controls id={id} loaded={record.data.session} view={record.data.view} acts={record.data.acts} />;
-}
-
-/** While something is being stored the browser asks before the page is left. */
-function useAskedBeforeLeaving(isPending: boolean): void {
-  useEffect(() => {
-    if (!isPending) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener('beforeunload', ask);
-    return () => window.removeEventListener('beforeunload', ask);
-  }, [isPending]);
 }
 
 const STATES: Readonly<
