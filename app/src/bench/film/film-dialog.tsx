@@ -2,6 +2,7 @@ import { Alert, App, Button, Checkbox, Form, InputNumber, Modal, Progress, Selec
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { framesOf, framesPerSecond, timecode } from '@kneader/core';
 import type { Alignment, Shot } from '@kneader/core';
+import { useAskedBeforeLeaving } from '../../shell/use-asked-before-leaving.ts';
 import { saveFile } from '../../shots/save-file.ts';
 import { headRange, useBench } from '../bench-store.ts';
 import { useCompare } from '../compare/compare-store.ts';
@@ -62,12 +63,7 @@ export default function FilmDialog({ shot, beside, onEnd }: FilmDialogProps) {
   useEffect(() => () => leaving.current.abort(), []);
   const isMaking = making !== null;
   // What is half made is nothing: whoever goes is asked, and told.
-  useEffect(() => {
-    if (!isMaking) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener('beforeunload', ask);
-    return () => window.removeEventListener('beforeunload', ask);
-  }, [isMaking]);
+  useAskedBeforeLeaving(isMaking);
   const unfinished = useRef(false);
   unfinished.current = isMaking;
   useEffect(
