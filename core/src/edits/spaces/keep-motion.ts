@@ -27,7 +27,8 @@ import { moversOf, partFor } from '../../rig/influence.ts';
 import { newWorldPose, seatIn } from '../../rig/pose.ts';
 import type { Rig } from '../../rig/rig.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
-import { newSeat, seatInto } from '../../rig/relations/seat.ts';
+import { newSeat, seatInto, standingOn } from '../../rig/relations/seat.ts';
+import type { Standing } from '../../rig/relations/seat.ts';
 import { stackOf, valuesAt, worldInto } from '../../evaluation/evaluation.ts';
 import { jumpsInWorld } from '../../evaluation/jumps.ts';
 import { descend } from '../../evaluation/solve.ts';
@@ -73,7 +74,7 @@ export function* keepMotion(
   after: Shot,
   rewrites: readonly Rewrite[],
   { distance, angle }: KeepWishes,
-  wanted: (node: string, frame: number) => Seat | null = () => null,
+  wanted: (node: string, frame: number) => Seat | Standing | null = () => null,
 ): Work<KeptMotion, Shot> {
   const rig = rigOf(after);
   const changed = new Map<ChannelId, Curve>();
@@ -223,10 +224,10 @@ function motionOf(
   after: Shot,
   row: number,
   range: FrameRange,
-  wanted: (node: string, frame: number) => Seat | null,
+  wanted: (node: string, frame: number) => Seat | Standing | null,
 ): (frame: number) => Values {
   const rig = rigOf(after);
-  const { id } = rig.nodes[row]!;
+  const { id, rest } = rig.nodes[row]!;
   const [seat, where] = [newSeat(), newSeat()];
   // What nothing carries, and what shall lie where somebody says, asks for no scene.
   const free = rig.parents[row]! < 0 && !rig.relations[row];
@@ -238,7 +239,8 @@ function motionOf(
       seatIn(seat, rig, values, pose, row);
     }
     const found = [...near];
-    if (!channelsOn(found, rig, row, seat, wish ?? where, near)) refuse('flatSpace', { frame }, id);
+    const world = wish === null ? where : 'at' in wish ? standingOn(seat, rest.scale, wish) : wish;
+    if (!channelsOn(found, rig, row, seat, world, near)) refuse('flatSpace', { frame }, id);
     return found;
   };
   const nearBy = (frame: number): Values => {

@@ -7,7 +7,7 @@ import { finding } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
 import type { Work } from '../../base/work.ts';
 import { movedBy } from '../../rig/influence.ts';
-import type { Seat } from '../../rig/relations/relation.ts';
+import type { Standing } from '../../rig/relations/seat.ts';
 import { curveOf, rigOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
 import type { Measure } from '../edit.ts';
@@ -36,7 +36,7 @@ export function* keptWithin(
   rewrites: readonly Rewrite[],
   wishes: KeepWishes,
   watched: readonly string[],
-  wanted?: (node: string, frame: number) => Seat | null,
+  wanted?: (node: string, frame: number) => Standing | null,
   begin: KeepWishes = { distance: 1, angle: 1 },
 ): Work<KeptWithin, Shot> {
   const promised = { mm: wishes.distance * 10, degrees: wishes.angle };

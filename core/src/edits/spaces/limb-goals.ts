@@ -13,7 +13,8 @@ import type { Rig } from '../../rig/rig.ts';
 import type { KeepWishes } from './keep-motion.ts';
 import type { CompiledChain } from '../../rig/relations/reach.ts';
 import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
-import { rotationColumns, seatFrom } from '../../rig/relations/seat.ts';
+import { placeOn, seatFrom } from '../../rig/relations/seat.ts';
+import type { Standing } from '../../rig/relations/seat.ts';
 
 const place = (pose: WorldPose, row: number): Triple => [
   pose.matrices[row * 16 + 12]!,
@@ -21,30 +22,10 @@ const place = (pose: WorldPose, row: number): Triple => [
   pose.matrices[row * 16 + 14]!,
 ];
 
-/** A frame without scale. */
-function frameAt(turn: ArrayLike<number>, at: ArrayLike<number>): Seat {
-  const axes = rotationColumns(turn);
-  return {
-    matrix: Float64Array.from([
-      ...axes.slice(0, 3),
-      0,
-      ...axes.slice(3, 6),
-      0,
-      ...axes.slice(6, 9),
-      0,
-      at[0]!,
-      at[1]!,
-      at[2]!,
-      1,
-    ]),
-    turn: Float64Array.from(turn),
-  };
-}
-
 /** Where goals and poles must lie, by the limb's place in the list and the frame. */
 export interface LimbGoals {
-  readonly goalAt: (limb: number, frame: number) => Seat;
-  readonly poleAt: (limb: number, frame: number) => Seat;
+  readonly goalAt: (limb: number, frame: number) => Standing;
+  readonly poleAt: (limb: number, frame: number) => Standing;
 }
 
 /** Joints stray by more than the goals that lead them: fits of goals begin with this part of what is asked. */
@@ -128,10 +109,18 @@ export function limbGoals(
     known.set(frame, made);
     return made;
   };
-  const some = (frame: number, from: number, count: number) => packed(frame).subarray(from, from + count);
+  const tripleAt = (numbers: Float64Array, from: number): Triple => [
+    numbers[from]!,
+    numbers[from + 1]!,
+    numbers[from + 2]!,
+  ];
   return {
-    goalAt: (limb, frame) => frameAt(some(frame, limb * WIDTH, 4), some(frame, limb * WIDTH + 4, 3)),
-    poleAt: (limb, frame) => frameAt(UNTURNED, some(frame, limb * WIDTH + 7, 3)),
+    goalAt: (limb, frame) => {
+      const numbers = packed(frame);
+      const at = tripleAt(numbers, limb * WIDTH + 4);
+      return { at, turn: [...tripleAt(numbers, limb * WIDTH), numbers[limb * WIDTH + 3]!] };
+    },
+    poleAt: (limb, frame) => ({ at: tripleAt(packed(frame), limb * WIDTH + 7), turn: UNTURNED }),
   };
 }
 
@@ -141,7 +130,7 @@ export function goalMovers(
   chains: readonly CompiledChain[],
   range: FrameRange,
   asked: KeepWishes,
-): ReadonlyMap<string, (frame: number) => Seat> {
+): ReadonlyMap<string, (frame: number) => Standing> {
   const rig = rigOf(shot);
   const goals = limbGoals(shot, chains, range, asked);
   const wishes = chains.flatMap((chain, k) => [
@@ -166,17 +155,20 @@ export function moverOf(rig: Rig, from: number): number {
 }
 
 /** Where a control must lie so that what hangs on it lies there. */
-function carriedTo(wish: Seat, frame: number, shot: Shot, row: number, mover: number): Seat {
+function carriedTo(wish: Standing, frame: number, shot: Shot, row: number, mover: number): Standing {
   if (row === mover) return wish;
   const pose = worldAt(shot, frame);
   const [hanging, moving] = [seatFrom(pose, row), seatFrom(pose, mover)];
-  const inverse = mat4.invert(new Float64Array(16), hanging.matrix);
-  if (!inverse) return moving;
-  const rigid = mat4.multiply(new Float64Array(16), inverse, moving.matrix);
-  return {
-    matrix: Float64Array.from(mat4.multiply(new Float64Array(16), wish.matrix, rigid)),
-    turn: Float64Array.from(multiply(wish.turn, multiply(conjugate(hanging.turn), moving.turn))),
-  };
+  const inverse = mat4.invert(new Float64Array(16), moving.matrix);
+  const place = (of: Seat): Triple => [of.matrix[12]!, of.matrix[13]!, of.matrix[14]!];
+  if (!inverse) return { at: place(moving), turn: [...moving.turn] as Quaternion };
+  const turn = multiply(wish.turn, multiply(conjugate(hanging.turn), moving.turn));
+  // Where it hangs in the mover's axes, turned as the mover will be: stretched and mirrored as it is now.
+  const { scale } = rigOf(shot).nodes[mover]!.rest;
+  const [x, y, z] = placeOn({ matrix: Float64Array.from(inverse), turn: moving.turn }, place(hanging));
+  const turned = rotate(multiply(conjugate(moving.turn), turn), x * scale[0], y * scale[1], z * scale[2]);
+  const there = placeOn(moving, turned.map((value, axis) => value / scale[axis]!) as Triple);
+  return { at: plus(wish.at as Triple, minus(place(moving), there)), turn };
 }
 
 const UNTURNED: Quaternion = [0, 0, 0, 1];
@@ -205,10 +197,11 @@ function bendOf({ root, middle, end }: CompiledChain, pose: WorldPose): Bend {
 const poleBeside = ({ middle, length }: Bend, way: Triple): Triple =>
   [0, 1, 2].map((axis) => middle[axis]! + way[axis]! * length * 0.6) as Triple;
 
-/** The way in which the hinge of a limb would bend it. */
+/** The way in which the hinge of a limb would bend it: told in its own axes, since mirrored ones turn the other way about. */
 function hingeWay({ root, hingeRoot, boneRoot }: CompiledChain, pose: WorldPose): Triple {
-  const { turn } = seatFrom(pose, root);
-  return cross(rotate(turn, ...hingeRoot), rotate(turn, ...boneRoot));
+  const seat = seatFrom(pose, root);
+  const way = minus(placeOn(seat, cross(hingeRoot, boneRoot)), placeOn(seat, [0, 0, 0]));
+  return scaled(way, 1 / (Math.hypot(...way) || 1));
 }
 
 /** Ways with those that are missing between the nearest that there are; null where there is none at all. */

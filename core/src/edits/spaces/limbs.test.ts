@@ -75,6 +75,88 @@ describe('a reach', () => {
   });
 });
 
+test('in bodies that are mirrored and of any size, goals and poles in handles that are turned and uneven: matched, bent or straight, each joint lies as it lay', () => {
+  const { next } = seededRandom(23);
+  const spread = (size: number) => (next() - 0.5) * 2 * size;
+  const turned = () => unit([spread(1), spread(1), spread(1), 1]);
+  for (let i = 0; i < 60; i += 1) {
+    const size = (i % 3 === 0 ? -1 : 1) * (0.4 + 2 * next());
+    const [sx, sy, sz] = [
+      [size, Math.abs(size), Math.abs(size)],
+      [1, 1, 1].map(() => Math.abs(size)),
+      [size, -size, size],
+    ][i % 3]! as [number, number, number];
+    const body = {
+      translation: [spread(50), spread(50), spread(50)] as const,
+      rotation: turned(),
+      scale: [sx, sy, sz] as const,
+    };
+    const bone = (x: number) => ({ rest: { ...AT_REST, translation: [x, 0, 0] as const } });
+    const handle = (id: string, at: readonly [number, number, number]) =>
+      node(id, i % 2 === 0 ? 'body' : null, {
+        channels: ['tx', 'ty', 'tz', 'rx', 'ry', 'rz', 'sx', 'sy', 'sz'],
+        rest: { translation: at, rotation: turned(), scale: [1 + next(), 0.5 + next(), 0.3 + next()] },
+      });
+    const hung = (id: string, on: string, channels: string[]) =>
+      node(id, on, {
+        rest: { ...AT_REST, translation: [spread(9), spread(9), spread(9)], rotation: turned() },
+        channels,
+      });
+    const straight = i % 4 < 2;
+    const keys = straight
+      ? {}
+      : {
+          'root.rx': spread(90),
+          'root.ry': spread(70),
+          'root.rz': spread(90),
+          'middle.ry': 20 + 90 * next(),
+        };
+    const limb = reachOf({
+      ...{ id: 'limb', root: 'root', middle: 'middle', end: 'end', target: 'goal', pole: 'pole' },
+      ...{ blend: 'goal.ik', tip: null },
+    });
+    const shot = withCurves(
+      newShot(
+        'Limb',
+        [
+          node('body', null, { rest: body }),
+          node('root', 'body', { rest: { ...AT_REST, translation: [spread(9), spread(9), spread(9)] } }),
+          node('middle', 'root', bone(10 + 30 * next())),
+          node('end', 'middle', bone(10 + 30 * next())),
+          node('aside', 'middle', { rest: { ...AT_REST, translation: [3, 7, 5] } }),
+          node('tip', 'end', { rest: { ...AT_REST, translation: [4, 6, -3] } }),
+          handle('goal-handle', [spread(60), spread(60), spread(60)]),
+          handle('pole-handle', [30, spread(9), -60]),
+          hung('goal', 'goal-handle', ['ik']),
+          hung('pole', 'pole-handle', []),
+        ],
+        [limb],
+        RATE,
+        { start: 0, end: 4 },
+      ),
+      null,
+      new Map(
+        Object.entries({ ...keys, 'end.rx': spread(80), 'end.rz': spread(80), 'goal.ik': 0 }).map(
+          ([id, value]) => [id, curve([0, value])],
+        ),
+      ),
+    );
+    const matched = runEdit('spaces.matchLimb', shot, choose({}), { relation: 'limb', to: 'goal' });
+    expect(matched.report.status).toBe('changed');
+    for (const name of ['sx', 'sy', 'sz'])
+      expect(curveOf(matched.shot, null, `goal-handle.${name}`).times).toHaveLength(0);
+    const [was, is] = [worldAt(shot, 2).matrices.slice(), worldAt(matched.shot, 2).matrices];
+    const rows = ['middle', 'end', 'tip', ...(straight ? ['aside'] : [])].map(rigOf(shot).indexOf);
+    for (const row of rows)
+      for (const axis of [12, 13, 14])
+        expect([i, row, Math.abs(was[row * 16 + axis]! - is[row * 16 + axis]!) < 0.05]).toEqual([
+          i,
+          row,
+          true,
+        ]);
+  }
+});
+
 describe('captured motion (CMU, 01_01.bvh)', () => {
   const whole = readBvh(readFileSync('/usr/share/assimp/models/BVH/01_01.bvh', 'utf8'), '01_01').shot;
   const shot: Shot = { ...whole, range: { start: 400, end: 460 } };

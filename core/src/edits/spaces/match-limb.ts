@@ -1,7 +1,7 @@
 /** Match a limb: its joints take the pose that its goal gives, or the goal that of the joints, and it can be switched without a pop. */
 import { z } from 'zod';
 import { refuse } from '../../base/finding.ts';
-import type { Seat } from '../../rig/relations/relation.ts';
+import type { Standing } from '../../rig/relations/seat.ts';
 import { curveOf, rigOf, withCurves } from '../../document/shot.ts';
 import { defineEdit, outcome } from '../edit.ts';
 import { frameIn } from '../timing/scope.ts';
@@ -52,7 +52,9 @@ export const matchLimb = defineEdit({
     const joints = placedBy(shot, relation);
     const wishes = wishesOf(given);
     const finders =
-      to === 'goal' ? goalMovers(shot, [chain], range, wishes) : new Map<string, (frame: number) => Seat>();
+      to === 'goal'
+        ? goalMovers(shot, [chain], range, wishes)
+        : new Map<string, (frame: number) => Standing>();
     const nodes = to === 'goal' ? [...finders.keys()] : joints;
     const rewrites = nodes.map((node) => ({
       ...{ node, range, keys: 'needed' as const },

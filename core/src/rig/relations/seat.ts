@@ -153,6 +153,31 @@ export function placeOn({ matrix: m }: Seat, [x, y, z]: Readonly<Triple>): Tripl
   return [0, 1, 2].map((row) => m[row]! * x + m[4 + row]! * y + m[8 + row]! * z + m[12 + row]!) as Triple;
 }
 
+/** Where a node shall lie in the world whatever carries it: stretched or mirrored as that is, and not by itself. */
+export interface Standing {
+  readonly at: Readonly<Triple>;
+  readonly turn: Quaternion;
+}
+
+/** The frame of a node that stands so on a seat. @param scale of the node itself */
+export function standingOn(
+  { matrix: m, turn: seated }: Seat,
+  scale: Readonly<Triple>,
+  { at, turn }: Standing,
+): Seat {
+  const own = rotationColumns(multiply(conjugate(seated), turn));
+  const matrix = Float64Array.from(IDENTITY);
+  for (let column = 0; column < 3; column += 1)
+    for (let row = 0; row < 3; row += 1)
+      matrix[column * 4 + row] =
+        scale[column]! *
+        (m[row]! * own[column * 3]! +
+          m[4 + row]! * own[column * 3 + 1]! +
+          m[8 + row]! * own[column * 3 + 2]!);
+  matrix.set(at, 12);
+  return { matrix, turn: Float64Array.from(turn) };
+}
+
 /** Turns the seat in the world about a place that it carries, which stays where it is. */
 export function turnSeat(seat: Seat, turn: Quaternion, about: Readonly<Triple>): void {
   const { matrix } = seat;
