@@ -486,7 +486,7 @@ export const sentences = {
   carryLocked: (name: string, cm: number, degrees: number) =>
     `“${name}” is locked and begins where it did: the figure stands ${placeAndTurn(cm, degrees)} away there.`,
   nothingTravels: (name: string) =>
-    `Nothing of “${name}” travels over the ground: there is nothing to carry on.`,
+    `Nothing of “${name}” travels over level ground: there is nothing to carry on.`,
   rangeGrown: (end: number) => `The shot now ends at frame ${end}, so that the new keys fit.`,
   endsKeyed: (count: number) =>
     `${plural(count, 'key was', 'keys were')} added at the ends, so that the range stands on its own.`,

@@ -1,7 +1,7 @@
 /** A shot's characters as bodies: what of them weighs how much, and how tall they stand. */
 import { rigOf } from '../document/shot.ts';
 import type { NodeMass, Shot } from '../document/shot.ts';
-import { skeletonOf } from '../mapping/map-action.ts';
+import { skeletonOf } from '../mapping/skeletons.ts';
 import { limbsOfBody, segmentsOf } from '../motion/body.ts';
 import type { Body, Segment } from '../motion/body.ts';
 import { measured } from '../rig/skeleton.ts';

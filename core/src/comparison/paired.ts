@@ -2,7 +2,7 @@
 import { bodyOf } from '../bodies/body-of.ts';
 import { rigOf } from '../document/shot.ts';
 import type { Shot } from '../document/shot.ts';
-import { skeletonOf } from '../mapping/map-action.ts';
+import { ownSkeletonOf, skeletonOf } from '../mapping/skeletons.ts';
 import { matchSkeletons } from '../mapping/match.ts';
 import { proportionOf } from '../mapping/proportion.ts';
 import { measured } from '../rig/skeleton.ts';
@@ -68,7 +68,7 @@ export function pairedNodes(a: Shot, b: Shot): Paired {
     if (next === undefined) continue;
     isMapped = true;
     const [ours, theirs] = [skeletonOf(a, character), skeletonOf(b, next)];
-    const { pairs: found } = matchSkeletons(ours, theirs, 'both');
+    const { pairs: found } = matchSkeletons(ownSkeletonOf(a, character), ownSkeletonOf(b, next), 'both');
     const scale = proportionOf(
       measured(theirs),
       measured(ours),

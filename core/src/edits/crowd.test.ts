@@ -14,9 +14,10 @@ import type { Shot } from '../document/shot.ts';
 import type { Selection } from '../document/selection.ts';
 import { readShotFile } from '../interchange/shot-file/read-shot.ts';
 import { writeShotFile } from '../interchange/shot-file/write-shot.ts';
+import { unit } from '../math/quaternion.ts';
 import { anyCrowd, crowdedShot, LAST } from '../testing/crowded-shot.ts';
 import { EXAMPLES } from '../testing/edit-examples.ts';
-import { choose } from '../testing/shot-literals.ts';
+import { choose, curve, puppet } from '../testing/shot-literals.ts';
 import { EDITS } from './catalogue.ts';
 import { runEdit } from './run-edit.ts';
 
@@ -57,9 +58,38 @@ const NAMED: Readonly<Record<string, (shot: Shot) => readonly object[]>> = {
   ],
   'contacts.find': () => [{ of: 'selected', character: 'a', slow: 9, low: 1 }],
   'contacts.set': () => [{ node: 'a_hand_l', point: 'palm', start: 2, end: 15 }],
+  'actions.apply': () => [
+    { ...ONTO, character: 'a' },
+    { ...ONTO, character: 'b', flipped: true, pairs: { 'take:hips': 'b_mover' } },
+  ],
+  'actions.place': () => [{ ...ONTO, character: 'b', repeats: 2, rampIn: 2 }],
   'actions.toKeys': ({ layers }) =>
     layers.some(({ id }) => id === 'block-1') ? [{ placement: 'block-1' }] : [],
 };
+/** A take of a figure of another make, its joints called otherwise and turned otherwise at rest. */
+const TAKE = (() => {
+  const { nodes, ...shot } = puppet({
+    'hips.tx': curve([0, 0, 6, 30]),
+    'hips.ry': curve([0, 10, 6, -40]),
+    'arm_l.rz': curve([0, 5, 3, 70, 6, 20]),
+    'hand_r.ry': curve([0, 0, 6, 45]),
+  });
+  const renamed = (id: string) => `take:${id.replace('arm', 'Upper').replace('hand', 'Palm')}`;
+  const taken = {
+    ...shot,
+    nodes: nodes.map((node) => ({
+      ...{ ...node, id: renamed(node.id), parent: node.parent && renamed(node.parent) },
+      ...{ pair: node.pair && renamed(node.pair), order: 'yzx' as const },
+      rest: { ...node.rest, rotation: unit([0, node.id.length / 9, 0.2, 1]) },
+    })),
+  };
+  const range = { start: 0, end: 6 };
+  return runEdit('actions.save', taken, choose({ range, nodes: taken.nodes.map(({ id }) => id) }), {
+    name: 'Take',
+  }).made;
+})();
+const ONTO = { action: TAKE, match: 'structure', frame: 3, carryOn: true } as const;
+
 const SELECTIONS: readonly Selection[] = [
   choose({ nodes: ['a_arm_l', 'b_hips'] }),
   choose({ nodes: ['a_fore_l', 'b_hand_r', 'crate'], range: { start: 4, end: 13 } }),

@@ -4,14 +4,13 @@ import type { Work } from '../base/work.ts';
 import type { Curve } from '../curve/curve.ts';
 import { curvesOfJoints } from '../document/action.ts';
 import type { Action, ActionJson } from '../document/action.ts';
-import { facingOf } from '../mirror/mirror-plane.ts';
 import { splitChannel } from '../document/shot.ts';
 import type { ChannelId, Shot } from '../document/shot.ts';
 import { transferMotion } from './transfer.ts';
 import type { TransferredPair } from './transfer.ts';
 import { matchSkeletons } from './match.ts';
 import type { MatchBy } from './match.ts';
-import { bonesOf } from '../rig/skeleton.ts';
+import { characterOf, ownSkeletonOf, withCarriersOf } from './skeletons.ts';
 import type { Skeleton } from '../rig/skeleton.ts';
 
 export interface MappingWishes {
@@ -51,39 +50,17 @@ export interface Mapped extends Mapping {
   readonly shared: { readonly ours: readonly string[]; readonly theirs: readonly string[] } | null;
 }
 
-/** The joints of a character and whatever carries them; of none, those that belong to nobody. */
-export function skeletonOf(shot: Shot, character: string | null): Skeleton {
-  const kept = new Set(shot.nodes.filter((node) => node.character === character).map(({ id }) => id));
-  const parents = new Map(shot.nodes.map(({ id, parent }) => [id, parent]));
-  // What is kept has all above it kept, or is about to.
-  for (const id of [...kept])
-    for (let up = parents.get(id); up && !kept.has(up); up = parents.get(up)) kept.add(up);
-  return {
-    bones: bonesOf(shot.nodes.filter(({ id }) => kept.has(id))),
-    facing: facingOf(shot, character).degrees,
-  };
-}
-
-/** The character that most of these nodes belong to. */
-export function characterOf(shot: Shot, nodes: Iterable<string>): string | null {
-  const counts = new Map<string | null, number>();
-  const owner = new Map(shot.nodes.map(({ id, character }) => [id, character]));
-  for (const id of nodes) {
-    const character = owner.get(id) ?? null;
-    if (owner.has(id)) counts.set(character, (counts.get(character) ?? 0) + 1);
-  }
-  let [best, most] = [null as string | null, 0];
-  for (const [character, count] of counts) if (count > most) [best, most] = [character, count];
-  return best;
-}
-
 /** Which joint of the action stands for which here, and how they differ; null for an action that knows no skeleton. */
-export function mappingOf(shot: Shot, { json }: Pick<Action, 'json'>, wishes: MappingWishes): Mapping | null {
+export function mappingOf(
+  shot: Shot,
+  { json }: Pick<Action, 'json'>,
+  wishes: MappingWishes,
+): (Mapping & Pick<Mapped, 'size'>) | null {
   const found = matched(shot, json, wishes);
   if (!found) return null;
   const { skeleton, here, matching } = found;
-  const { pairs } = finish(transferMotion(skeleton, here, matching.pairs, new Map(), wishes.scaled));
-  return { ...matching, pairs };
+  const { pairs, size } = finish(transferMotion(skeleton, here, matching.pairs, new Map(), wishes.scaled));
+  return { ...matching, pairs, size };
 }
 
 /** The action's curves by the shot's channels. What belongs to no joint of its skeleton goes by name, as it is. */
@@ -147,8 +124,9 @@ function matched(shot: Shot, { skeleton }: ActionJson, { by, character, byHand }
   // What is no figure, or belongs to nobody here, goes to what belongs to nobody: a tray is no hips, whatever its structure.
   const isNobodys = shot.nodes.some(({ id, character: owner }) => owner === null && ids.includes(id));
   const first = isFigure && !isNobodys ? (shot.characters[0]?.id ?? null) : null;
-  const here = skeletonOf(shot, character ?? characterOf(shot, ids) ?? first);
-  return { skeleton, here, matching: matchSkeletons(skeleton, here, isFigure ? by : 'names', byHand) };
+  const here = ownSkeletonOf(shot, character ?? characterOf(shot, ids) ?? first);
+  const there = withCarriersOf(skeleton, here);
+  return { skeleton: there, here, matching: matchSkeletons(there, here, isFigure ? by : 'names', byHand) };
 }
 
 /** Where no joint hangs on another it is things: a tray, a camera, a door. */

@@ -8,7 +8,7 @@ import { readBvh } from '../interchange/bvh/read-bvh.ts';
 import { AT_REST } from '../rig/node.ts';
 import { bonesOf, measured } from '../rig/skeleton.ts';
 import type { Bone, Skeleton } from '../rig/skeleton.ts';
-import { skeletonOf } from './map-action.ts';
+import { skeletonOf } from './skeletons.ts';
 import { matchSkeletons } from './match.ts';
 import type { Pair } from './match.ts';
 import { proportionOf } from './proportion.ts';

@@ -5,6 +5,7 @@ import { EULER_ORDERS } from '../math/euler.ts';
 import type { Triple } from '../math/euler.ts';
 import { rotate } from '../math/quaternion.ts';
 import type { Quaternion } from '../math/euler.ts';
+import { AT_REST } from './node.ts';
 import type { Node } from './node.ts';
 import { compileRig } from './rig.ts';
 import type { Rig } from './rig.ts';
@@ -24,10 +25,12 @@ export const boneSchema = z.object({
   order: z.enum(EULER_ORDERS),
   side: z.enum(['left', 'right', 'centre']),
   channels: z.array(z.string()),
+  carrier: z.literal(true).optional(),
 });
 export type Bone = z.infer<typeof boneSchema>;
 
 export interface Skeleton {
+  /** What only carries the figure and is none of it (`carrier`: a deck, a cart, a holder) counts for nothing as it lies at rest: the figure is seen within it. */
   readonly bones: readonly Bone[];
   /** About the upright, from +z toward +x, degrees: where it faces at rest. */
   readonly facing: number;
@@ -38,11 +41,7 @@ export function bonesOf(nodes: readonly Node[]): Bone[] {
   const ids = new Set(nodes.map(({ id }) => id));
   return nodes.map(({ id, parent, rest, order, side, channels }) => ({
     ...{ id, parent: parent !== null && ids.has(parent) ? parent : null, order, side },
-    rest: {
-      translation: [...rest.translation],
-      rotation: [...rest.rotation],
-      scale: [...rest.scale],
-    },
+    rest: lying(rest),
     channels: [...channels],
   }));
 }
@@ -64,7 +63,8 @@ export interface Measured {
   readonly along: readonly number[];
 }
 
-export function measured({ bones, facing }: Skeleton): Measured {
+export function measured({ bones: given, facing }: Skeleton): Measured {
+  const bones = given.map((bone) => (bone.carrier ? { ...bone, rest: lying(AT_REST) } : bone));
   const nodes = bones.map((bone): Node => ({
     ...bone,
     kind: 'joint',
@@ -95,6 +95,12 @@ export function measured({ bones, facing }: Skeleton): Measured {
   const along = alongBones([...rig.order], children, at, main).map((length) => length / height);
   return { rig, bones, height, places, at, children, roots, sizes, along };
 }
+
+const lying = ({ translation, rotation, scale }: Node['rest']): Bone['rest'] => ({
+  translation: [...translation],
+  rotation: [...rotation],
+  scale: [...scale],
+});
 
 function alongBones(
   order: readonly number[],

@@ -54,6 +54,7 @@ export const applyAction = defineEdit({
     const refusal = nothingTaken(shot, selection, taken);
     if (refusal) return refusal;
     const roots = carryOn ? movedRoots(shot, taken.curves) : [];
+    if (carryOn && roots.length === 0) findings.push(finding('nothingTravels', {}, action.name));
     const curves = carriedCurves(shot, roots, taken.curves, carryTo(shot, roots, taken.curves, frame));
     const length = taken.length * stretch;
     const covered: FrameRange = { start: frame, end: frame + (wholeFrames ? Math.round(length) : length) };

@@ -12,6 +12,7 @@ import type { Action } from '../../document/action.ts';
 import { curveOf, framesPerSecond, newShot, rigOf, splitChannel, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Rate, Shot } from '../../document/shot.ts';
 import { seatsOf } from '../../evaluation/seats.ts';
+import { characterOf, withinCarriers } from '../../mapping/skeletons.ts';
 import { slideOf } from '../../motion/contacts.ts';
 import type { Stand } from '../../motion/contacts.ts';
 import type { Pair } from '../../mapping/match.ts';
@@ -83,10 +84,11 @@ export function* feetStand(
   }
 }
 
-/** The shot's figures with nothing but the motion. A goal leads its limb where the motion says where the goal goes; else the joints do, as the motion turns them. */
+/** The shot's figures with nothing but the motion, within what carries them. A goal leads its limb where the motion says where the goal goes; else the joints do, as the motion turns them. */
 function figureAlone(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, rate: Rate, length: number): Shot {
   const rig = rigOf(shot);
   const moved = new Set([...curves.keys()].map((id) => splitChannel(id).node));
+  const { nodes } = withinCarriers(shot, characterOf(shot, moved));
   const isMoved = (row: number) => row >= 0 && moved.has(rig.nodes[row]!.id);
   const led = shot.relations.filter(({ node, kind, weight }) => {
     const chain = rig.chains.find(({ end }) => rig.nodes[end]!.id === node);
@@ -95,7 +97,7 @@ function figureAlone(shot: Shot, curves: ReadonlyMap<ChannelId, Curve>, rate: Ra
   const bare = {
     ...newShot(
       '',
-      shot.nodes,
+      nodes,
       led.map((one) => ({ ...one, weight: null })),
       rate,
       { start: 0, end: Math.max(1, Math.floor(length)) },

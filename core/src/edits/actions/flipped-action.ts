@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { Curve } from '../../curve/curve.ts';
 import { rigOf, splitChannel, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
+import { characterOf, withinCarriers } from '../../mapping/skeletons.ts';
 import { planeChoice, planeOptions } from '../poses/flipped-pose.ts';
 import { flippedCurves } from '../poses/flipped-curves.ts';
 
@@ -17,12 +18,15 @@ export function flippedAction(
   const rig = rigOf(shot);
   const { actions: _, ...bare } = shot;
   const here = new Map([...curves].filter(([id]) => rig.channelIndex(id) >= 0));
+  const moved = new Set([...here.keys()].map((id) => splitChannel(id).node));
   const alone = withCurves(
-    { ...bare, layers: [], curves: [], locked: [], range: { start: 0, end: Math.max(length, 1) } },
+    {
+      ...withinCarriers(bare, characterOf(shot, moved)),
+      ...{ layers: [], curves: [], locked: [], range: { start: 0, end: Math.max(length, 1) } },
+    },
     null,
     here,
   );
-  const moved = new Set([...here.keys()].map((id) => splitChannel(id).node));
   const pairOf = (node: string) => rig.nodes[rig.indexOf(node)]!.pair;
   // The partner of what moves: it takes the motion over, and where it has none of its own the other gets none.
   const taking = new Set([...moved].flatMap((node) => pairOf(node) ?? []));

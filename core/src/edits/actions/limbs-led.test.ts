@@ -1,6 +1,6 @@
 /** An action of joints on a figure whose limbs hang on goals: the goals are keyed, the limbs show what the joints say. */
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { nightRound } from '../../demo/night-round.ts';
 import { FLAG } from '../../curve/curve.ts';
 import { rebuild } from '../../curve/rebuild.ts';
@@ -172,4 +172,87 @@ test('on a pass, and placed as a block, it is said that the goals lead', () => {
   const placed = runEdit('actions.place', bram(), choose({}), { action, match: 'both', frame: 0 });
   for (const { report } of [onPass, placed])
     expect(report.findings.find(({ code }) => code === 'limbsStay')?.sentence).toContain('hand_l');
+});
+
+test('the hips of a take onto the root, said by hand: the goals that hang on the root are keyed so that the limbs still point as they pointed', () => {
+  const action = { ...saved(captured, { start: FIRST, end: FIRST + 40 }), rate: bram().rate };
+  const laid = (limbs: string) =>
+    runEdit('actions.apply', bram(), choose({}), {
+      ...{ action, match: 'both', frame: 0, limbs, feet: false, pairs: { Hips: 'root' } },
+    });
+  const goals = laid('goals');
+  const keyed = (id: string) => curveOf(goals.shot, null, id).times.length;
+  // The root goes where the hips went, and they stay on it.
+  expect([keyed('root.tx') > 1, keyed('hips.tx')]).toEqual([true, 0]);
+  for (const end of ['hand_goal_l', 'foot_goal_l', 'hand_goal_r', 'foot_goal_r'])
+    expect(keyed(`${end}.tx`)).toBeGreaterThan(1);
+  expect(worst(goals.shot)).toBeLessThan(0.001);
+  expect(worst(laid('leave').shot)).toBeGreaterThan(40);
+});
+
+describe('two of them in one shot', () => {
+  const both = (): Shot => {
+    const { nodes, relations, characters, rate } = nightRound();
+    const own = nodes.filter(({ character }) => character === 'bram');
+    const ids = new Set(own.map(({ id }) => id));
+    const other = (id: string) => (ids.has(id) ? `b:${id}` : id);
+    const twins = own.map((node) => ({
+      ...{ ...node, id: other(node.id), character: 'b' },
+      ...{ parent: node.parent && other(node.parent), pair: node.pair && other(node.pair) },
+    }));
+    const limbs = relations.filter(({ kind, node }) => kind === 'reach' && ids.has(node));
+    const renamed = JSON.parse(JSON.stringify(limbs), (_, value: unknown) => {
+      const [id = '', ...more] = typeof value === 'string' ? value.split('.') : [];
+      return ids.has(id) ? ['b:' + id, ...more].join('.') : value;
+    }) as typeof limbs;
+    const all = [...limbs, ...renamed.map((one) => ({ ...one, id: `b:${one.id}` }))];
+    const bare = newShot('Both', [...nodes, ...twins], all, rate, { start: 0, end: 80 });
+    const shot = { ...bare, characters: [...characters, { id: 'b', name: 'B' }] };
+    const weights = all.flatMap(({ weight }) => (weight ? [weight] : []));
+    return withCurves(shot, null, new Map(weights.map((id) => [id, constantCurve(1)])));
+  };
+  const pointing = (shot: Shot, of: string, from: number) =>
+    Math.max(
+      ...[0, 7, 20, 33].flatMap((frame) =>
+        LIMBS.map(([a, b, c, d]) =>
+          between(way(captured, FIRST + frame, a!, b!), way(shot, from + frame, of + c!, of + d!)),
+        ),
+      ),
+    );
+  const action = { ...saved(captured, { start: FIRST, end: FIRST + 40 }), rate: nightRound().rate };
+  const lay = (shot: Shot, character: string, frame: number, more: object = {}) =>
+    runEdit('actions.apply', shot, choose({}), {
+      ...{ action, match: 'both', frame, limbs: 'goals', feet: false, character, ...more },
+    });
+
+  test('each gets his own goals keyed, and the other stays to the bit', () => {
+    const first = lay(both(), 'bram', 0);
+    expect(pointing(first.shot, '', 0)).toBeLessThan(0.001);
+    const second = lay(first.shot, 'b', 0);
+    expect(pointing(second.shot, 'b:', 0)).toBeLessThan(0.001);
+    expect(pointing(second.shot, '', 0)).toBeLessThan(0.001);
+    for (const { id, character } of first.shot.nodes)
+      if (character === 'bram')
+        for (const name of ['tx', 'ty', 'rz'])
+          expect(curveOf(second.shot, null, `${id}.${name}`)).toBe(
+            curveOf(first.shot, null, `${id}.${name}`),
+          );
+    expect(second.report.findings.find(({ code }) => code === 'goalsKeyed')?.sentence).toContain('b:hand_l');
+  });
+
+  test('each carries on from where he stands himself', () => {
+    // The other stands on a root of his own.
+    const aside = withCurves(both(), null, new Map([['b:root.tx', constantCurve(70)]]));
+    let shot = lay(lay(aside, 'bram', 0).shot, 'b', 0, { flipped: true }).shot;
+    const hips = (of: Shot, id: string, frame: number) => placeIn(worldAt(of, frame), rigOf(of).indexOf(id));
+    const ends = ['hips', 'b:hips'].map((id) => hips(shot, id, 40));
+    expect(Math.hypot(ends[0]![0] - ends[1]![0], ends[0]![2] - ends[1]![2])).toBeGreaterThan(50);
+    for (const character of ['bram', 'b']) shot = lay(shot, character, 40, { carryOn: true }).shot;
+    for (const [k, id] of ['hips', 'b:hips'].entries()) {
+      const [x, , z] = hips(shot, id, 40);
+      expect(Math.hypot(x - ends[k]![0], z - ends[k]![2])).toBeLessThan(1e-6);
+      const [x1, , z1] = hips(shot, id, 80);
+      expect(Math.hypot(x1 - x, z1 - z)).toBeGreaterThan(1);
+    }
+  });
 });

@@ -18,7 +18,7 @@ import { CHANNEL_KINDS, channelKind, restValue } from '../../rig/node.ts';
 import { ACTION_VERSION, curvesToJson } from '../../document/action.ts';
 import type { ActionJson } from '../../document/action.ts';
 import { stackOf } from '../../evaluation/evaluation.ts';
-import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
+import { characterOf, ownSkeletonOf } from '../../mapping/skeletons.ts';
 import { selectedChannels } from '../../document/selection.ts';
 import { constantCurve, curveOf, layerOf, rigOf, splitChannel } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
@@ -151,7 +151,7 @@ export const rootsAmong = (shot: Shot, channels: readonly ChannelId[]): string[]
 
 /** The skeleton of the character that most of the channels belong to. */
 export function skeletonAround(shot: Shot, channels: readonly ChannelId[]): ActionJson['skeleton'] {
-  const { bones, facing } = skeletonOf(
+  const { bones, facing } = ownSkeletonOf(
     shot,
     characterOf(
       shot,

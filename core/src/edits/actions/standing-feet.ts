@@ -8,7 +8,7 @@ import { worldsOver } from '../../evaluation/evaluation.ts';
 import { standsOf } from '../../motion/contacts.ts';
 import type { Stand } from '../../motion/contacts.ts';
 import type { Pair } from '../../mapping/match.ts';
-import { characterOf, skeletonOf } from '../../mapping/map-action.ts';
+import { characterOf, skeletonOf } from '../../mapping/skeletons.ts';
 import { pairedLegs } from '../../mapping/proportion.ts';
 import type { Triple } from '../../math/euler.ts';
 import { partFor } from '../../rig/influence.ts';
@@ -16,7 +16,7 @@ import { limbsOf } from '../../rig/limbs.ts';
 import { AT_REST } from '../../rig/node.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { measured } from '../../rig/skeleton.ts';
-import type { Skeleton } from '../../rig/skeleton.ts';
+import type { Measured, Skeleton } from '../../rig/skeleton.ts';
 import { isHeldByLocks } from '../spaces/keep-motion.ts';
 import { moverOf } from '../spaces/limb-goals.ts';
 
@@ -46,7 +46,7 @@ export interface Foot {
   readonly stands: readonly Stand[];
 }
 
-/** @param shot the figure with that motion, frame for frame */
+/** @param shot the figure with that motion, frame for frame, within what carries it */
 export function standingFeet(shot: Shot, { skeleton, curves, pairs }: OtherMotion): Foot[] {
   const rig = rigOf(shot);
   const there = measured(skeleton);
@@ -57,7 +57,7 @@ export function standingFeet(shot: Shot, { skeleton, curves, pairs }: OtherMotio
   const here = measured(skeletonOf(shot, owner));
   const legs = pairedLegs(there, here, pairs);
   const places = placesAt(
-    shotOf(skeleton, curves, shot.rate),
+    shotOf(there, curves, shot.rate),
     legs.map((leg) => leg.source),
     framesOf(shot.range),
   );
@@ -85,8 +85,8 @@ function ledBy(shot: Shot, rig: Rig, id: string): Pick<Foot, 'goal' | 'leg'> {
   return { goal: -1, leg: [leg.root, leg.middle, leg.end].every(isOpen) ? leg : null };
 }
 
-function shotOf(skeleton: Skeleton, curves: ReadonlyMap<ChannelId, Curve>, rate: Rate): Shot {
-  const nodes = skeleton.bones.map((bone) => ({
+function shotOf({ bones }: Measured, curves: ReadonlyMap<ChannelId, Curve>, rate: Rate): Shot {
+  const nodes = bones.map((bone) => ({
     ...{ kind: 'joint' as const, pair: null, part: 'extra' as const, character: null, solids: [] },
     ...bone,
     rest: { ...AT_REST, ...bone.rest },

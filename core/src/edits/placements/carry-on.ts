@@ -9,7 +9,8 @@ import { rebuild } from '../../curve/rebuild.ts';
 import { moveBetween, movedValues, stanceOf, STAY } from '../../layers/placements/ground.ts';
 import type { GroundMove } from '../../layers/placements/ground.ts';
 import { valuesAt } from '../../evaluation/evaluation.ts';
-import { rotate } from '../../math/quaternion.ts';
+import type { Quaternion } from '../../math/euler.ts';
+import { conjugate, multiply, rotate } from '../../math/quaternion.ts';
 import type { Rig } from '../../rig/rig.ts';
 import { rigOf } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
@@ -39,8 +40,8 @@ export function movedRoots(shot: Shot, curves: Curves): string[] {
     const over = above(row);
     if (over.length > 0 && !(varies(id, GROUND) && over.every((up) => !varies(rig.nodes[up]!.id, SIX))))
       return [];
-    // Over ground that lies aslant nothing is carried.
-    if (over.length > 0 && rotate(rig.restTurns[over[0]!]!, 0, 1, 0)[1] < UPRIGHT) return [];
+    // Over ground that lies aslant nothing is carried; a deck that leans is level ground for who is on it.
+    if (over.length > 0 && rotate(turnWithin(rig, row, over), 0, 1, 0)[1] < UPRIGHT) return [];
     return [{ id, over, travels: varies(id, GROUND), leads: over.length === 0 || carriesMost(rig, row) }];
   });
   // Beside hips that travel the goals of hands and feet do; a jaw that moves on a body that stays is no travelling.
@@ -61,6 +62,14 @@ export function movedRoots(shot: Shot, curves: Curves): string[] {
         below(rig, b.id) - below(rig, a.id),
     )
     .map(({ id }) => id);
+}
+
+/** How the parent of a node lies at rest within what only carries the figure. */
+function turnWithin(rig: Rig, row: number, over: readonly number[]): Quaternion {
+  const { character } = rig.nodes[row]!;
+  const carrier = over.find((up) => rig.nodes[up]!.character !== character);
+  const turn = rig.restTurns[over[0]!]!;
+  return carrier === undefined ? turn : multiply(conjugate(rig.restTurns[carrier]!), turn);
 }
 
 /** Channels of what holds these without moving: carried on, it stays where it stands. */

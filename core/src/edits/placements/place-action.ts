@@ -121,6 +121,7 @@ export const placeAction = defineEdit({
     return outcome(shot, after, selection, {
       findings: [
         ...taken.findings,
+        ...(carryOn && roots.length === 0 ? [finding('nothingTravels', {}, taken.name)] : []),
         ...stayingLimbs(shot, taken.meant, ends),
         finding('coveredRange', {}, tidyFrame(ends.start), tidyFrame(ends.end)),
         ...(grown ? [grown] : []),
