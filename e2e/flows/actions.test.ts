@@ -36,20 +36,32 @@ test('Oven door: what Bram does is laid onto Nib, by structure where names diffe
     await of('jaw').getByRole('combobox').fill('hat');
     await page.locator('.ant-select-dropdown:visible').getByTitle('hat', { exact: true }).click();
     await expect(of('jaw')).toContainText(/hat.*by hand/);
+    // What places are multiplied by is of these two figures, as the joints are.
+    const times = table(page).getByRole('spinbutton', { name: 'Places times' });
+    await expect(times).toHaveAttribute('placeholder', /^0\.\d+, as found$/);
+    await times.fill('0.35');
+    await page.keyboard.press('Tab');
     await page.keyboard.press('Escape');
+    await expect(row).toContainText('places × 0.35');
     await page.reload();
     await openEdit(page, 'Apply action');
     await pick(page, 'Match', 'by name, then by structure');
     await pick(page, 'Onto', 'Nib');
     await row.getByRole('button', { name: 'What fits …' }).click();
     await expect(of('jaw')).toContainText(/hat.*by hand/);
+    await expect(times).toHaveValue('0.35');
     await table(page).getByRole('button', { name: 'Close' }).click();
+    // On another figure nothing was said.
+    await pick(page, 'Onto', 'Bram');
+    await expect(row).not.toContainText('places ×');
+    await pick(page, 'Onto', 'Nib');
   });
 
   await test.step('laid, Nib moves as Bram does, and Bram as before', async () => {
     await row.getByRole('button', { name: /^Lay at/ }).click();
     await expect(history(page).getByRole('button', { name: 'Apply action' })).toHaveCount(1);
     await expect(edits(page)).toContainText(/Bones of another length/);
+    await expect(edits(page)).toContainText(/0\.35/);
     await touchControl(page, 'chest');
     const turned = await valueField(page, 'chest rx').inputValue();
     expect(Number(turned)).not.toBe(0);

@@ -1,34 +1,34 @@
-/** What was said by hand about which joint stands for which, kept for each pair of figures. */
+/** What was said by hand of how one figure's motion goes onto another, kept for each pair of figures. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { z } from 'zod';
 import { keepRecord, keptFinished } from './kept-record.ts';
+import { readSaidMapping } from './said-mapping.ts';
+import type { SaidMapping } from './said-mapping.ts';
 import { mappingStore } from './storage.ts';
 import { STORING } from './storing.ts';
 
-const pairsSchema = z.record(z.string(), z.string().nullable());
-export type HandPairs = z.infer<typeof pairsSchema>;
+export { NOTHING_SAID } from './said-mapping.ts';
+export type { SaidMapping } from './said-mapping.ts';
 
 /** A name for two figures that no others have: their joints. */
 export const figuresKey = (from: readonly string[], to: readonly string[]): string =>
   `${[...from].sort().join('|')} → ${[...to].sort().join('|')}`;
 
-export function useHandPairs(key: string) {
+export function useSaidMapping(key: string) {
   return useQuery({
     queryKey: ['mappings', key],
-    queryFn: async (): Promise<HandPairs> => {
+    queryFn: async (): Promise<SaidMapping> => {
       await keptFinished();
-      const stored = pairsSchema.safeParse(await mappingStore.getItem(key));
-      return stored.success ? stored.data : {};
+      return readSaidMapping(await mappingStore.getItem(key));
     },
   });
 }
 
-export function useKeepHandPairs(key: string) {
+export function useKeepSaidMapping(key: string) {
   const queries = useQueryClient();
   return useMutation({
     ...STORING,
-    mutationFn: (pairs: HandPairs) => keepRecord('mappings', key, pairs),
-    onMutate: (pairs) => queries.setQueryData(['mappings', key], pairs),
+    mutationFn: (said: SaidMapping) => keepRecord('mappings', key, said),
+    onMutate: (said) => queries.setQueryData(['mappings', key], said),
     onSettled: () => queries.invalidateQueries({ queryKey: ['mappings', key] }),
   });
 }

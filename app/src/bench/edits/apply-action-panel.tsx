@@ -8,8 +8,8 @@ import { useKeepActions, usePantry } from '../../store/action-queries.ts';
 import { keptOf } from '../../store/changed-actions.ts';
 import { storageProblem } from '../../store/storage.ts';
 import type { PantryItem } from '../../store/pantry-record.ts';
-import { figuresKey, useHandPairs, useKeepHandPairs } from '../../store/mapping-queries.ts';
-import type { HandPairs } from '../../store/mapping-queries.ts';
+import { figuresKey, NOTHING_SAID, useKeepSaidMapping, useSaidMapping } from '../../store/mapping-queries.ts';
+import type { SaidMapping } from '../../store/mapping-queries.ts';
 import { bench, useBench } from '../bench-store.ts';
 import { MappingTable } from './mapping-table.tsx';
 import { counted } from './numbers.ts';
@@ -24,8 +24,6 @@ interface LayOptions {
   readonly match: MatchBy;
   readonly character: string | null;
   readonly heights: boolean;
-  /** Said, and not found from the figures. */
-  readonly times: number | null;
   readonly flipped: boolean;
   /** Of limbs that hang on goals; laid as keys alone. */
   readonly limbs: 'goals' | 'joints' | 'leave';
@@ -41,7 +39,6 @@ const PLAIN: LayOptions = {
   match: 'names',
   character: null,
   heights: true,
-  times: null,
   flipped: false,
   limbs: 'goals',
   feet: true,
@@ -125,20 +122,6 @@ export function ApplyActionPanel() {
       <Checkbox checked={options.heights} onChange={({ target }) => set({ heights: target.checked })}>
         Places go by the figures’ legs
       </Checkbox>
-      {options.heights && (
-        <Field label="Places times">
-          <InputNumber
-            size="small"
-            aria-label="Places times"
-            placeholder="as found"
-            min={0.001}
-            max={1000}
-            step={0.1}
-            value={options.times}
-            onChange={(times) => set({ times })}
-          />
-        </Field>
-      )}
       {hasGoals && options.as === 'keys' && (
         <Field label="Limbs on goals" title="Where the action turns joints of a limb that its goal leads.">
           <Select
@@ -244,10 +227,10 @@ function PantryRow({ item, options }: PantryRowProps) {
     skeleton?.bones.map(({ id }) => id) ?? [],
     nodes.filter(({ character }) => character === options.character).map(({ id }) => id),
   );
-  const pairs = useHandPairs(figures).data ?? NO_PAIRS;
-  const keep = useKeepHandPairs(figures);
+  const said = useSaidMapping(figures).data ?? NOTHING_SAID;
+  const keep = useKeepSaidMapping(figures);
   const { as, limbs, ...how } = options;
-  const laid = { ...how, pairs };
+  const laid = { ...how, ...said };
   const own = as === 'keys' ? { limbs } : { kept: keptOf(item) };
   return (
     <li
@@ -268,6 +251,7 @@ function PantryRow({ item, options }: PantryRowProps) {
         <span className="soft" title={counted(Object.keys(item.action.curves).length, 'channel')}>
           {counted(Math.round(item.action.length), 'frame')}
         </span>
+        {options.heights && said.times !== null && <span className="soft">places × {said.times}</span>}
         <Button
           size="small"
           onClick={() => bench.perform(LAYS[as], { action: item.action, frame, ...laid, ...own })}
@@ -296,19 +280,19 @@ function PantryRow({ item, options }: PantryRowProps) {
           action={item.action}
           by={options.match}
           character={options.character}
-          pairs={pairs}
-          onPairs={keep.mutate}
+          heights={options.heights}
+          said={said}
+          onSay={keep.mutate}
           onClose={() => setLooking(false)}
         />
       )}
     </li>
   );
 }
-const NO_PAIRS: HandPairs = {};
 
 interface MoreOfActionProps {
   readonly item: PantryItem;
-  readonly options: Omit<LayOptions, 'as' | 'limbs'> & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as' | 'limbs'> & SaidMapping;
 }
 
 /** What is done with an action beside laying it: kept as one of the figure here, or renewed where it is placed. */
@@ -364,7 +348,7 @@ function MoreOfAction({ item, options }: MoreOfActionProps) {
 
 interface PoseOfActionProps {
   readonly action: ActionJson;
-  readonly options: Omit<LayOptions, 'as' | 'limbs' | 'feet'> & { readonly pairs: HandPairs };
+  readonly options: Omit<LayOptions, 'as' | 'limbs' | 'feet'> & SaidMapping;
 }
 
 /** What the action shows at one of its frames, set or blended in at the play-head for what is selected. */

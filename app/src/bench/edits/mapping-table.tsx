@@ -1,16 +1,18 @@
-import { Modal, Select, Table } from 'antd';
+import { Flex, InputNumber, Modal, Select, Table } from 'antd';
 import { useMemo } from 'react';
 import { mappingOf } from '@kneader/core';
 import type { ActionJson, Carried, MatchBy } from '@kneader/core';
-import type { HandPairs } from '../../store/mapping-queries.ts';
+import type { SaidMapping } from '../../store/mapping-queries.ts';
 import { useBench } from '../bench-store.ts';
 
 interface MappingTableProps {
   readonly action: ActionJson;
   readonly by: MatchBy;
   readonly character: string | null;
-  readonly pairs: HandPairs;
-  readonly onPairs: (pairs: HandPairs) => void;
+  /** Whether places go by the figures' sizes. */
+  readonly heights: boolean;
+  readonly said: SaidMapping;
+  readonly onSay: (said: SaidMapping) => void;
   readonly onClose: () => void;
 }
 
@@ -24,11 +26,11 @@ const HOW = { name: 'by name', structure: 'by structure', hand: 'by hand' } as c
 const [TURNED, LONGER] = [0.1, 0.05];
 
 /** What of an action fits the figure here, joint by joint; each can be said otherwise by hand. */
-export function MappingTable({ action, by, character, pairs, onPairs, onClose }: MappingTableProps) {
+export function MappingTable({ action, by, character, heights, said, onSay, onClose }: MappingTableProps) {
   const shot = useBench((state) => state.session.shot);
   const mapping = useMemo(
-    () => mappingOf(shot, { json: action }, { by, character, scaled: true, byHand: pairs }),
-    [shot, action, by, character, pairs],
+    () => mappingOf(shot, { json: action }, { by, character, scaled: true, byHand: said.pairs }),
+    [shot, action, by, character, said.pairs],
   );
   const rows = useMemo((): Row[] => {
     const found = new Map(mapping?.pairs.map((pair) => [pair.source, pair]));
@@ -54,6 +56,23 @@ export function MappingTable({ action, by, character, pairs, onPairs, onClose }:
             {mapping.pairs.length} of {rows.length} joints fit
             {mapping.spare.length > 0 && `; ${mapping.spare.length} of this figure stay as they are`}.
           </p>
+          {heights && (
+            <Flex gap="small" align="center" style={{ marginBottom: 12 }}>
+              <span id="places-times">Places times</span>
+              <InputNumber
+                size="small"
+                aria-labelledby="places-times"
+                title="Remembered for these two figures, as the joints are."
+                placeholder={`${Number(mapping.size.toPrecision(3))}, as found`}
+                style={{ width: 150 }}
+                min={0.001}
+                max={1000}
+                step={0.1}
+                value={said.times}
+                onChange={(times) => onSay({ ...said, times })}
+              />
+            </Flex>
+          )}
           <Table<Row>
             size="small"
             pagination={false}
@@ -75,7 +94,9 @@ export function MappingTable({ action, by, character, pairs, onPairs, onClose }:
                     style={{ width: 190 }}
                     value={pair?.target}
                     options={here.map((id) => ({ value: id, label: id }))}
-                    onChange={(target: string | undefined) => onPairs({ ...pairs, [source]: target ?? null })}
+                    onChange={(target: string | undefined) =>
+                      onSay({ ...said, pairs: { ...said.pairs, [source]: target ?? null } })
+                    }
                   />
                 ),
               },
