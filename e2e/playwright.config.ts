@@ -2,21 +2,14 @@ import { execFileSync } from 'node:child_process';
 import { defineConfig } from '@playwright/test';
 
 /**
- * Ways that go over the same ground as others: where all checks run, the files of one column are walked, those of the next column with the next commit; ALL_FLOWS=1 walks all. What may
+ * Ways that go over the same ground as others: where all checks run, the files of one line are walked, those of the next line with the next commit; ALL_FLOWS=1 walks all. What may
  * lose work, open badly or shut somebody out (`reliability`, `storage`, `bad-input`, `access`, …) has no turn: it is walked each time.
  */
 const IN_TURNS = [
-  ['layers-by-keyboard', 'gestures', 'curves', 'tasks-by-keyboard', 'routines', 'focus', 'spaces', 'motion'],
-  [
-    'layers',
-    'actions-by-keyboard',
-    'timing',
-    'dough-toss',
-    'spaces-by-keyboard',
-    'motion-by-keyboard',
-    'by-hand',
-    'placements',
-  ],
+  ['gestures', 'actions-by-keyboard', 'timing', 'tasks-by-keyboard'],
+  ['placements', 'motion', 'layers-by-keyboard'],
+  ['layers', 'spaces-by-keyboard', 'dough-toss', 'routines'],
+  ['by-hand', 'spaces', 'motion-by-keyboard', 'curves', 'focus'],
 ];
 function notTheirTurn(): string[] {
   if (!process.env['CI'] || process.env['ALL_FLOWS'] === '1') return [];
