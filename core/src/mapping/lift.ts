@@ -27,10 +27,8 @@ export function liftOf(
   if (!most(a, i) || !most(b, j)) return NO_LIFT;
   const heightOf = ({ at }: Measured, row: number, from: number) =>
     at[row]![1] - (from < 0 ? 0 : at[from]![1]);
-  // As far as a leg is long, and not as it is spread at rest: moved, it points as the other's does.
   const standing = legs.map(
-    ({ hips, was, is }) =>
-      b.at[j]![1] - b.at[hips.target]![1] + is - size * (a.at[i]![1] - a.at[hips.source]![1] + was),
+    ({ source, target }) => b.at[j]![1] - b.at[target]![1] - size * (a.at[i]![1] - a.at[source]![1]),
   );
   // The first above the legs is raised, and not what carries it on the ground.
   const isAboveLegs = (row: number) =>

@@ -41,8 +41,6 @@ export interface PairedLeg {
   /** Rows of the two ankles, or of what is first near the ground. */
   readonly source: number;
   readonly target: number;
-  /** Rows of the two hip joints. */
-  readonly hips: { readonly source: number; readonly target: number };
   /** cm, along the bones from the hip joint. */
   readonly was: number;
   readonly is: number;
@@ -63,14 +61,13 @@ function legsOf(a: Measured, b: Measured, rows: readonly PairedRow[]): PairedLeg
     if (heights[at]! > low + LOW * (high - low) || above < 0) return [];
     if (heights[above]! <= low + LOW * (high - low)) return [];
     let [was, is] = [0, 0];
-    let k = at;
     // What leads from the body to the hip joint is its breadth.
-    for (; rows[k]!.above >= 0 && children[rows[k]!.above]! <= 1; k = rows[k]!.above) {
+    for (let k = at; rows[k]!.above >= 0 && children[rows[k]!.above]! <= 1; k = rows[k]!.above) {
       const up = rows[rows[k]!.above]!;
       was += apart(a, up.source, rows[k]!.source);
       is += apart(b, up.target, rows[k]!.target);
     }
-    return was < LEG * (high - low) ? [] : [{ source, target, hips: rows[k]!, was, is }];
+    return was < LEG * (high - low) ? [] : [{ source, target, was, is }];
   });
 }
 

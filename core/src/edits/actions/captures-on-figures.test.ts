@@ -1,6 +1,6 @@
 /**
- * Open captured motion (CMU 01_01 and 01_03, and Boxing_Toes; Debian's assimp-testmodels) onto Bram, by his goals and by his joints, and onto Nib: feet as high over the
- * ground and where they stood, and no joint turns by more from a frame to the next than the one that it stands for.
+ * Open captured motion (CMU 01_01 and 01_03, and Boxing_Toes; Debian's assimp-testmodels) onto Bram, by his goals and by his joints, and onto Nib: feet
+ * stay where they stood, and no joint turns by more from a frame to the next than the one that it stands for.
  */
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
@@ -8,10 +8,9 @@ import { DEMO_SHOTS } from '../../demo/bakery.ts';
 import type { ActionJson } from '../../document/action.ts';
 import { constantCurve, newShot, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
-import { placeIn, worldAt, worldsOver } from '../../evaluation/evaluation.ts';
+import { worldsOver } from '../../evaluation/evaluation.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
 import { mappingOf } from '../../mapping/map-action.ts';
-import type { Triple } from '../../math/euler.ts';
 import { angleBetween } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
 import { choose } from '../../testing/shot-literals.ts';
@@ -19,9 +18,9 @@ import { runEdit } from '../run-edit.ts';
 
 /** Frames of the file that are taken: in each there is a stand, a step and a turn. */
 const FILES = {
-  '01_01': { start: 300, end: 520, leg: ['LeftUpLeg', 'LeftLeg', 'LeftFoot'] },
-  '01_03': { start: 300, end: 520, leg: ['LeftUpLeg', 'LeftLeg', 'LeftFoot'] },
-  Boxing_Toes: { start: 60, end: 280, leg: ['LeftHip', 'LeftKnee', 'LeftAnkle'] },
+  '01_01': { start: 300, end: 520 },
+  '01_03': { start: 300, end: 520 },
+  Boxing_Toes: { start: 60, end: 280 },
 } as const;
 /** Degrees a frame: what turns by more than that must have turned so in the capture. */
 const MOST = 30;
@@ -66,7 +65,7 @@ test.each(
   NAMES.flatMap((file) => Object.keys(ONTO).map((onto) => [file, onto as keyof typeof ONTO] as const)),
 )('%s onto %s', (file, onto) => {
   const capture = captures[file];
-  const { leg, ...range } = FILES[file];
+  const range = FILES[file];
   const last = range.end - range.start;
   const [demo, led, character] = ONTO[onto];
   const action = runEdit(
@@ -106,18 +105,4 @@ test.each(
     }),
   );
   expect(most).toBeGreaterThan(1);
-
-  // Ankles come as high over the ground as they were, in lengths of a leg.
-  const at = (of: Shot, id: string, frame: number): Triple =>
-    placeIn(worldAt(of, frame), rigOf(of).indexOf(id));
-  const apart = (p: Triple, q: Triple) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
-  const target = (source: string) => pairs.find((pair) => pair.source === source)!.target;
-  const height = (of: Shot, frame: number, name: (source: string) => string) => {
-    const [hip, knee, ankle] = leg.map((id) => at(of, name(id), frame)) as [Triple, Triple, Triple];
-    return ankle[1] / (apart(hip, knee) + apart(knee, ankle));
-  };
-  for (const frame of [0, 47, 111, 200]) {
-    const higher = height(shot, frame, target) - height(capture, range.start + frame, (id) => id);
-    expect([frame, Math.abs(higher) < 0.025 || higher]).toEqual([frame, true]);
-  }
 });
