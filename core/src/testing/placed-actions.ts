@@ -8,7 +8,7 @@ import type { Outcome } from '../edits/edit.ts';
 import { runEdit } from '../edits/run-edit.ts';
 import type { Layer, LayerRange } from '../layers/layer.ts';
 import type { PlacementSettings } from '../layers/placements/placement-settings.ts';
-import { choose } from './shot-literals.ts';
+import { choose, curve } from './shot-literals.ts';
 
 /** An action of curves that is called One, 24 frames a second. */
 export const actionOf = (
@@ -21,6 +21,18 @@ export const actionOf = (
   curves: curvesToJson(new Map(Object.entries(curves))),
   ...more,
 });
+
+/** Ten frames in which the puppet goes half a metre ahead and turns by so many degrees. */
+export const walkOf = (turn: number, name: string): ActionJson =>
+  actionOf(
+    {
+      'hips.tx': curve([0, 0, 10, 4]),
+      'hips.tz': curve([0, 0, 10, 50]),
+      'hips.ry': curve([0, 0, 10, turn]),
+    },
+    10,
+    { name },
+  );
 
 /** Runs an edit whose options must be understood. */
 export function run(shot: Shot, edit: string, options: object, selection = choose({})): Outcome {

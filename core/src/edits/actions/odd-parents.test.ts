@@ -12,7 +12,7 @@ import { unit } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
 import { facingOf } from '../../mirror/mirror-plane.ts';
 import { AT_REST } from '../../rig/node.ts';
-import { actionOf, block, codes, placed, run } from '../../testing/placed-actions.ts';
+import { actionOf, block, codes, placed, run, walkOf } from '../../testing/placed-actions.ts';
 import { bareNode, choose, curve, puppet } from '../../testing/shot-literals.ts';
 import { runEdit } from '../run-edit.ts';
 
@@ -47,10 +47,10 @@ const bramWithin = (parent: (typeof PARENTS)[string], led: 0 | 1): Shot => {
   return withCurves(bare, null, new Map(weights.map((id) => [id, constantCurve(led)])));
 };
 
-const walkOf = (shot: Shot, range: FrameRange) =>
+const takeOf = (shot: Shot, range: FrameRange) =>
   runEdit('actions.save', shot, choose({ range, nodes: shot.nodes.map(({ id }) => id) }), { name: 'Walk' })
     .made as ActionJson;
-const action = { ...walkOf(captured, { start: FIRST, end: FIRST + 16 }), rate: nightRound().rate };
+const action = { ...takeOf(captured, { start: FIRST, end: FIRST + 16 }), rate: nightRound().rate };
 
 /** By how much what two shots show in the channels of one is apart at most. */
 function apartOn(ids: readonly string[], one: Shot, other: Shot): number {
@@ -98,7 +98,7 @@ describe.each(Object.entries(PARENTS))('in a holder that is %s', (_, parent) => 
 
   test('what he did is laid on him again as it was, also from an action of before holders were told apart', () => {
     const shown = lay(bramWithin(parent, 0), { feet: false }).shot;
-    const own = walkOf(shown, { start: 0, end: 16 });
+    const own = takeOf(shown, { start: 0, end: 16 });
     const { skeleton } = own;
     const before = {
       facing: facingOf(shown, 'bram').degrees,
@@ -113,20 +113,10 @@ describe.each(Object.entries(PARENTS))('in a holder that is %s', (_, parent) => 
   });
 
   test('two walks after each other go on from where the figure stands, also when the first is stretched', () => {
-    const walk = (turn: number, called: string) =>
-      actionOf(
-        {
-          'hips.tx': curve([0, 0, 10, 4]),
-          'hips.tz': curve([0, 0, 10, 50]),
-          'hips.ry': curve([0, 0, 10, turn]),
-        },
-        10,
-        { name: called },
-      );
     const keys = { 'hips.tx': curve([0, 30, 4, 38]), 'hips.ry': curve([0, 15, 6, 40]) };
     const base = withCurves(within(puppet(), parent), null, new Map(Object.entries(keys)));
-    const first = placed(base, walk(70, 'First'), 4, { carryOn: true });
-    const both = placed(first, walk(-20, 'Second'), 14, { carryOn: true });
+    const first = placed(base, walkOf(70, 'First'), 4, { carryOn: true });
+    const both = placed(first, walkOf(-20, 'Second'), 14, { carryOn: true });
     const moved = run(both, 'actions.setPlacement', { placement: block(both, 0).id, stretch: 1.35 });
     expect(codes(moved)).toContain('carriedAnew');
     const hips = (shot: Shot, frame: number) => {

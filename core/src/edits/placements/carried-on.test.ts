@@ -8,24 +8,14 @@ import type { Shot } from '../../document/shot.ts';
 import { runEdit } from '../run-edit.ts';
 import { EXAMPLES } from '../../testing/edit-examples.ts';
 import { choose, curve, puppet } from '../../testing/shot-literals.ts';
-import { actionOf, block, codes, placed, run } from '../../testing/placed-actions.ts';
+import { actionOf, block, codes, placed, run, walkOf } from '../../testing/placed-actions.ts';
 
 describe('carried on, whatever becomes of what lies before', () => {
-  const walk = (turn: number, name: string) =>
-    actionOf(
-      {
-        'hips.tx': curve([0, 0, 10, 4]),
-        'hips.tz': curve([0, 0, 10, 50]),
-        'hips.ry': curve([0, 0, 10, turn]),
-      },
-      10,
-      { name },
-    );
   /** Two walks, the second going on from the first, the first from keys. */
   const two = () => {
     const base = puppet({ 'hips.tx': curve([0, 30, 4, 38]), 'hips.ry': curve([0, 15, 6, 40]) });
-    const first = placed(base, walk(70, 'First'), 4, { carryOn: true });
-    return placed(first, walk(-20, 'Second'), 14, { carryOn: true });
+    const first = placed(base, walkOf(70, 'First'), 4, { carryOn: true });
+    return placed(first, walkOf(-20, 'Second'), 14, { carryOn: true });
   };
   const ids = () => two().layers.map(({ id }) => id) as [string, string];
   const hips = (shot: Shot, frame: number) => worldAt(shot, frame).matrices.slice(0, 16);
@@ -119,8 +109,8 @@ describe('carried on, whatever becomes of what lies before', () => {
       }),
       rate: { numerator: 24000, denominator: 1001 },
     };
-    const first = placed(base, walk(70, 'First'), 4, { carryOn: true });
-    const both = placed(first, walk(-20, 'Second'), 14, { carryOn: true, backward: true, repeats: 1.5 });
+    const first = placed(base, walkOf(70, 'First'), 4, { carryOn: true });
+    const both = placed(first, walkOf(-20, 'Second'), 14, { carryOn: true, backward: true, repeats: 1.5 });
     const nodes = choose({ nodes: ['hips', 'arm_l'] });
     const shot = run(both, 'filters.add', { kind: 'spring' }, nodes).shot;
     /** By which frame it goes: 23.976 ends the first a hundredth ahead of the second. */

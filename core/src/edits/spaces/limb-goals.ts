@@ -12,7 +12,7 @@ import { newWorldPose } from '../../rig/pose.ts';
 import type { Rig } from '../../rig/rig.ts';
 import type { KeepWishes } from './keep-motion.ts';
 import type { CompiledChain } from '../../rig/relations/reach.ts';
-import type { Seat, WorldPose } from '../../rig/relations/relation.ts';
+import type { WorldPose } from '../../rig/relations/relation.ts';
 import { placeOn, seatFrom } from '../../rig/relations/seat.ts';
 import type { Standing } from '../../rig/relations/seat.ts';
 
@@ -160,15 +160,14 @@ function carriedTo(wish: Standing, frame: number, shot: Shot, row: number, mover
   const pose = worldAt(shot, frame);
   const [hanging, moving] = [seatFrom(pose, row), seatFrom(pose, mover)];
   const inverse = mat4.invert(new Float64Array(16), moving.matrix);
-  const place = (of: Seat): Triple => [of.matrix[12]!, of.matrix[13]!, of.matrix[14]!];
-  if (!inverse) return { at: place(moving), turn: [...moving.turn] as Quaternion };
+  if (!inverse) return { at: place(pose, mover), turn: [...moving.turn] as Quaternion };
   const turn = multiply(wish.turn, multiply(conjugate(hanging.turn), moving.turn));
   // Where it hangs in the mover's axes, turned as the mover will be: stretched and mirrored as it is now.
   const { scale } = rigOf(shot).nodes[mover]!.rest;
-  const [x, y, z] = placeOn({ matrix: Float64Array.from(inverse), turn: moving.turn }, place(hanging));
+  const [x, y, z] = placeOn({ matrix: Float64Array.from(inverse), turn: moving.turn }, place(pose, row));
   const turned = rotate(multiply(conjugate(moving.turn), turn), x * scale[0], y * scale[1], z * scale[2]);
   const there = placeOn(moving, turned.map((value, axis) => value / scale[axis]!) as Triple);
-  return { at: plus(wish.at as Triple, minus(place(moving), there)), turn };
+  return { at: plus(wish.at as Triple, minus(place(pose, mover), there)), turn };
 }
 
 const UNTURNED: Quaternion = [0, 0, 0, 1];
