@@ -13,6 +13,9 @@ const axis = (up: string) => up.replace('+', '').replace('-', '−');
 const listed = (names: readonly string[]) =>
   names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
 
+/** @param cm over the floor; under it where that is negative */
+const offFloor = (cm: number) => `${short(Math.abs(cm) * 10)} mm ${cm < 0 ? 'under' : 'over'} the floor`;
+
 const placeAndTurn = (cm: number, degrees: number) =>
   [...(cm > 0.01 ? [`${short(cm)} cm`] : []), ...(degrees > 0.01 ? [`${short(degrees)}°`] : [])].join(
     ' and ',
@@ -462,6 +465,9 @@ export const sentences = {
     `So that feet reach where they stand, ${node} gave way by up to ${short(most * 10)} mm.`,
   feetSlide: (feet: readonly string[], most: number) =>
     `Feet that stood there slide here by up to ${short(most * 10)} mm: ${listed(feet)}.`,
+  solesSet: (feet: readonly string[], over: number, after: number) =>
+    `Feet would stand ${offFloor(over)}; set onto it, they stand ${offFloor(after)}: ${listed(feet)}.`,
+  solesOff: (feet: readonly string[], over: number) => `Feet stand ${offFloor(over)}: ${listed(feet)}.`,
   limbsStay: (ends: readonly string[]) =>
     `Their goals lead them, and what the action turns does not show: ${listed(ends)}.`,
   limbsSwitched: (ends: readonly string[]) => `Led by their joints over the range: ${listed(ends)}.`,

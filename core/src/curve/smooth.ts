@@ -2,6 +2,7 @@
  * Smoothing a row of evenly spaced values: by local quadratics, by a low-pass filter that runs both ways, and by taking out
  * single spikes. All give an array of the same length.
  */
+import { median } from '../base/median.ts';
 
 /**
  * Each value replaced by the quadratic that fits its window best; near the ends, by that of the first or last whole window
@@ -147,9 +148,3 @@ export function withoutSpikes(
 
 /** So many values in a row that stand out to one side are an accent. */
 const ACCENT = 3;
-
-function median(values: Float64Array): number {
-  const sorted = values.slice().sort();
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
-}

@@ -1,12 +1,14 @@
 /** Feet of captured motion on a figure of another build: what stood there stands here, and how far it slid is said. */
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
+import type { Finding } from '../../base/finding.ts';
 import { nightRound } from '../../demo/night-round.ts';
 import { constantCurve, newShot, rigOf, withCurves } from '../../document/shot.ts';
 import type { Shot } from '../../document/shot.ts';
 import { placeIn, worldAt } from '../../evaluation/evaluation.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
 import { standsOf, slideOf } from '../../motion/contacts.ts';
+import type { Stand } from '../../motion/contacts.ts';
 import type { Triple } from '../../math/euler.ts';
 import { choose } from '../../testing/shot-literals.ts';
 import { withZUp } from '../../testing/z-up-bvh.ts';
@@ -67,12 +69,99 @@ test.each([
   expect(Number(before)).toBeCloseTo(worst(free.shot), 1);
   expect(Number(after)).toBeCloseTo(worst(held.shot), 1);
   expect(free.report.findings.some(({ code }) => code.startsWith('feet'))).toBe(false);
-  // Between stands a foot goes where it went, and the knee bends as it did.
+  // Between stands a foot goes where it went, as high over the floor on which it stands now.
   const swing = Math.round((stands[0]!.last + stands[1]!.first) / 2);
-  for (const id of ['foot_l', 'shin_l']) {
-    const [a, b] = [held, free].map(({ shot }) => track(shot, id)[swing]!);
-    expect(Math.abs(a![1] - b![1])).toBeLessThan(0.1);
-  }
+  const [a, b] = [held, free].map(({ shot }) => track(shot, 'foot_l')[swing]!);
+  expect(b![1] - a![1]).toBeCloseTo(solesSaid(held.report.findings)!, 2);
+});
+
+/** cm over the floor, as it is said. */
+function solesSaid(findings: readonly Finding[]): number | undefined {
+  const said = findings.find(({ code }) => code === 'solesSet' || code === 'solesOff')?.sentence;
+  const found = said && /stand ([\d.]+) mm (over|under) the floor/.exec(said);
+  return found ? (Number(found[1]) / 10) * (found[2] === 'over' ? 1 : -1) : undefined;
+}
+
+describe('soles stand on the floor', () => {
+  /** How far the lowest joint of a foot lies over where it lies at rest, over frames of a stand. */
+  const soles = (shot: Shot, side: 'l' | 'r', { first, last }: Stand) => {
+    const { nodes } = nightRound();
+    const rest = newShot('', nodes, [], captured.rate, { start: 0, end: 1 });
+    const heights = ['foot', 'toe'].map((joint) => {
+      const flat = placeIn(worldAt(rest, 0), rigOf(rest).indexOf(`${joint}_${side}`))[1];
+      return track(shot, `${joint}_${side}`).map((at) => at[1] - flat);
+    });
+    return heights[0]!.map((height, k) => Math.min(height, heights[1]![k]!)).slice(first, last + 1);
+  };
+  const lowest = (shot: Shot) =>
+    Math.min(
+      ...stands.map((stand) => middleOf(soles(shot, 'l', stand))),
+      ...others.map((stand) => middleOf(soles(shot, 'r', stand))),
+    );
+  const middleOf = (values: readonly number[]) => {
+    const [a, b] = [(values.length - 1) >> 1, values.length >> 1];
+    const sorted = [...values].sort((p, q) => p - q);
+    return (sorted[a]! + sorted[b]!) / 2;
+  };
+
+  test.each([1, 0])('led by goals or by joints (%s), whose build would leave them in the air', (ik) => {
+    const [held, free] = [laid(ik, true), laid(ik, false)];
+    expect(lowest(free.shot)).toBeGreaterThan(3);
+    expect(lowest(free.shot)).toBeCloseTo(solesSaid(held.report.findings)!, 2);
+    expect(lowest(held.shot)).toBeCloseTo(0, 2);
+    // No stand is farther from the floor than stands are from each other.
+    const all = (shot: Shot) => stands.map((stand) => middleOf(soles(shot, 'l', stand)));
+    const spread = (values: readonly number[]) => Math.max(...values) - Math.min(...values);
+    expect(spread(all(held.shot))).toBeCloseTo(spread(all(free.shot)), 2);
+  });
+
+  /** The capture on a floor that lies so much higher, in its own units. */
+  const onFloor = (height: number) =>
+    actionOf({
+      ...captured,
+      nodes: captured.nodes.map((node) =>
+        node.parent === null
+          ? { ...node, rest: { ...node.rest, translation: [0, height, 0] as Triple } }
+          : node,
+      ),
+    });
+
+  test.each([0.6, -0.3, -1.7])(
+    'a floor that lies %s units higher in the capture makes no difference',
+    (height) => {
+      const [moved, plain] = [onFloor(height), action].map(
+        (one) => runEdit('actions.apply', bram(0), choose({}), { action: one, match: 'both', frame: 0 }).shot,
+      ) as [Shot, Shot];
+      expect(lowest(moved)).toBeCloseTo(0, 2);
+      expect(Math.abs(lowest(moved) - lowest(plain))).toBeLessThan(0.01);
+    },
+  );
+
+  test.each([4, -4])(
+    'who stands %s units from the floor stands on something: it is said, and left',
+    (height) => {
+      const high = onFloor(height);
+      const apply = (feet: boolean) =>
+        runEdit('actions.apply', bram(0), choose({}), { action: high, match: 'both', frame: 0, feet });
+      const [held, free] = [apply(true), apply(false)];
+      expect(held.report.findings.some(({ code }) => code === 'solesOff')).toBe(true);
+      expect(lowest(held.shot)).toBeCloseTo(solesSaid(held.report.findings)!, 1);
+      expect(Math.abs(lowest(held.shot) - lowest(free.shot))).toBeLessThan(0.5);
+    },
+  );
+
+  test('of a figure whose rest is on no floor nothing is known, and nothing is moved', () => {
+    const walking = laid(0, true).shot;
+    const all = choose({ range: walking.range, nodes: walking.nodes.map(({ id }) => id) });
+    const { made } = runEdit('actions.save', walking, all, { name: 'Back' });
+    const { report } = runEdit('actions.apply', captured, choose({}), {
+      action: made,
+      match: 'both',
+      frame: 0,
+    });
+    expect(report.status).toBe('changed');
+    expect(report.findings.filter(({ code }) => code.startsWith('soles'))).toEqual([]);
+  });
 });
 
 test('flipped, the other foot stands when this one did', () => {
@@ -98,6 +187,7 @@ test('a locked leg is left, and the slide is said', () => {
   const shot = { ...bram(0), locked: ['thigh_l.rx', 'thigh_r.rx'] };
   const { report } = runEdit('actions.apply', shot, choose({}), { action, match: 'both', frame: 0 });
   expect(report.findings.find(({ code }) => code === 'feetSlide')?.sentence).toMatch(/foot_l/);
+  expect(report.findings.find(({ code }) => code === 'solesOff')?.sentence).toMatch(/over the floor: foot_l/);
 });
 
 test('where a leg does not reach the hips give way, smoothly, and it is said by how much', () => {

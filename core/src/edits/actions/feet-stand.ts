@@ -1,6 +1,7 @@
 /**
  * Feet that stood stand: where an action comes from a figure of another build, its feet slide a little over the ground. They are held where they stand, by their goals or by the
- * joints of their legs, and where a leg does not reach so far the hips give way; how far feet slid and slide is said.
+ * joints of their legs, and where a leg does not reach so far the hips give way; how far feet slid and slide is said. Soles that would stand over the floor or under it are set
+ * onto it in the same way.
  */
 import { finding, InputError } from '../../base/finding.ts';
 import type { Finding } from '../../base/finding.ts';
@@ -25,6 +26,7 @@ import { moverOf } from '../spaces/limb-goals.ts';
 import { hipsGive } from './hips-give.ts';
 import type { HeldLeg } from './hips-give.ts';
 import { legSeats } from './leg-seats.ts';
+import { solesOverFloor } from './soles.ts';
 import { placesAt, standingFeet } from './standing-feet.ts';
 import type { Foot, Leg } from './standing-feet.ts';
 
@@ -36,6 +38,10 @@ export interface FeetStand {
 
 /** cm: what is less is no slide. */
 const NO_SLIDE = 0.2;
+/** cm: soles that lie nearer to the floor stand on it. */
+const ON_FLOOR = 0.5;
+/** In leg lengths: what stands farther from the floor stands on something else. */
+const NO_FLOOR = 0.1;
 const WISHES = { distance: 0.02, angle: 0.05 };
 /** Seconds over which a foot comes to where it stands, and leaves it. */
 const EASED = 0.2;
@@ -65,22 +71,37 @@ export function* feetStand(
     Math.max(0, ...feet.map(({ stands }, k) => slideOf(places[k]!, stands, rate).greatest));
   const before = placesIn(figure);
   const most = slid(before);
-  if (most < NO_SLIDE) return { curves, findings: [] };
-  const names = feet.map(({ id }) => id);
+  const over = solesOverFloor(figure, feet) ?? 0;
+  const [slides, floats] = [most >= NO_SLIDE, Math.abs(over) >= ON_FLOOR];
+  if (!slides && !floats) return { curves, findings: [] };
+  const names = feet.flatMap(({ id, stands }) => (stands.length > 0 ? [id] : []));
+  const left = [
+    ...(slides ? [finding('feetSlide', {}, names, most)] : []),
+    ...(floats ? [finding('solesOff', {}, names, over)] : []),
+  ];
+  const down =
+    floats && Math.abs(over) < NO_FLOOR * Math.min(...feet.map(({ length }) => length)) ? -over : 0;
   const held = feet.flatMap((foot, k) =>
-    foot.goal < 0 && !foot.leg ? [] : [{ ...foot, shiftAt: shiftsOf(before[k]!, foot.stands, EASED * rate) }],
+    foot.goal < 0 && !foot.leg
+      ? []
+      : [{ ...foot, shiftAt: shiftsOf(before[k]!, slides ? foot.stands : [], EASED * rate, down) }],
   );
-  if (held.length === 0) return { curves, findings: [finding('feetSlide', {}, names, most)] };
+  if (held.length === 0 || (!slides && down === 0)) return { curves, findings: left };
   try {
     const kept = yield* heldWhereTheyStand(figure, held, EASED * rate);
     const changed = kept.touched.map((id) => [id, curveOf(kept.shot, null, id)] as const);
+    const after = floats ? solesOverFloor(kept.shot, feet)! : 0;
     return {
       curves: new Map([...curves, ...changed]),
-      findings: [finding('feetHeld', {}, names, most, slid(placesIn(kept.shot))), ...kept.findings],
+      findings: [
+        ...(slides ? [finding('feetHeld', {}, names, most, slid(placesIn(kept.shot)))] : []),
+        ...(down === 0 ? left.slice(slides ? 1 : 0) : [finding('solesSet', {}, names, over, after)]),
+        ...kept.findings,
+      ],
     };
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
-    return { curves, findings: [finding('feetSlide', {}, names, most), error.finding] };
+    return { curves, findings: [...left, error.finding] };
   }
 }
 
@@ -114,9 +135,9 @@ const isJoints = (curves: ReadonlyMap<ChannelId, Curve>, weight: ChannelId | nul
   return curve !== undefined && curve.values.every((value) => value === 0);
 };
 
-/** A foot and by how much it is moved over the ground, x and z, by the frame. */
+/** A foot and by how much it is moved, by the frame. */
 interface Held extends Foot {
-  readonly shiftAt: (frame: number) => readonly [number, number];
+  readonly shiftAt: (frame: number) => Triple;
 }
 
 /** @param ease frames */
@@ -152,18 +173,17 @@ function* heldWhereTheyStand(
   );
   const shifted = (row: number, { shiftAt }: Held, frame: number): Seat => {
     const seat = seats(frame, row);
-    const [x, z] = shiftAt(frame);
     const matrix = Float64Array.from(seat.matrix);
-    matrix[12]! += x;
-    matrix[14]! += z;
+    shiftAt(frame).forEach((way, axis) => (matrix[12 + axis]! += way));
     return { matrix, turn: seat.turn };
   };
   const legs = held.map((foot): HeldLeg => ({
     leg: foot.leg ?? chainOf(shot, foot),
-    stands: foot.stands,
+    // A leg that is stretched in its swing would snap.
+    stands: [{ first: over.start, last: over.end }],
     wantedAt(frame, [x, y, z]) {
-      const [dx, dz] = foot.shiftAt(frame);
-      return [x + dx, y, z + dz];
+      const [dx, dy, dz] = foot.shiftAt(frame);
+      return [x + dx, y + dy, z + dz];
     },
   }));
   const give = hipsGive(shot, legs, ease);
@@ -213,11 +233,11 @@ function chainOf(shot: Shot, { row }: Foot): Leg {
 }
 
 /**
- * By how much a foot is moved over the ground: to where it stands in the middle of its stand, eased in and out; between two stands that are near, from the one to the
- * other. @param ease frames
+ * By how much a foot is moved: over the ground to where it stands in the middle of its stand, eased in and out; between two stands that are near, from the one to the
+ * other. Up and down it is moved alike on all frames, so that a step is as high as it was. @param ease frames @param up cm
  */
-function shiftsOf(places: readonly Triple[], stands: readonly Stand[], ease: number) {
-  return (frame: number): [number, number] => {
+function shiftsOf(places: readonly Triple[], stands: readonly Stand[], ease: number, up: number) {
+  return (frame: number): Triple => {
     // What is not moved counts as one, a stand the more the nearer it is.
     let [x, z, all] = [0, 0, 1];
     for (const { first, last } of stands) {
@@ -227,14 +247,14 @@ function shiftsOf(places: readonly Triple[], stands: readonly Stand[], ease: num
       const stand = places[Math.round((first + last) / 2)]!;
       const [here, next] = [places[Math.floor(near)]!, places[Math.ceil(near)]!];
       const way = (axis: 0 | 2) => stand[axis] - here[axis] - (near % 1) * (next[axis] - here[axis]);
-      const shift: [number, number] = [way(0), way(2)];
-      if (away === 0) return shift;
+      const [dx, dz] = [way(0), way(2)];
+      if (away === 0) return [dx, up, dz];
       const part = (1 + Math.cos(Math.PI * away)) / 2;
       const weight = part / (1 - part);
-      x += weight * shift[0];
-      z += weight * shift[1];
+      x += weight * dx;
+      z += weight * dz;
       all += weight;
     }
-    return [x / all, z / all];
+    return [x / all, up, z / all];
   };
 }

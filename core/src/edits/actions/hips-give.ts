@@ -12,7 +12,7 @@ import type { Leg } from './standing-feet.ts';
 
 export interface HeldLeg {
   readonly leg: Leg;
-  /** When its foot stands, frames. */
+  /** When its foot is to be reached, frames. */
   readonly stands: readonly Stand[];
   /** Where its last joint shall lie, from where it lies. */
   readonly wantedAt: (frame: number, at: Readonly<Triple>) => Triple;

@@ -57,7 +57,7 @@ export const motionOptions = {
   feet: z.boolean().default(true).meta({
     title: 'Feet stay put',
     description:
-      'From a figure of another build: feet that stood there stand here, held by their goals or legs; hips give way.',
+      'From a figure of another build: feet that stood there stand here, soles on the floor, held by their goals or legs; hips give way.',
   }),
   path: z
     .enum(['mirrored', 'kept'])

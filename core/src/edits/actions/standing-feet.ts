@@ -42,9 +42,16 @@ export interface Foot {
   readonly goal: number;
   /** Its leg, where its own joints lead it over the whole range and may be written. */
   readonly leg: Leg | null;
-  /** Frames. */
+  /** Frames; none of a foot that never stands. */
   readonly stands: readonly Stand[];
+  /** Its joints, and how high over the floor each lies where it is flat, cm; none where the figure at rest stands on no floor. */
+  readonly flat: readonly { readonly row: number; readonly height: number }[];
+  /** cm along the bones from the hip joint. */
+  readonly length: number;
 }
+
+/** A figure at rest stands on the floor where its ankles lie over it by no more than this part of a leg. */
+const ANKLE = 0.25;
 
 /** @param shot the figure with that motion, frame for frame, within what carries it */
 export function standingFeet(shot: Shot, { skeleton, curves, pairs }: OtherMotion): Foot[] {
@@ -61,11 +68,26 @@ export function standingFeet(shot: Shot, { skeleton, curves, pairs }: OtherMotio
     legs.map((leg) => leg.source),
     framesOf(shot.range),
   );
-  return legs.flatMap(({ target, was }, k): Foot[] => {
+  return legs.map(({ target, was, is }, k): Foot => {
     const { id } = here.bones[target]!;
     const stands = standsOf(places[k]!, was, framesPerSecond(shot.rate));
-    return stands.length > 0 ? [{ ...ledBy(shot, rig, id), id, row: rig.indexOf(id), stands }] : [];
+    return {
+      ...ledBy(shot, rig, id),
+      id,
+      row: rig.indexOf(id),
+      stands,
+      flat: flatFoot(here, target, is, rig),
+      length: is,
+    };
   });
+}
+
+function flatFoot({ at, bones, children }: Measured, ankle: number, leg: number, rig: Rig): Foot['flat'] {
+  const top = at[ankle]![1];
+  if (top <= 0 || top > ANKLE * leg) return [];
+  const joints = [ankle];
+  for (const one of joints) joints.push(...children[one]!.filter((row) => at[row]![1] <= top));
+  return joints.map((row) => ({ row: rig.indexOf(bones[row]!.id), height: at[row]![1] }));
 }
 
 /** What leads a foot: its goal, or the joints of its leg. */
