@@ -7,6 +7,8 @@ import { constantCurve, newShot, rigOf, withCurves } from '../../document/shot.t
 import type { Shot } from '../../document/shot.ts';
 import { nightRound } from '../../demo/night-round.ts';
 import { valuesAt, worldAt } from '../../evaluation/evaluation.ts';
+import { formatOf } from '../../interchange/formats.ts';
+import { readFile } from '../../interchange/read-file.ts';
 import { readBvh } from '../../interchange/bvh/read-bvh.ts';
 import { unit } from '../../math/quaternion.ts';
 import type { Quaternion } from '../../math/euler.ts';
@@ -63,6 +65,23 @@ function apartOn(ids: readonly string[], one: Shot, other: Shot): number {
   return worst;
 }
 
+const allOf = (shot: Shot) => rigOf(shot).channels.map(({ id }) => id);
+
+/** By how much joints of two shots lie apart at most, cm. */
+function placesApart(one: Shot, other: Shot): number {
+  const [a, b] = [rigOf(one), rigOf(other)];
+  let worst = 0;
+  for (const frame of [0, 5, 11, 16]) {
+    const [p, q] = [worldAt(one, frame).matrices.slice(), worldAt(other, frame).matrices];
+    for (const { id, character } of one.nodes) {
+      if (character !== 'bram') continue;
+      const [i, j] = [16 * a.indexOf(id) + 12, 16 * b.indexOf(id) + 12];
+      worst = Math.max(worst, Math.hypot(...[0, 1, 2].map((axis) => p[i + axis]! - q[j + axis]!)));
+    }
+  }
+  return worst;
+}
+
 describe.each(Object.entries(PARENTS))('in a holder that is %s', (_, parent) => {
   const lay = (shot: Shot, more: object) =>
     runEdit('actions.apply', shot, choose({}), { action, match: 'both', frame: 0, limbs: 'goals', ...more });
@@ -111,6 +130,39 @@ describe.each(Object.entries(PARENTS))('in a holder that is %s', (_, parent) => 
       expect(apartOn(ids, again.shot, shown)).toBeLessThan(1e-9);
     }
   });
+
+  test.each([0, 1] as const)(
+    'a block of it (limbs led: %s) shows on after all that it meets',
+    async (led) => {
+      const empty = bramWithin(parent, led);
+      const laid = placed(empty, action, 0, { match: 'both' });
+      expect(apartOn(allOf(laid), laid, empty)).toBeGreaterThan(10);
+      const id = { placement: block(laid).id };
+      const whole = choose({ range: laid.range, nodes: laid.nodes.map((node) => node.id) });
+      const onPass = run(laid, 'actions.toKeys', { ...id, onto: 'pass' });
+      expect(codes(onPass)).not.toContain('bakedOver');
+      const merged = run(onPass.shot, 'passes.merge', { which: 'all' }).shot;
+      const changes: Record<string, Shot> = {
+        ...{ keyed: run(laid, 'actions.toKeys', id).shot, merged },
+        baked: run(merged, 'spaces.bake', { keys: 'every' }, whole).shot,
+        'in a variant': run(run(laid, 'variants.save', {}).shot, 'variants.bakeOut', { variant: 'variant-1' })
+          .shot,
+      };
+      for (const format of ['.kneader.json', '.kneader.zip', '.glb'] as const) {
+        const name = `Bram${format}`;
+        const bytes = await formatOf(name)!.write(laid);
+        const { shot } = await readFile(
+          name,
+          typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes,
+        );
+        changes[`written to ${format}`] = shot;
+      }
+      for (const [change, shot] of Object.entries(changes)) {
+        expect([change, shot === laid]).toEqual([change, false]);
+        expect([change, placesApart(laid, shot) < 0.1]).toEqual([change, true]);
+      }
+    },
+  );
 
   test('two walks after each other go on from where the figure stands, also when the first is stretched', () => {
     const keys = { 'hips.tx': curve([0, 30, 4, 38]), 'hips.ry': curve([0, 15, 6, 40]) };

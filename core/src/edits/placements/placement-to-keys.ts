@@ -118,7 +118,10 @@ export const placementToKeys = defineEdit({
     const found = shownAgainst(shot, after, touched);
     const findings: Finding[] = [
       ...(overwritten > 0 ? [finding('keysOverwritten', {}, overwritten)] : []),
-      ...(onPass.size > 0 ? [finding('bakedOver', {}, pass.name, [...onPass.keys()])] : []),
+      // Who asked for a pass knows where they are.
+      ...(onto === 'base' && onPass.size > 0
+        ? [finding('bakedOver', {}, pass.name, [...onPass.keys()])]
+        : []),
       // Without ramps a block begins and ends at once, which keys cannot between two frames.
       ...notKept(found, UNASKED),
     ];
