@@ -14,7 +14,6 @@ import { curveOf, framesPerSecond, newShot, rigOf, splitChannel, withCurves } fr
 import type { ChannelId, Rate, Shot } from '../../document/shot.ts';
 import { seatsOf } from '../../evaluation/seats.ts';
 import { characterOf, withinCarriers } from '../../mapping/skeletons.ts';
-import { slideOf } from '../../motion/contacts.ts';
 import type { Stand } from '../../motion/contacts.ts';
 import type { Pair } from '../../mapping/match.ts';
 import type { Triple } from '../../math/euler.ts';
@@ -25,9 +24,9 @@ import type { KeptMotion } from '../spaces/keep-motion.ts';
 import { moverOf } from '../spaces/limb-goals.ts';
 import { hipsGive } from './hips-give.ts';
 import type { HeldLeg } from './hips-give.ts';
-import { legSeats } from './leg-seats.ts';
-import { solesOverFloor } from './soles.ts';
-import { placesAt, standingFeet } from './standing-feet.ts';
+import { kneeToward, legSeats } from './leg-seats.ts';
+import { stanceOf } from './stance.ts';
+import { standingFeet } from './standing-feet.ts';
 import type { Foot, Leg } from './standing-feet.ts';
 
 export interface FeetStand {
@@ -60,18 +59,10 @@ export function* feetStand(
   const figure = figureAlone(shot, curves, json.rate, range.end);
   const own = curvesOfJoints(action);
   const feet = json.skeleton ? standingFeet(figure, { skeleton: json.skeleton, curves: own, pairs }) : [];
-  const rate = framesPerSecond(json.rate);
-  const placesIn = (one: Shot) =>
-    placesAt(
-      one,
-      feet.map(({ row }) => row),
-      framesOf(figure.range),
-    );
-  const slid = (places: readonly Triple[][]) =>
-    Math.max(0, ...feet.map(({ stands }, k) => slideOf(places[k]!, stands, rate).greatest));
-  const before = placesIn(figure);
-  const most = slid(before);
-  const over = solesOverFloor(figure, feet) ?? 0;
+  const ease = EASED * framesPerSecond(json.rate);
+  yield { done: 0 };
+  const { places, slid: most, over } = stanceOf(figure, feet);
+  yield { done: 0 };
   const [slides, floats] = [most >= NO_SLIDE, Math.abs(over) >= ON_FLOOR];
   if (!slides && !floats) return { curves, findings: [] };
   const names = feet.flatMap(({ id, stands }) => (stands.length > 0 ? [id] : []));
@@ -84,18 +75,18 @@ export function* feetStand(
   const held = feet.flatMap((foot, k) =>
     foot.goal < 0 && !foot.leg
       ? []
-      : [{ ...foot, shiftAt: shiftsOf(before[k]!, slides ? foot.stands : [], EASED * rate, down) }],
+      : [{ ...foot, shiftAt: shiftsOf(places[k]!, slides ? foot.stands : [], ease, down) }],
   );
   if (held.length === 0 || (!slides && down === 0)) return { curves, findings: left };
   try {
-    const kept = yield* heldWhereTheyStand(figure, held, EASED * rate);
+    const kept = yield* heldWhereTheyStand(figure, held, ease);
     const changed = kept.touched.map((id) => [id, curveOf(kept.shot, null, id)] as const);
-    const after = floats ? solesOverFloor(kept.shot, feet)! : 0;
+    const after = stanceOf(kept.shot, feet);
     return {
       curves: new Map([...curves, ...changed]),
       findings: [
-        ...(slides ? [finding('feetHeld', {}, names, most, slid(placesIn(kept.shot)))] : []),
-        ...(down === 0 ? left.slice(slides ? 1 : 0) : [finding('solesSet', {}, names, over, after)]),
+        ...(slides ? [finding('feetHeld', {}, names, most, after.slid)] : []),
+        ...(down === 0 ? left.slice(slides ? 1 : 0) : [finding('solesSet', {}, names, over, after.over)]),
         ...kept.findings,
       ],
     };
@@ -167,16 +158,16 @@ function* heldWhereTheyStand(
     findings.push(...kept.findings);
     now = kept.shot;
   }
-  const seats = seatsOf(
-    shot,
-    held.flatMap(({ goal, row }) => [row, ...(goal < 0 ? [] : [goal])]),
-  );
   const shifted = (row: number, { shiftAt }: Held, frame: number): Seat => {
     const seat = seats(frame, row);
     const matrix = Float64Array.from(seat.matrix);
     shiftAt(frame).forEach((way, axis) => (matrix[12 + axis]! += way));
     return { matrix, turn: seat.turn };
   };
+  const seats = seatsOf(
+    shot,
+    held.flatMap(({ goal, row }) => [row, ...(goal < 0 ? [] : [goal])]),
+  );
   const legs = held.map((foot): HeldLeg => ({
     leg: foot.leg ?? chainOf(shot, foot),
     // A leg that is stretched in its swing would snap.
@@ -187,6 +178,7 @@ function* heldWhereTheyStand(
     },
   }));
   const give = hipsGive(shot, legs, ease);
+  yield { done: 0 };
   if (give) {
     yield* write(new Map([[give.row, give.seatAt]]), false);
     findings.push(finding('hipsGive', {}, rig.nodes[give.row]!.id, give.most));
@@ -200,11 +192,15 @@ function* heldWhereTheyStand(
     true,
   );
   // A joint's carrier lies where it shall when the next one is asked.
+  const byJoints = held.flatMap((foot) => (foot.leg ? [{ leg: foot.leg, foot }] : []));
+  const stood = seatsOf(
+    now,
+    byJoints.flatMap(({ leg }) => [leg.root, leg.middle, leg.end]),
+  );
   const bent = new Map(
-    held.flatMap((foot) =>
-      foot.leg
-        ? [[foot.leg, bentLegs(now, foot.leg, (frame) => shifted(foot.row, foot, frame))] as const]
-        : [],
+    byJoints.map(
+      ({ leg, foot }) =>
+        [leg, bentLeg(stood, leg, framesOf(over), (frame) => shifted(foot.row, foot, frame))] as const,
     ),
   );
   for (const joint of ['root', 'middle', 'end'] as const)
@@ -216,11 +212,16 @@ function* heldWhereTheyStand(
 }
 
 /** How a leg lies by frame; each of its joints asks for the same. */
-function bentLegs(shot: Shot, leg: Leg, footAt: (frame: number) => Seat) {
-  const seats = seatsOf(shot, [leg.root, leg.middle, leg.end]);
+function bentLeg(
+  seats: (frame: number, row: number) => Seat,
+  leg: Leg,
+  frames: Float64Array,
+  footAt: (frame: number) => Seat,
+) {
+  const toward = kneeToward(seats, leg, frames);
   const known = new Map<number, ReturnType<typeof legSeats>>();
   return (frame: number) => {
-    const found = known.get(frame) ?? legSeats((row) => seats(frame, row), leg, footAt(frame));
+    const found = known.get(frame) ?? legSeats((row) => seats(frame, row), leg, footAt(frame), toward(frame));
     known.set(frame, found);
     return found;
   };

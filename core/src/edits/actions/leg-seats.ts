@@ -1,6 +1,6 @@
 /** How a leg lies so that its foot stands somewhere else: bent as two bones do, the foot turned as it was. */
-import type { Triple } from '../../math/euler.ts';
-import { rotationBetween } from '../../math/quaternion.ts';
+import type { Quaternion, Triple } from '../../math/euler.ts';
+import { conjugate, rotate, rotationBetween } from '../../math/quaternion.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
 import { turnSeat } from '../../rig/relations/seat.ts';
 import { solveTwoBone } from '../../rig/two-bone.ts';
@@ -9,20 +9,21 @@ import type { Leg } from './standing-feet.ts';
 const NO_PLACE: Triple = [0, 0, 0];
 
 /**
- * Where the three joints of a leg lie in the world. The knee stays in the plane in which it bends, toward where it was; a foot beyond its reach is as near as it comes.
- * @param at where its joints lie now @param foot where the last joint shall lie
+ * Where the three joints of a leg lie in the world. A foot beyond its reach is as near as it comes.
+ * @param at where its joints lie now @param foot where the last joint shall lie @param toward in whose plane with the leg the knee bends
  */
 export function legSeats(
   at: (row: number) => Seat,
   { root, middle, end }: Leg,
   foot: Seat,
+  toward: Readonly<Triple>,
 ): Record<keyof Leg, Seat> {
   const [hip, knee] = [root, middle].map((row) => copied(at(row))) as [Seat, Seat];
   const ankle = at(end);
   const [h, k, a] = [hip, knee, ankle].map(placeOf) as [Triple, Triple, Triple];
   const [thigh, shank] = [apart(h, k), apart(k, a)];
-  // Of a straight leg the knee's own axes say where it bends.
-  const bent = solveTwoBone(h, placeOf(foot), k, thigh, shank, knee.matrix.subarray(8, 11));
+  // Of one that was never bent the knee's own axes say where it bends.
+  const bent = solveTwoBone(h, placeOf(foot), toward, thigh, shank, knee.matrix.subarray(8, 11));
   const [was, is] = [wayFrom(h, k), wayFrom(h, bent.middle)];
   turnSeat(hip, rotationBetween(was, is), NO_PLACE);
   turnSeat(knee, rotationBetween(wayFrom(k, a), wayFrom(bent.middle, bent.end)), NO_PLACE);
@@ -30,6 +31,57 @@ export function legSeats(
   const stood = { matrix: Float64Array.from(foot.matrix), turn: foot.turn };
   stood.matrix.set(bent.end, 12);
   return { root: hip, middle: knee, end: stood };
+}
+
+/** A leg whose knee lies nearer to the line from hip to ankle, in lengths of the leg, is as good as straight. */
+const STRAIGHT = 0.01;
+
+/**
+ * Toward where the knee of a leg bends, by the frame: where it is; and of a leg that is as good as straight, where it is bent on the nearest frame, in the axes of its hip joint.
+ * What is left of its bend may be noise, or point back.
+ */
+export function kneeToward(
+  seats: (frame: number, row: number) => Seat,
+  { root, middle, end }: Leg,
+  frames: ArrayLike<number>,
+): (frame: number) => Triple {
+  const bendAt = (frame: number) => {
+    const [h, k, a] = [root, middle, end].map((row) => placeOf(seats(frame, row))) as [
+      Triple,
+      Triple,
+      Triple,
+    ];
+    const [along, upper] = [wayFrom(h, a), k.map((value, axis) => value - h[axis]!)];
+    const far = upper.reduce((sum, value, axis) => sum + value * along[axis]!, 0);
+    const aside = upper.map((value, axis) => value - far * along[axis]!) as Triple;
+    return { knee: k, aside, isBent: Math.hypot(...aside) > STRAIGHT * (apart(h, k) + apart(k, a)) };
+  };
+  const turnAt = (frame: number) => [...seats(frame, root).turn] as Quaternion;
+  let bent: { readonly frame: number; readonly aside: Triple }[] | null = null;
+  return (frame) => {
+    const { knee, isBent } = bendAt(frame);
+    if (isBent) return knee;
+    bent ??= Array.from(frames).flatMap((one) => {
+      const found = bendAt(one);
+      return found.isBent ? [{ frame: one, aside: rotate(conjugate(turnAt(one)), ...found.aside) }] : [];
+    });
+    const nearest = bent[nearestAt(bent, frame)];
+    if (!nearest) return knee;
+    const [x, y, z] = rotate(turnAt(frame), ...nearest.aside);
+    // Far enough aside that what is left of its bend does not count.
+    const far = FAR / (Math.hypot(x, y, z) || 1);
+    return [knee[0] + far * x, knee[1] + far * y, knee[2] + far * z];
+  };
+}
+
+/** cm */
+const FAR = 1e4;
+
+/** The place of the entry nearest to a frame in a list that rises. */
+function nearestAt(list: readonly { readonly frame: number }[], frame: number): number {
+  const next = list.findIndex((one) => one.frame >= frame);
+  if (next < 0) return list.length - 1;
+  return next > 0 && frame - list[next - 1]!.frame <= list[next]!.frame - frame ? next - 1 : next;
 }
 
 const copied = ({ matrix, turn }: Seat): Seat => ({ matrix: matrix.slice(), turn: turn.slice() });

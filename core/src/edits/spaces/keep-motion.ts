@@ -209,9 +209,11 @@ function scenesOf(before: Shot, after: Shot, nodes: readonly number[]): (frame: 
     if (found) return found;
     const scene = newScene(rig);
     worldInto(after, frame, scene.values, scene.pose, false, part);
-    worldInto(before, frame, was.values, was.pose, false, earlier);
-    scene.pose.matrices.set(was.pose.matrices.subarray(0, rows * 16));
-    scene.pose.turns.set(was.pose.turns.subarray(0, rows * 4));
+    if (before !== after) {
+      worldInto(before, frame, was.values, was.pose, false, earlier);
+      scene.pose.matrices.set(was.pose.matrices.subarray(0, rows * 16));
+      scene.pose.turns.set(was.pose.turns.subarray(0, rows * 4));
+    }
     if (known.size >= most) known.clear();
     known.set(frame, scene);
     return scene;
