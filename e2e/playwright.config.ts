@@ -6,10 +6,10 @@ import { defineConfig } from '@playwright/test';
  * lose work, open badly or shut somebody out (`reliability`, `storage`, `bad-input`, `access`, …) has no turn: it is walked each time.
  */
 const IN_TURNS = [
-  ['gestures', 'actions-by-keyboard', 'timing', 'tasks-by-keyboard'],
-  ['placements', 'motion', 'layers-by-keyboard'],
-  ['layers', 'spaces-by-keyboard', 'dough-toss', 'routines'],
-  ['by-hand', 'spaces', 'motion-by-keyboard', 'curves', 'focus'],
+  ['gestures', 'actions-by-keyboard', 'timing', 'tasks-by-keyboard', 'compare-and-show'],
+  ['placements', 'motion', 'layers-by-keyboard', 'film', 'reference-film'],
+  ['layers', 'spaces-by-keyboard', 'dough-toss', 'routines', 'skins', 'recording'],
+  ['by-hand', 'spaces', 'motion-by-keyboard', 'curves', 'focus', 'actions', 'captured-motion', 'cast'],
 ];
 function notTheirTurn(): string[] {
   if (!process.env['CI'] || process.env['ALL_FLOWS'] === '1') return [];

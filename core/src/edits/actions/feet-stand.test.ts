@@ -12,6 +12,7 @@ import type { Stand } from '../../motion/contacts.ts';
 import type { Triple } from '../../math/euler.ts';
 import { choose } from '../../testing/shot-literals.ts';
 import { withZUp } from '../../testing/z-up-bvh.ts';
+import type { Outcome } from '../edit.ts';
 import { runEdit } from '../run-edit.ts';
 
 const LAST = 320;
@@ -36,8 +37,16 @@ const track = (shot: Shot, id: string, from = 0) =>
     { length: LAST },
     (_, k) => [...placeIn(worldAt(shot, from + k), rigOf(shot).indexOf(id))] as Triple,
   );
-const laid = (ik: number, feet: boolean) =>
-  runEdit('actions.apply', bram(ik), choose({}), { action, match: 'both', frame: 0, feet });
+const known = new Map<string, Outcome>();
+/** Laid once for all that look at it. */
+function laid(ik: number, feet: boolean): Outcome {
+  const name = `${ik} ${feet}`;
+  const made =
+    known.get(name) ??
+    runEdit('actions.apply', bram(ik), choose({}), { action, match: 'both', frame: 0, feet });
+  known.set(name, made);
+  return made;
+}
 
 const source = track(captured, 'LeftFoot', 1);
 const stands = standsOf(source, 16, 120);

@@ -131,38 +131,37 @@ describe.each(Object.entries(PARENTS))('in a holder that is %s', (_, parent) => 
     }
   });
 
-  test.each([0, 1] as const)(
-    'a block of it (limbs led: %s) shows on after all that it meets',
-    async (led) => {
-      const empty = bramWithin(parent, led);
-      const laid = placed(empty, action, 0, { match: 'both' });
-      expect(apartOn(allOf(laid), laid, empty)).toBeGreaterThan(10);
-      const id = { placement: block(laid).id };
-      const whole = choose({ range: laid.range, nodes: laid.nodes.map((node) => node.id) });
-      const onPass = run(laid, 'actions.toKeys', { ...id, onto: 'pass' });
-      expect(codes(onPass)).not.toContain('bakedOver');
-      const merged = run(onPass.shot, 'passes.merge', { which: 'all' }).shot;
-      const changes: Record<string, Shot> = {
-        ...{ keyed: run(laid, 'actions.toKeys', id).shot, merged },
-        baked: run(merged, 'spaces.bake', { keys: 'every' }, whole).shot,
-        'in a variant': run(run(laid, 'variants.save', {}).shot, 'variants.bakeOut', { variant: 'variant-1' })
-          .shot,
-      };
-      for (const format of ['.kneader.json', '.kneader.zip', '.glb'] as const) {
-        const name = `Bram${format}`;
-        const bytes = await formatOf(name)!.write(laid);
-        const { shot } = await readFile(
-          name,
-          typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes,
-        );
-        changes[`written to ${format}`] = shot;
-      }
-      for (const [change, shot] of Object.entries(changes)) {
-        expect([change, shot === laid]).toEqual([change, false]);
-        expect([change, placesApart(laid, shot) < 0.1]).toEqual([change, true]);
-      }
-    },
-  );
+  test('a block of it shows on after all that it meets', async () => {
+    // Led by goals in every other holder.
+    const led = Object.values(PARENTS).indexOf(parent) % 2 === 0 ? 1 : 0;
+    const empty = bramWithin(parent, led);
+    const laid = placed(empty, action, 0, { match: 'both' });
+    expect(apartOn(allOf(laid), laid, empty)).toBeGreaterThan(10);
+    const id = { placement: block(laid).id };
+    const whole = choose({ range: laid.range, nodes: laid.nodes.map((node) => node.id) });
+    const onPass = run(laid, 'actions.toKeys', { ...id, onto: 'pass' });
+    expect(codes(onPass)).not.toContain('bakedOver');
+    const merged = run(onPass.shot, 'passes.merge', { which: 'all' }).shot;
+    const changes: Record<string, Shot> = {
+      ...{ keyed: run(laid, 'actions.toKeys', id).shot, merged },
+      baked: run(merged, 'spaces.bake', { keys: 'every' }, whole).shot,
+      'in a variant': run(run(laid, 'variants.save', {}).shot, 'variants.bakeOut', { variant: 'variant-1' })
+        .shot,
+    };
+    for (const format of ['.kneader.json', '.kneader.zip', '.glb'] as const) {
+      const name = `Bram${format}`;
+      const bytes = await formatOf(name)!.write(laid);
+      const { shot } = await readFile(
+        name,
+        typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes,
+      );
+      changes[`written to ${format}`] = shot;
+    }
+    for (const [change, shot] of Object.entries(changes)) {
+      expect([change, shot === laid]).toEqual([change, false]);
+      expect([change, placesApart(laid, shot) < 0.1]).toEqual([change, true]);
+    }
+  });
 
   test('two walks after each other go on from where the figure stands, also when the first is stretched', () => {
     const keys = { 'hips.tx': curve([0, 30, 4, 38]), 'hips.ry': curve([0, 15, 6, 40]) };
