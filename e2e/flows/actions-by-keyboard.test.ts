@@ -80,7 +80,7 @@ test('a take is recorded from the feed, thinned and saved', async ({ page }) => 
   await page.keyboard.press('Space');
   await press(page, 'Start');
   await expect(step(page, 'Record')).toHaveAttribute('aria-current', 'step', { timeout: 15_000 });
-  await expect(edits(page)).toContainText('It counts from 10 to 34');
+  await expect(edits(page)).toContainText('The pass counts from 10 to 34');
   await find(page, 'Thin');
   await apply(page, 'Thin');
   await find(page, 'Save as action');

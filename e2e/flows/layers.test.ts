@@ -175,7 +175,7 @@ test('Dough toss: an offset with ramps, a replace pass from what shows, variants
     await openEdit(page, 'Merge passes');
     await edits(page).getByRole('combobox', { name: 'Merge', exact: true }).click();
     await page.getByTitle('all onto the base').click();
-    await expect(findings(page)).toContainText(/Muted, or not solo, and lost with the keys on it: Look/);
+    await expect(findings(page)).toContainText(/Muted, or not solo, so lost with its keys: Look/);
     await expect.poll(() => reportNumber(page, 'greatest distance between frames')).toBeLessThanOrEqual(1);
     await expect.poll(() => rows(page)).toEqual([]);
     await edits(page).getByRole('button', { name: 'Leave', exact: true }).click();

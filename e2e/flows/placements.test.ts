@@ -71,7 +71,7 @@ test('Night round: grumbled from the feed, placed over a new walk, crossed with 
     await expect(page.getByRole('status').filter({ hasText: /^1$/ })).toBeVisible();
     await expect(page.getByRole('status').filter({ hasText: 'recording' })).toBeVisible();
     await expect(history(page).getByRole('button', { name: 'Record' })).toHaveCount(1, { timeout: 15_000 });
-    await expect(edits(page)).toContainText('It counts from 0 to 71');
+    await expect(edits(page)).toContainText('The pass counts from 0 to 71');
     await expect(edits(page)).toContainText(/latency \d+ ms|channels/);
   });
 

@@ -28,22 +28,22 @@ export const sentences = {
   nobodyLags: (count: number) =>
     count === 1
       ? 'One control alone has nothing to lag behind: select more of its chain.'
-      : 'The selected controls stand at the same place of their chains, so that none lags: choose the order “as selected”, or controls further down.',
+      : 'The selected controls are at the same level of their chains, so nothing lags: choose the order “as selected”, or add controls further down.',
   endsDiffer: (names: readonly string[]) =>
-    `It adds other amounts at the two ends, where the motion below is the same: a loop pops there, on ${listed(names)}.`,
-  hidesBelow: (names: readonly string[]) => `It hides the motion below all through, on ${listed(names)}.`,
+    `Its first and last frame differ where the motion below matches, so the loop will pop: ${listed(names)}.`,
+  hidesBelow: (names: readonly string[]) => `It covers the motion below on every frame: ${listed(names)}.`,
   goesFaster: (node: string, before: number, after: number, frame: number) =>
-    `${node} goes ${after.toFixed(1)} cm in a frame at ${frame}; below alone the fastest joint goes ${before.toFixed(1)}.`,
+    `${node} moves ${after.toFixed(1)} cm in one frame at ${frame}; without this the fastest joint moves ${before.toFixed(1)} cm.`,
   goesFarther: (before: number, after: number) =>
-    `Joints come ${after.toFixed(0)} cm away from where they start; below alone ${before.toFixed(0)}.`,
+    `Joints end up to ${after.toFixed(0)} cm from where they start; without this ${before.toFixed(0)} cm.`,
   noKeysToFollow: (node: string) =>
     `“${node}” has no key on the base, so there is no drawing to hold: choose another control.`,
   followSeam: (degrees: number) =>
     degrees < 0.01
       ? 'The loop closes: its end leads over to its start.'
-      : `The loop does not close: ${short(degrees)}° are left at its seam after many turns. More damping or air lets it settle.`,
+      : `The loop does not close: its ends are ${short(degrees)}° apart. More damping or air lets it settle.`,
   tooLongToFollow: (most: number) =>
-    `Follow-through goes on for ${thousands(most)} frames at most: the shot is longer.`,
+    `Follow-through runs over ${thousands(most)} frames at most, and the shot is longer: give it a range.`,
   aboveNyquist: (hertz: number, most: number) =>
     `${hertz} Hz is faster than frames can show: at most ${most} Hz at this frame rate.`,
   noKeysChosen: () =>
@@ -72,14 +72,14 @@ export const sentences = {
     `${digit} chooses this set now; “${name}” has no digit any more.`,
   unknownMarker: (marker: string) => `The shot has no marker “${marker}”: it may have been removed.`,
   markerWhere: () => 'A new marker needs a frame.',
-  markerOutside: () => 'It stands outside the shot.',
+  markerOutside: () => 'The marker would be outside the shot.',
   markersGone: (names: readonly string[]) =>
     `${plural(names.length, 'marker')} stood on frames that are gone: ${listed(names)}.`,
   unknownNote: (note: string) => `The shot has no note “${note}”: it may have been removed.`,
   noteWhat: () => 'A new note needs a sentence.',
   noteWhere: () => 'A new note needs a frame, or a marked range.',
   noteOutside: (start: number, end: number) =>
-    `It is about frames outside the shot, which runs from ${short(start)} to ${short(end)}.`,
+    `The note would be outside the shot, which runs from ${short(start)} to ${short(end)}.`,
   notesMoved: (texts: readonly string[]) =>
     `${plural(texts.length, 'note')} ${texts.length === 1 ? 'was' : 'were'} about frames that are gone and ${texts.length === 1 ? 'stands' : 'stand'} where they were: ${listed(texts.map((text) => `“${text.length > 40 ? `${text.slice(0, 39)}…` : text}”`))}.`,
   noFramesAsked: (start: number, end: number) =>
@@ -103,9 +103,9 @@ export const sentences = {
     `One lasts ${short(a)} frames and the other ${short(b)}: the times found may differ by ${short(slope)} times at most. Take a frame of each instead.`,
   nameTaken: (name: string) => `There is one called “${name}” already: choose another name.`,
   laterMuted: (names: readonly string[]) =>
-    `Made after the variant was named, and muted therefore: ${listed(names)}.`,
+    `Added after the variant was saved, so muted in it: ${listed(names)}.`,
   stateUnnamed: () =>
-    'The stack as it stood is in no variant: Undo brings it back, and Save variant keeps it.',
+    'The stack as it was is not saved as a variant: Undo brings it back, Save variant keeps it.',
   tooManyLayers: (most: number) =>
     `A shot holds at most ${most} passes and filters: merge or remove some first.`,
   tooManyTimeFilters: (node: string, most: number) =>
@@ -114,18 +114,17 @@ export const sentences = {
   noPassChosen: () => 'Choose the pass that goes into the one below it.',
   twoPasses: () => 'It takes two passes to merge: name at least two.',
   notNeighbours: (names: readonly string[]) =>
-    `Between them lies what is not merged: ${listed(names)}. Move it away, or merge it too.`,
-  silentLost: (names: readonly string[]) =>
-    `Muted, or not solo, and lost with the keys on it: ${listed(names)}.`,
+    `Something between them is not merged: ${listed(names)}. Move it away, or merge it too.`,
+  silentLost: (names: readonly string[]) => `Muted, or not solo, so lost with its keys: ${listed(names)}.`,
   hiddenLost: (names: readonly string[]) =>
     `Hidden under a pass that replaces, and lost: the keys of ${listed(names)}.`,
-  nothingToReplace: () => 'Nothing of these controls is keyed, so the pass starts empty: pose on it.',
+  nothingToReplace: () => 'These controls have no keys, so the pass starts empty: pose on it.',
   nothingFiltered: (names: readonly string[]) =>
     `There is nothing for the filter to change on ${listed(names)}: none of the channels that it takes is keyed.`,
   wrapsUnder: (names: readonly string[]) =>
     `These leap by more than half a turn from one frame to the next, so that the filter spins them: ${listed(names)}. “Unwrap” them first.`,
   leftSliding: (names: readonly string[]) =>
-    `Left out, and sliding while the rest holds: ${listed(names)}. “Members of a filter” adds them at once.`,
+    `Not on the filter, so sliding while the rest holds: ${listed(names)}. “Members of a filter” adds them at once.`,
   noMembersLeft: (name: string) => `“${name}” would be left without a control: remove it instead.`,
   soloFirst: () => 'A pass or filter is solo, so what shows is not what will: end solo first.',
   mutedFilter: (name: string) =>
@@ -133,7 +132,7 @@ export const sentences = {
   keysReplaced: (count: number) =>
     `${plural(count, 'key was', 'keys were')} replaced by those that show the same.`,
   bakedOver: (name: string, names: readonly string[]) =>
-    `Other passes or filters lie below this one, and the keys of the base cannot say what it makes of them: the result is on the new replace pass “${name}” (${listed(names)}).`,
+    `Other passes or filters lie below, so the keys went onto a new replace pass “${name}” and not onto the base (${listed(names)}).`,
 
   // What was left alone
   lockedChannels: (names: readonly string[]) =>
@@ -143,19 +142,19 @@ export const sentences = {
   blockedByLocked: (count: number) =>
     `${plural(count, 'key would land', 'keys would land')} on a locked one, or on one that stays for it, and stayed where ${count === 1 ? 'it was' : 'they were'}.`,
   repeatsBothWays: (names: readonly string[]) =>
-    `These repeat on both sides now, so that the loop stays whole: ${listed(names)}.`,
+    `These loop on both sides now, so that the cycle stays whole: ${listed(names)}.`,
   tooManyKeys: (count: number, most: number) =>
     `That would make ${thousands(count)} keys on one curve; more than ${thousands(most)} are not made. Choose a shorter range, or a longer cycle.`,
   cycleChanged: (names: readonly string[]) =>
-    `The cycle that these repeat has another length now: ${listed(names)}.`,
+    `These loop over another number of frames now: ${listed(names)}.`,
   cycleChangedAt: (names: readonly string[]) =>
     `${plural(names.length, 'curve repeats', 'curves repeat')} there, so that the cycle itself was changed: ${listed(names)}.`,
   repeatsBaked: (names: readonly string[]) =>
     `Repeats became keys, as far as the shot goes, and hold beyond: ${listed(names)}.`,
   carriedAsBefore: (names: readonly string[]) =>
-    `What others carry lies where its mirror image lay, and is still carried by what carried it: ${listed(names)}. A switch is no part of a pose; “Flip a range” exchanges it.`,
+    `Mirrored in place, but still held by what held it: ${listed(names)}. A pose holds no switches; “Flip a range” swaps them.`,
   coversBeyond: (names: readonly string[]) =>
-    `The pass had no keys on ${listed(names)}: outside the range it covers what lies below with the ends of what was laid. Give the pass a range, or lay it on the base.`,
+    `The pass had no keys on ${listed(names)}: outside the range its first and last new keys hold, and cover what lies below. Give the pass a range, or lay it on the base.`,
   outsideBookends: (frame: number, start: number, end: number) =>
     `Frame ${frame} lies outside the pass, which its bookends confine to ${start} to ${end}: move them or choose a frame inside.`,
   keyedThrough: (frame: number, names: readonly string[]) =>
@@ -163,56 +162,56 @@ export const sentences = {
   blockedByLayer: (name: string, names: readonly string[]) =>
     `“${name}” depends on other frames, so a key here cannot hit this pose: ${listed(names)}. Mute it, or key below it on the curves.`,
   beyondWeight: (names: readonly string[]) =>
-    `The pass would have to turn these by more than half a turn, which its weight cannot show: ${listed(names)}. Raise the weight.`,
+    `At its weight the pass would have to turn these by more than half a turn: ${listed(names)}. Raise the weight.`,
   switchesNotPasted: (names: readonly string[]) =>
-    `The pose was taken in another space, or with the other of FK and IK: ${listed(names)} stayed, and what follows it may lie elsewhere. Switch it first for the same place.`,
+    `The pose was copied in another space, or with FK for IK: ${listed(names)} stayed, and what follows may be elsewhere. Switch first to paste the same place.`,
   onlyChoices: (names: readonly string[]) =>
-    `These say which one (a space, FK or IK) and are no quantities: ${listed(names)}. Switches are moved with “Move switch”.`,
+    `These are switches (a space, FK or IK) and no amounts: ${listed(names)}. Move them with “Move switch”.`,
   choicesLeft: (names: readonly string[]) =>
-    `Left as they are, since they say which one and are no quantities: ${listed(names)}.`,
+    `Switches (a space, FK or IK) were left as they are: ${listed(names)}.`,
   switchesStay: (names: readonly string[]) => `Switches are not blended and stayed: ${listed(names)}.`,
   repeatsGoOn: (names: readonly string[]) =>
     `These curves loop past the part that is retimed, as they did: ${listed(names)}. Turn the loops into keys first if they shall follow.`,
   stretchOverlaps: (start: number, end: number) =>
-    `Frames ${start} to ${end} would come to lie over others, or ahead of the shot: choose the start as pivot, or a smaller factor.`,
+    `Frames ${start} to ${end} would overlap others, or land before the shot: choose the start as pivot, or a smaller factor.`,
   keptTangents: (count: number) =>
-    `${plural(count, 'segment has', 'segments have')} the tangents that ${count === 1 ? 'it' : 'they'} had.`,
+    `${plural(count, 'segment')} kept ${count === 1 ? 'its' : 'their'} tangents.`,
   headingCarried: (degrees: number) =>
-    `The walk turns by ${degrees}° each time: place and heading go on together, on these frames keyed anew.`,
+    `The walk turns by ${degrees}° each cycle: position and heading carry on together, with new keys on these frames.`,
   emptyLocked: (names: readonly string[]) =>
     `Locked, and left though ${names.length === 1 ? 'it holds' : 'they hold'} no key: ${listed(names)}.`,
   membersLeft: (keys: number, nodes: readonly string[]) =>
-    `${plural(keys, 'key')} went with the controls that left: ${listed(nodes)}.`,
+    `${plural(keys, 'key')} went with the controls that were removed: ${listed(nodes)}.`,
   noMembersChosen: (name: string) => `None of the selected controls is on the pass “${name}”.`,
   allMembersChosen: (name: string) =>
     `All controls of the pass “${name}” are selected: nothing would be left of it. Select some of them.`,
   layerOverSpace: (layer: string, node: string) =>
     layer === ''
-      ? `A layer over ${node} shows it at other frames than its keys stand on: bake the layer or mute it first.`
-      : `“${layer}” lies over ${node}, and its own keys do not show through it: bake the layer or mute it first.`,
+      ? `A layer over ${node} moves its keys in time: bake the layer or mute it first.`
+      : `“${layer}” covers the keys of ${node}: bake the layer or mute it first.`,
   unlikeTargets: (nodes: readonly string[]) =>
-    `Still following the same, since its partner is not among the targets: ${listed(nodes)}.`,
-  flatSpace: (node: string) => `What carries ${node} is scaled to nothing: a place in it cannot be said.`,
+    `Still following the same side, since the other side is not among the targets: ${listed(nodes)}.`,
+  flatSpace: (node: string) => `What carries ${node} has a scale of 0, so no place in it can be worked out.`,
   circle: (path: string) => `They would depend on each other in a circle: ${path}.`,
   unknownRelation: (id: string) => `The shot has no relation “${id}”: it may have been removed.`,
   alreadyHeld: (node: string, kind: string) =>
     `The control ${node} has a relation of that sort already (${kind}): two would undo each other. Remove it or add targets to it.`,
   heldTwice: (nodes: readonly string[]) =>
     `Two relations hold the same of ${listed(nodes)}, and the later one undoes the earlier: remove one of the two.`,
-  noTargets: () => 'Say what it shall go by: a control, or the world.',
+  noTargets: () => 'Choose what to follow: a control, or the world.',
   onlyTargets: () => 'Only its own targets are selected: select what shall follow them.',
   noTarget: (place: number, count: number) =>
     `There is no target ${place}: the relation has ${count}, counted from 0.`,
-  oneTarget: (kind: string) => `A relation of the sort “${kind}” goes by one thing.`,
+  oneTarget: (kind: string) => `A relation of the kind “${kind}” takes one target only.`,
   noSwitch: (node: string) => `The control ${node} follows one thing only: add a target to switch to.`,
   noSwitchThere: (frame: number) => `There is no switch at frame ${frame}.`,
   switchOutside: (frame: number, start: number, end: number) =>
     `A switch lies on a whole frame of the shot, ${start} to ${end}, not on ${frame}.`,
   sameSpace: (node: string) =>
     `The control ${node} follows that already on all of these frames: nothing was changed.`,
-  laidOnTarget: (nodes: readonly string[]) => `Laid onto what it goes by: ${listed(nodes)}.`,
+  laidOnTarget: (nodes: readonly string[]) => `Moved onto its target: ${listed(nodes)}.`,
   differentParents: (parents: readonly string[]) =>
-    `The selected controls hang on different ones (${listed(parents)}): one control can stand above those that hang on the same.`,
+    `The selected controls have different parents (${listed(parents)}): a new parent needs controls that share theirs.`,
   carriedElsewhere: (node: string) =>
     `The control ${node} is carried by a relation, not by its parent: a control above it would not move it.`,
   controlNameTaken: (id: string) => `There is a control “${id}” already: choose another name.`,
@@ -230,7 +229,7 @@ export const sentences = {
     `No relation places ${listed(nodes)}: there is nothing to bake.`,
   noWeight: (node: string) => `What places ${node} has no weight that could be keyed.`,
   letGo: (relations: number, nodes: number) =>
-    `Let go by ${relations === 1 ? 'one relation' : `${relations} relations`}: ${nodes === 1 ? 'one control' : `${nodes} controls`}.`,
+    `${plural(relations, 'relation')} let go of ${plural(nodes, 'control')}.`,
   noCamera: () => 'The shot has no camera to be steady in.',
   noStepFilter: () => 'No step filter lies over the selection: lay one, or give the pattern.',
   noSuchCamera: (name: string, cameras: readonly string[]) =>
@@ -240,11 +239,11 @@ export const sentences = {
   heldInCamera: (nodes: readonly string[], camera: string, cameras: number) =>
     `Held in the picture of ${camera}${cameras > 1 ? `, one of ${cameras} cameras,` : ''} between steps: ${listed(nodes)}.`,
   lockedMotion: (channel: string) =>
-    `What is keyed on ${channel} is locked, and would have to be written anew: unlock it first.`,
+    `The keys of ${channel} are locked and would have to change: unlock them first.`,
   switchJumps: (node: string, frame: number, mm: number, degrees: number) =>
-    `${node} jumps by ${short(mm)} mm and ${short(degrees)}° where it is switched on frame ${short(frame)}: what is keyed there is not matched. Switch it again there, and it is.`,
+    `${node} jumps by ${short(mm)} mm and ${short(degrees)}° at its switch on frame ${short(frame)}: its keys there do not match in both spaces. Switching again there matches them.`,
   movedTwice: (node: string, targets: readonly string[]) =>
-    `The control ${node} hangs on ${listed(targets)} and goes by it too: what that does counts twice.`,
+    `${node} is a child of ${listed(targets)} and follows it too, so it moves twice as far.`,
   holdsNoKeys: (name: string) =>
     `“${name}” holds no keys of its own: choose the base or a pass to work on, or its strength.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
@@ -258,9 +257,9 @@ export const sentences = {
   cutoffTooHigh: (cutoff: number, most: number, names: readonly string[]) =>
     `A cut-off of ${cutoff} Hz takes nothing out where keys hold no more than ${Number(most.toFixed(2))} Hz, so that these were left: ${listed(names)}. Choose a lower one.`,
   wrapsUnwrapped: (names: readonly string[]) =>
-    `Steps of 360° were taken out first, since a filter would smear them: ${listed(names)}.`,
+    `Jumps of 360° were unwrapped first, since a filter would smear them: ${listed(names)}.`,
   wrapsInTheWay: (names: readonly string[]) =>
-    `There are steps of 360° in the angles, which a filter would smear: ${listed(names)}. Unwrap them first.`,
+    `The angles jump by 360°, which a filter would smear: ${listed(names)}. Unwrap them first.`,
   stayStraight: (count: number) =>
     `${plural(count, 'segment is', 'segments are')} stepped or straight and stayed so: set a tangent kind to make ${count === 1 ? 'it' : 'them'} flow.`,
   stepRemains: (names: readonly string[]) =>
@@ -268,7 +267,7 @@ export const sentences = {
   valuesTooLarge: (channel: string) =>
     `This would take “${channel}” past what can be computed with: choose smaller numbers.`,
   orderBakesRepeats: (names: readonly string[]) =>
-    `The three angles of these repeat in different ways, so that their repeats became keys: ${listed(names)}.`,
+    `The three angles of these loop in different ways, so the loops became keys: ${listed(names)}.`,
   notRotation: (names: readonly string[]) =>
     `${plural(names.length, 'channel is no rotation', 'channels are no rotations')} and ${names.length === 1 ? 'was' : 'were'} left: ${listed(names)}.`,
   noRotations: () => 'None of the selected controls has all three rotation channels.',
@@ -284,7 +283,7 @@ export const sentences = {
     `A loop, a slope or a swing needs two keys: ${plural(names.length, 'channel has', 'channels have')} fewer and ${names.length === 1 ? 'holds' : 'hold'}: ${listed(names)}.`,
   seamOpen: (names: readonly string[]) =>
     `First and last do not agree, so the seam will show: ${listed(names)}.`,
-  nothingToBake: () => 'None of the selected curves does more than hold there: there is nothing to bake.',
+  nothingToBake: () => 'None of the selected curves loops or runs on there: there is nothing to bake.',
   noTimeLeft: () => 'Scaling time to nothing would put all keys on one frame.',
 
   // Time and poses
@@ -321,7 +320,7 @@ export const sentences = {
     `Not a mirror image of the partner, so that the flip is no true reflection: ${listed(names)}.`,
   selfPair: (node: string) => `“${node}” stands on one side: its partner must be another control.`,
   keyedAnew: (names: readonly string[]) =>
-    `Reflecting these mixes their axes, so that they were keyed anew where any of them had a key: ${listed(names)}.`,
+    `Mirroring mixes the axes of these, so all three are keyed now where one was: ${listed(names)}.`,
   overwrites: (count: number, start: number, end: number) =>
     `${plural(count, 'key', 'keys')} from frame ${start} to ${end} will be overwritten.`,
   noNeighbour: (which: string, frame: number) =>
@@ -352,10 +351,9 @@ export const sentences = {
     `A figure of ${count} joints is too large to be matched by structure (${most} at most): match it by name.`,
   unknownCharacter: (id: string) => `The shot has no character “${id}”.`,
   couldChangePlaces: (pairs: readonly string[]) =>
-    `Which of them is which is a guess, the other way fits as well: ${listed(pairs)}. Say it under “Pairs”.`,
+    `A guess, since swapped they fit as well: ${listed(pairs)}. Put it right under “Pairs”.`,
   measuresEnding: (path: string) => `Measures are written as .csv or .json: “${path}” is neither.`,
-  pairsOfTime: () =>
-    'The frames and what they show must be as many, and both must rise: give a frame for each.',
+  pairsOfTime: () => 'Give as many source frames as frames, both rising.',
   flightBefore: (
     name: string,
     { start, end }: { readonly start: number; readonly end: number },
@@ -399,14 +397,14 @@ export const sentences = {
   contactOfPlacement: (block: string) =>
     `This contact comes with “${block}”: mute the block, or move the contact's edge to make it the shot’s own.`,
   contactsLeftOut: (count: number, nodes: readonly string[]) =>
-    `${plural(count, 'contact')} of the action could not be taken over, since nothing here stands for ${listed(nodes)} or where its sole lies is not known: find contacts anew.`,
+    `${plural(count, 'contact')} of the action could not be taken over: ${listed(nodes)} has no match here, or its sole is not known. Find contacts again.`,
   contactsLaid: (count: number) => `${plural(count, 'contact')} came along.`,
   nothingHeld: () => 'No contact is held: “Hold contacts” first, so that it is known where feet stand.',
   allReach: () => 'All legs reach where their feet stand: the hips need not give way.',
   stillOutOfReach: (node: string, mm: number, frame: number) =>
     `Still out of reach of where it stands, by ${short(mm)} mm at ${short(frame)}, is ${node}: that may be a joint that cannot be moved above all legs, or a lock.`,
   noGoalHolds: (nodes: readonly string[]) =>
-    `No goal leads the ${nodes.length === 1 ? 'limb' : 'limbs'} of ${listed(nodes)}, so nothing can hold ${nodes.length === 1 ? 'it' : 'them'}: “Add goals” gives limbs their goals.`,
+    `${listed(nodes)} ${nodes.length === 1 ? 'has' : 'have'} no goal to hold ${nodes.length === 1 ? 'it' : 'them'}: “Add goals” makes goals for limbs.`,
   jointsLead: (nodes: readonly string[]) =>
     `Joints lead ${listed(nodes)} there, not the goals that hold: bring the limbs to their goals first.`,
   leftToTheirs: (nodes: readonly string[]) =>
@@ -469,13 +467,13 @@ export const sentences = {
     `Feet would stand ${offFloor(over)}; set onto it, they stand ${offFloor(after)}: ${listed(feet)}.`,
   solesOff: (feet: readonly string[], over: number) => `Feet stand ${offFloor(over)}: ${listed(feet)}.`,
   limbsStay: (ends: readonly string[]) =>
-    `Their goals lead them, and what the action turns does not show: ${listed(ends)}.`,
+    `These follow their goals, so what the action does to their joints does not show: ${listed(ends)}.`,
   limbsSwitched: (ends: readonly string[]) => `Led by their joints over the range: ${listed(ends)}.`,
   goalsKeyed: (ends: readonly string[]) => `Goals and poles were keyed for ${listed(ends)}.`,
   bendShared: (from: readonly string[], to: readonly string[]) =>
-    `What ${plural(from.length, 'joint')} of the back bend there is shared out over ${plural(to.length, 'joint')} here.`,
+    `The bend of ${plural(from.length, 'spine joint')} there is spread over ${plural(to.length, 'spine joint')} here.`,
   foundByStructure: (pairs: readonly string[]) => `Not found by name: ${listed(pairs)}.`,
-  otherRest: (names: readonly string[]) => `Carried over to another rest orientation: ${listed(names)}.`,
+  otherRest: (names: readonly string[]) => `Converted to another rest pose: ${listed(names)}.`,
   nothingOfAction: () =>
     'Nothing of what is selected has motion in the action: select other body parts, or match it by structure.',
   carriedAlong: (names: readonly string[]) =>
@@ -488,7 +486,7 @@ export const sentences = {
   carriedAnew: (name: string, cm: number, degrees: number) =>
     `“${name}” begins where the figure stands now, ${placeAndTurn(cm, degrees)} from where it began.`,
   carryEnds: (name: string, cm: number, degrees: number) =>
-    `“${name}” was taken through time as it was, and no longer carries on: the figure stands ${placeAndTurn(cm, degrees)} away where it begins.`,
+    `“${name}” was retimed as it was and no longer carries on: the figure is ${placeAndTurn(cm, degrees)} away where it begins.`,
   carryLocked: (name: string, cm: number, degrees: number) =>
     `“${name}” is locked and begins where it did: the figure stands ${placeAndTurn(cm, degrees)} away there.`,
   nothingTravels: (name: string) =>
@@ -498,7 +496,7 @@ export const sentences = {
     `${plural(count, 'key was', 'keys were')} added at the ends, so that the range stands on its own.`,
   notReachable: (names: readonly string[]) =>
     `The pass has no weight on this frame, so the pose cannot show through it: ${listed(names)}. Raise the weight or choose another frame.`,
-  bookends: (start: number, end: number) => `It counts from ${start} to ${end} and nowhere else.`,
+  bookends: (start: number, end: number) => `The pass counts from ${start} to ${end} only.`,
   coarseSamples: (names: readonly string[], beside: readonly string[]) =>
     `Some samples are coarser than the tolerance: there the fit was held to the keys themselves and runs beside the straight lines between them, by up to ${listed(beside.map((amount, i) => `${amount} on ${names[i]!}`))}.`,
   nothingThinner: (millimetres: number) =>
@@ -529,17 +527,17 @@ export const sentences = {
   notKept: (mm: number, degrees: number, node: string, frame: number, asked: number, turn: number) =>
     `Not kept as was asked: up to ${short(mm)} mm and ${short(degrees)}° off, at ${node} on frame ${short(frame)} (asked: ${short(asked)} mm, ${short(turn)}°).`,
   settingsMove: (mm: number, degrees: number, node: string, frame: number) =>
-    `With these settings the motion is another: up to ${short(mm)} mm and ${short(degrees)}°, most at ${node} on frame ${short(frame)}.`,
+    `These settings change the motion: by up to ${short(mm)} mm and ${short(degrees)}°, most at ${node} on frame ${short(frame)}.`,
   heldAhead: (node: string, frame: number, mm: number, degrees: number) =>
-    `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since its values mean another thing on the two sides: up to ${short(mm)} mm and ${short(degrees)}° off there, and on no frame.`,
+    `${node} holds between frames ${short(frame - 1)} and ${short(frame)}, since it is in another space on either side: up to ${short(mm)} mm and ${short(degrees)}° off between them, on no frame.`,
   outsideStays: (count: number) =>
     `${plural(count, 'key outside the shot stays', 'keys outside the shot stay')} as ${count === 1 ? 'it is' : 'they are'}, though what carries the control is another now.`,
   weighedIn: (names: readonly string[]) =>
-    `Keys of their weights, their ranges and how they turn are worked into the keys that are made, and cannot be dialled any more: ${listed(names)}.`,
+    `Weight, range and mode of these are baked into the new keys, and can no longer be dialled: ${listed(names)}.`,
   looksAcross: (names: readonly string[]) =>
-    `These look at other times, which lie elsewhere now: near a place where time changes they show something else: ${listed(names)}.`,
+    `These depend on other frames, so they look different close to where time changes: ${listed(names)}.`,
   staysInTime: (names: readonly string[]) =>
-    `These cannot be carried to that time, since their drawings would not last whole frames, and stay as they were: ${listed(names)}.`,
+    `These stay as they were, since their drawings would not last whole frames in the new time: ${listed(names)}.`,
   noMirrorImage: (names: readonly string[]) =>
     `What these make has no mirror image, and stays as it is: ${listed(names)}.`,
   placementsUnflipped: (names: readonly string[]) =>
@@ -554,12 +552,11 @@ export const sentences = {
   beyondFrames: (most: number) => `It would lie beyond frame ${most}, the last that there is.`,
   noLongerCross: (before: string, next: string | null) =>
     next === null
-      ? `“${before}” gives way to nothing any more.`
+      ? `“${before}” no longer crosses into anything.`
       : `“${before}” and “${next}” cross no more: they do not overlap.`,
-  nothingToCross: (name: string) =>
-    `Nothing begins before “${name}” on the same controls that it could be crossed with.`,
+  nothingToCross: (name: string) => `No block before “${name}” on the same controls to cross with.`,
   doNotOverlap: (before: string, next: string) =>
-    `“${before}” and “${next}” do not overlap, or one lies within the other: say over how many frames they shall cross.`,
+    `“${before}” and “${next}” do not overlap, or one lies within the other: give the number of frames to cross over.`,
   crossed: (before: string, next: string, start: number, end: number) =>
     `“${before}” gives way to “${next}” from frame ${start} to ${end}.`,
   mutedPlacement: (name: string) => `“${name}” is muted and shows nothing: unmute it first.`,
@@ -585,17 +582,18 @@ export const sentences = {
   notJson: (problem: string) => `This is not a JSON file, or it was cut short: ${problem}.`,
   notAShotFile: () => 'This JSON file is not a Kneader shot: its “format” is not “kneader-shot”.',
   tooDeep: (most: number) =>
-    `Something in the file lies more than ${most} layers deep: it was made by no animator, and is not read.`,
+    `Something in the file is nested more than ${most} levels deep, so it is not read.`,
   tooManyNodes: (count: number, most: number) =>
     `The file has ${plural(count, 'node', 'nodes')}; a shot holds up to ${most}.`,
   newerVersion: (version: number, known: number) =>
     `The file is of version ${version}; this Kneader knows versions up to ${known}. Open it with a newer Kneader.`,
-  badDocument: (path: string, problem: string) => `The document is broken at ${path}: ${problem}.`,
+  badDocument: (path: string, problem: string) => `The file is broken at ${path}: ${problem}.`,
   csvHead: (got: string) =>
     `The first line must name “frame” and then channels, node.channel; it says “${got}”.`,
   csvTwice: () => 'The first line names a channel twice.',
   csvOrder: (frame: number) => `Frame ${frame} does not come after the one before: frames must rise.`,
-  csvRate: (rate: number) => `A CSV says no frame rate: ${rate} a second was taken; set it if it is another.`,
+  csvRate: (rate: number) =>
+    `A CSV has no frame rate: ${rate} frames per second were assumed; set it if it is another.`,
   csvWorld: (count: number) =>
     `${plural(count, 'column')} of places and orientations in the world ${count === 1 ? 'is' : 'are'} no channels and ${count === 1 ? 'was' : 'were'} left out.`,
   bvhExpected: (expected: string, got: string) => `Line says “${got}” where ${expected} should stand.`,

@@ -29,7 +29,7 @@ export const layOptions = {
   carryOn: z.boolean().default(false).meta({
     title: 'Carry on',
     description:
-      'The root, and whatever else hangs on nothing, begins where the figure stands then, and goes the way that it faces.',
+      'What moves the figure (its root or hips) begins where the figure stands then, and goes the way it faces.',
   }),
   onlySelected: z.boolean().default(false).meta({
     title: 'Only on what is selected',

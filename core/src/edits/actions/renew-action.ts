@@ -22,7 +22,7 @@ import type { Placement } from '../placements/placement-option.ts';
 export const renewAction = defineEdit({
   id: 'actions.renew',
   title: 'Renew placements',
-  summary: 'Takes over what has become of a placed action in the pantry, wherever it lies in the shot.',
+  summary: 'Updates a placed action, wherever it lies in the shot, to what the pantry has now.',
   words: 'clip block update version refresh',
   group: 'actions',
   worksOn: 'placement',

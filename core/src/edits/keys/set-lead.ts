@@ -17,7 +17,7 @@ const CLOSED = 1e-4;
 export const setLead = defineEdit({
   id: 'keys.setLead',
   title: 'Lead-in and lead-out',
-  summary: 'Says what the selected curves do ahead of their first key and past their last.',
+  summary: 'Sets what the selected curves do before their first key and after their last.',
   words: 'cycle loop infinity repeat extrapolate before after swing pendulum hold',
   group: 'keys',
   needs: 'keys',

@@ -79,7 +79,9 @@ describe('markers', () => {
     expect(frames(part)).toEqual([['Down', 18]]);
     expect(run(marked, 'markers.remove', {}).shot.markers).toBeUndefined();
     expect(sentences(marked, 'markers.set', { marker: 'nobody', frame: 2 })[0]).toMatch(/no marker “nobody”/);
-    expect(sentences(marked, 'markers.set', { frame: 99 })).toEqual(['It stands outside the shot.']);
+    expect(sentences(marked, 'markers.set', { frame: 99 })).toEqual([
+      'The marker would be outside the shot.',
+    ]);
     expect(sentences(marked, 'markers.set', {})).toEqual(['A new marker needs a frame.']);
   });
 

@@ -31,7 +31,7 @@ export const HELD_AT = 1000;
 
 /** What it goes by: each may be another in each stage of its course. */
 const settings = {
-  roughness: share('Roughness', 1, 'How much the jerk of what weighs counts.'),
+  roughness: share('Roughness', 1, 'How much jerk counts, by the mass that is moved.'),
   slide: share('Slide', 0.3, 'How much it counts that contacts slide.'),
   effort: share('Effort', 0.1, 'How much it counts that joints speed up and slow down.'),
   balance: share(

@@ -144,7 +144,7 @@ describe('merge', () => {
   test('what would be lost is said: muted passes, and keys under one that replaces', () => {
     const muted = { ...lift, muted: true };
     expect(sentences(merge({ ...base, layers: [muted, turn] }, { which: 'all' }))).toMatch(
-      /Muted, or not solo, and lost.*lift/,
+      /Muted, or not solo, so lost.*lift/,
     );
     const hides = { ...base, layers: [lift, { ...cover, weight: curve([0, 1]) }] };
     expect(sentences(merge(hides, { which: 'all' }))).toMatch(
@@ -158,13 +158,13 @@ describe('merge', () => {
       'passes with another between them',
       stacked,
       { which: 'chosen', passes: ['lift', 'cover'] },
-      /Between them.*turn/,
+      /between them.*turn/,
     ],
     [
       'onto a base under a filter',
       { ...base, layers: [filter('smooth', ['hips']), lift] },
       { which: 'all' },
-      /Between them.*smooth/,
+      /between them.*smooth/,
     ],
     ['a locked pass', { ...stacked, layers: [{ ...lift, locked: true }, turn] }, { pass: 'turn' }, /lift/],
     ['onto a locked channel', { ...stacked, locked: ['arm_l.rz'] }, { which: 'all' }, /arm_l\.rz/],

@@ -88,7 +88,7 @@ describe('members', () => {
     expect(after.layers[0]!.curves[0]).toBe(lift.curves[0]);
     expect(after.layers[0]!.curves[1]).toBeUndefined();
     expect([report.findings[0]!.sentence, report.touched]).toEqual([
-      '2 keys went with the controls that left: arm_l.',
+      '2 keys went with the controls that were removed: arm_l.',
       ['arm_l.rz'],
     ]);
     expect(

@@ -53,8 +53,7 @@ export const placementToKeys = defineEdit({
       .meta({
         title: 'Onto',
         labels: { base: 'the base', pass: 'a replace pass' },
-        description:
-          'Over other layers they go onto a pass in any case, since what lies below is not theirs.',
+        description: 'Over other layers they always go onto a pass.',
       }),
   }),
   run(shot, selection, { placement: named, onto }) {

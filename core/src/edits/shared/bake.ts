@@ -47,7 +47,7 @@ export const bakeOptions = {
     .meta({
       title: 'Keys',
       labels: { union: 'where keys are', every: 'every frame', needed: 'as needed' },
-      description: 'Where keys stand that make what shows; on each frame; or as many as hold the tolerances.',
+      description: 'Where the layers have keys; on every frame; or as few as hold the tolerances.',
     }),
   space: tolerance('In space', 'mm', 0.5, 1, 1000),
   turn: tolerance('In turn', '°', 0.05, 0.2, 180),

@@ -12,13 +12,16 @@ export const bookendsOption = z
   .object({ start: frame, end: frame })
   .nullable()
   .default(null)
-  .meta({ title: 'Bookends', description: 'The layer counts from one to the other and nowhere else.' });
+  .meta({
+    title: 'Bookends',
+    description: 'The layer counts from the first to the last frame and nowhere else.',
+  });
 
 export const rampsOption = z.number().min(0).max(LIMITS.frame).default(6).meta({
   title: 'Ramps',
   unit: 'frames',
   step: 1,
-  description: 'It comes in and goes out over so many frames within the bookends.',
+  description: 'Frames over which it fades in and out within the bookends.',
 });
 
 /** The range that the two options make. */

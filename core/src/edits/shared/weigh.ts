@@ -19,7 +19,7 @@ export const weighOptions = {
   frame: frame.meta({
     title: 'Keyed at',
     unit: 'frame',
-    description: 'Null sets one for the whole shot, replacing its keys.',
+    description: 'Empty: one for the whole shot, in place of its keys.',
   }),
   from: frame.meta({
     title: 'Moved from',

@@ -33,7 +33,7 @@ export const withinOptions = (when?: Readonly<Record<string, unknown>>) => ({
   space: toleranceOption(
     {
       ...{ title: 'In space', unit: 'mm', step: 0.5 },
-      description: 'How far a control may come to lie from where it lay.',
+      description: 'How far a control may end up from where it was.',
     },
     1,
     1000,
@@ -42,7 +42,7 @@ export const withinOptions = (when?: Readonly<Record<string, unknown>>) => ({
   turn: toleranceOption(
     {
       ...{ title: 'In turn', unit: '°', step: 0.05 },
-      description: 'How far it may come to be turned from how it was.',
+      description: 'How far its orientation may end up from what it was.',
     },
     0.2,
     180,

@@ -78,7 +78,7 @@ describe.each([1, 2, 3, 4, 5, 6])('seed %i', (seed) => {
     );
     const jumped = runEdit('spaces.set', loose, choose({}), { relation, settings: { axis: '-x' }, frame: 5 });
     const said = jumped.report.findings.find(({ code }) => code === 'settingsMove');
-    expect(said?.sentence).toMatch(/another: up to .* mm and [0-9.]+°, most at n\d+ on frame/);
+    expect(said?.sentence).toMatch(/change the motion: by up to .* mm and [0-9.]+°, most at n\d+ on frame/);
   });
 });
 

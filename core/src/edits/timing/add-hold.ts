@@ -27,7 +27,7 @@ const frames = z.number().int().min(1).max(100000).default(4).meta({
 export const addHold = defineEdit({
   id: 'timing.addHold',
   title: 'Insert a hold',
-  summary: 'Lets the pose at a frame stay for some frames; everything later ripples.',
+  summary: 'Holds the pose at a frame for some frames; everything later ripples.',
   words: 'freeze pause still pose longer',
   group: 'timing',
   locks: 'none',
@@ -44,7 +44,7 @@ export const addHold = defineEdit({
 export const movingHold = defineEdit({
   id: 'timing.movingHold',
   title: 'Moving hold',
-  summary: 'Lets the pose at a frame stay and drift on slightly; everything later ripples.',
+  summary: 'Holds the pose at a frame while it drifts on slightly; everything later ripples.',
   words: 'drift alive settle pause still pose ease',
   group: 'timing',
   locks: 'none',

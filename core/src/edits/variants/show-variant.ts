@@ -8,7 +8,7 @@ import { knownVariant, variantOption } from './variant-option.ts';
 export const showVariant = defineEdit({
   id: 'variants.show',
   title: 'Show variant',
-  summary: 'Puts what is muted, the weights and the order to what the variant has.',
+  summary: 'Restores what is muted, the weights and the order of the variant.',
   words: 'layer version alternative switch choice',
   group: 'passes',
   locks: 'none',

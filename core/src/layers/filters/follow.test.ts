@@ -250,7 +250,7 @@ test('loop-aware it says whether the seam closes', () => {
       ({ code }) => code === 'followSeam',
     )?.sentence;
   expect(said({ loop: true })).toMatch(/^The loop closes/);
-  expect(Number(/: ([\d.]+)° are left/.exec(said({ loop: true, damping: 0, drag: 0 })!)![1])).toBeGreaterThan(
+  expect(Number(/are ([\d.]+)° apart/.exec(said({ loop: true, damping: 0, drag: 0 })!)![1])).toBeGreaterThan(
     0.01,
   );
   expect(said({})).toBeUndefined();
