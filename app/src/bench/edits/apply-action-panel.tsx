@@ -135,7 +135,7 @@ export function ApplyActionPanel() {
         </Field>
       )}
       <Checkbox checked={options.feet} onChange={({ target }) => set({ feet: target.checked })}>
-        Feet that stood stand
+        Feet stay put, on the floor
       </Checkbox>
       <Checkbox checked={options.carryOn} onChange={({ target }) => set({ carryOn: target.checked })}>
         It carries on from where the figure stands

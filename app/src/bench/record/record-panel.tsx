@@ -84,10 +84,10 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
       )}
       {wishes.from === 'feed' && (
         <>
-          <Field label="Performance" title="The feed is a stand-in: every number is another performance.">
+          <Field label="Stand-in take" title="No feed comes yet, so one is made up: each number is another take.">
             <InputNumber
               size="small"
-              aria-label="Performance"
+              aria-label="Stand-in take"
               min={0}
               max={1e9}
               precision={0}
