@@ -84,7 +84,10 @@ export function RecordPanel({ edit }: { readonly edit: Edit }) {
       )}
       {wishes.from === 'feed' && (
         <>
-          <Field label="Stand-in take" title="No feed comes yet, so one is made up: each number is another take.">
+          <Field
+            label="Stand-in take"
+            title="No feed comes yet, so one is made up: each number is another take."
+          >
             <InputNumber
               size="small"
               aria-label="Stand-in take"

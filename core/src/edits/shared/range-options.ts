@@ -8,14 +8,10 @@ import type { LayerRange } from '../../layers/layer.ts';
 
 const frame = z.number().min(-LIMITS.frame).max(LIMITS.frame);
 
-export const bookendsOption = z
-  .object({ start: frame, end: frame })
-  .nullable()
-  .default(null)
-  .meta({
-    title: 'Bookends',
-    description: 'The layer counts from the first to the last frame and nowhere else.',
-  });
+export const bookendsOption = z.object({ start: frame, end: frame }).nullable().default(null).meta({
+  title: 'Bookends',
+  description: 'The layer counts from the first to the last frame and nowhere else.',
+});
 
 export const rampsOption = z.number().min(0).max(LIMITS.frame).default(6).meta({
   title: 'Ramps',
