@@ -145,3 +145,25 @@ test('a .gltf is opened together with the file that it names, its rate found, an
   await page.getByRole('button', { name: 'Export' }).click();
   await expect(page.getByRole('menuitem', { name: 'Back into lantern.gltf …' })).toBeVisible();
 });
+
+test('a menu lies from its first picture on where it will be pressed', async ({ page }) => {
+  await takeDemo(page, 'Oven door');
+  await page.evaluate(() => {
+    const seen: number[] = [];
+    Object.assign(window, { seen });
+    const look = () => {
+      const { top = 0, height = 0 } =
+        document.querySelector('[role="menuitem"]:last-child')?.getBoundingClientRect() ?? {};
+      if (height > 0) seen.push(Math.round(top), Math.round(height));
+      requestAnimationFrame(look);
+    };
+    look();
+  });
+  await page.getByRole('button', { name: 'Export' }).click();
+  await expect(page.getByRole('menuitem', { name: /glTF/ })).toBeVisible();
+  const places = () => page.evaluate(() => (window as unknown as { seen: number[] }).seen);
+  await expect.poll(async () => (await places()).length).toBeGreaterThan(30);
+  const all = await places();
+  expect(new Set(all.filter((_, k) => k % 2 === 0)).size).toBe(1);
+  expect(new Set(all.filter((_, k) => k % 2 === 1)).size).toBe(1);
+});
