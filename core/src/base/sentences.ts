@@ -243,7 +243,7 @@ export const sentences = {
   switchJumps: (node: string, frame: number, mm: number, degrees: number) =>
     `${node} jumps by ${short(mm)} mm and ${short(degrees)}° at its switch on frame ${short(frame)}: its keys there do not match in both spaces. Switching again there matches them.`,
   movedTwice: (node: string, targets: readonly string[]) =>
-    `${node} is a child of ${listed(targets)} and follows it too, so it moves twice as far.`,
+    `The control ${node} is a child of ${listed(targets)} and follows it too, so it moves twice as far.`,
   holdsNoKeys: (name: string) =>
     `“${name}” holds no keys of its own: choose the base or a pass to work on, or its strength.`,
   lockedPass: (name: string) => `The pass “${name}” is locked: unlock it to change it.`,
@@ -404,7 +404,7 @@ export const sentences = {
   stillOutOfReach: (node: string, mm: number, frame: number) =>
     `Still out of reach of where it stands, by ${short(mm)} mm at ${short(frame)}, is ${node}: that may be a joint that cannot be moved above all legs, or a lock.`,
   noGoalHolds: (nodes: readonly string[]) =>
-    `${listed(nodes)} ${nodes.length === 1 ? 'has' : 'have'} no goal to hold ${nodes.length === 1 ? 'it' : 'them'}: “Add goals” makes goals for limbs.`,
+    `There is no goal to hold ${listed(nodes)}: “Add goals” makes goals for limbs.`,
   jointsLead: (nodes: readonly string[]) =>
     `Joints lead ${listed(nodes)} there, not the goals that hold: bring the limbs to their goals first.`,
   leftToTheirs: (nodes: readonly string[]) =>
@@ -529,7 +529,7 @@ export const sentences = {
   settingsMove: (mm: number, degrees: number, node: string, frame: number) =>
     `These settings change the motion: by up to ${short(mm)} mm and ${short(degrees)}°, most at ${node} on frame ${short(frame)}.`,
   heldAhead: (node: string, frame: number, mm: number, degrees: number) =>
-    `${node} holds between frames ${short(frame - 1)} and ${short(frame)}, since it is in another space on either side: up to ${short(mm)} mm and ${short(degrees)}° off between them, on no frame.`,
+    `Between frames ${short(frame - 1)} and ${short(frame)} ${node} holds, since it is in another space on either side: up to ${short(mm)} mm and ${short(degrees)}° off between them, on no frame.`,
   outsideStays: (count: number) =>
     `${plural(count, 'key outside the shot stays', 'keys outside the shot stay')} as ${count === 1 ? 'it is' : 'they are'}, though what carries the control is another now.`,
   weighedIn: (names: readonly string[]) =>

@@ -56,7 +56,7 @@ describe('a variant', () => {
     const { shot, report } = run(later, 'variants.show', { variant: calm });
     expect(shown(shot)).toEqual(shown(base));
     expect(report.findings.map(({ sentence }) => sentence).join(' ')).toMatch(
-      /muted therefore: c\..*in no variant/,
+      /muted in it: c\..*not saved as a variant/,
     );
   });
 
