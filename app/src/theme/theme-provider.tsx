@@ -1,5 +1,5 @@
 import { App, ConfigProvider, theme as antTheme } from 'antd';
-import { useEffect } from 'react';
+import { useEffect, useSyncExternalStore } from 'react';
 import type { ReactNode } from 'react';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
@@ -16,10 +16,24 @@ export const useTheme = create<ThemeState>()(
   persist((set) => ({ name: 'flour', setName: (name) => set({ name }) }), { name: 'kneader-theme' }),
 );
 
+const STILL = '(prefers-reduced-motion: reduce)';
+
+/** Whether nothing shall move that need not: lists then open at once. */
+const useStill = (): boolean =>
+  useSyncExternalStore(
+    (changed) => {
+      const query = window.matchMedia(STILL);
+      query.addEventListener('change', changed);
+      return () => query.removeEventListener('change', changed);
+    },
+    () => window.matchMedia(STILL).matches,
+  );
+
 /** Sets Ant Design's tokens and the CSS variables from the palette. */
 export function ThemeProvider({ children }: { readonly children: ReactNode }) {
   const name = useTheme((state) => (state.name in PALETTES ? state.name : 'flour'));
   const palette = PALETTES[name];
+  const still = useStill();
   useEffect(() => {
     const root = document.documentElement;
     for (const [key, value] of Object.entries(palette)) root.style.setProperty(`--${key}`, value);
@@ -52,10 +66,11 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
           fontSize: 14.5,
           borderRadius: 5,
           wireframe: false,
-          // What opens lies at once where it will be pressed: a list that slides in under the hand gave the press to its neighbour, or to nobody.
-          motion: false,
+          motion: !still,
         },
         components: {
+          // A menu lies at once where it will be pressed: sliding in under the hand it gave the press to its neighbour, or to nobody.
+          Dropdown: { motionDurationMid: '0s' },
           Segmented: { trackBg: palette.trough, itemSelectedBg: palette.sheet, itemColor: palette.soft },
           // The compact height would cut what hangs below the line.
           Select: { multipleItemHeightSM: 18 },
