@@ -66,10 +66,8 @@ export function* feetStand(
   const [slides, floats] = [most >= NO_SLIDE, Math.abs(over) >= ON_FLOOR];
   if (!slides && !floats) return { curves, findings: [] };
   const names = feet.flatMap(({ id, stands }) => (stands.length > 0 ? [id] : []));
-  const left = [
-    ...(slides ? [finding('feetSlide', {}, names, most)] : []),
-    ...(floats ? [finding('solesOff', {}, names, over)] : []),
-  ];
+  const sliding = slides ? [finding('feetSlide', {}, names, most)] : [];
+  const floating = floats ? [finding('solesOff', {}, names, over)] : [];
   const down =
     floats && Math.abs(over) < NO_FLOOR * Math.min(...feet.map(({ length }) => length)) ? -over : 0;
   const held = feet.flatMap((foot, k) =>
@@ -77,7 +75,7 @@ export function* feetStand(
       ? []
       : [{ ...foot, shiftAt: shiftsOf(places[k]!, slides ? foot.stands : [], ease, down) }],
   );
-  if (held.length === 0 || (!slides && down === 0)) return { curves, findings: left };
+  if (held.length === 0 || (!slides && down === 0)) return { curves, findings: [...sliding, ...floating] };
   try {
     const kept = yield* heldWhereTheyStand(figure, held, ease);
     const changed = kept.touched.map((id) => [id, curveOf(kept.shot, null, id)] as const);
@@ -86,13 +84,13 @@ export function* feetStand(
       curves: new Map([...curves, ...changed]),
       findings: [
         ...(slides ? [finding('feetHeld', {}, names, most, after.slid)] : []),
-        ...(down === 0 ? left.slice(slides ? 1 : 0) : [finding('solesSet', {}, names, over, after.over)]),
+        ...(down === 0 ? floating : [finding('solesSet', {}, names, over, after.over)]),
         ...kept.findings,
       ],
     };
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
-    return { curves, findings: [...left, error.finding] };
+    return { curves, findings: [...sliding, ...floating, error.finding] };
   }
 }
 

@@ -1,4 +1,5 @@
 /** How a leg lies so that its foot stands somewhere else: bent as two bones do, the foot turned as it was. */
+import { bisectLeft } from '../../base/bisect.ts';
 import type { Quaternion, Triple } from '../../math/euler.ts';
 import { conjugate, rotate, rotationBetween } from '../../math/quaternion.ts';
 import type { Seat } from '../../rig/relations/relation.ts';
@@ -57,17 +58,21 @@ export function kneeToward(
     return { knee: k, aside, isBent: Math.hypot(...aside) > STRAIGHT * (apart(h, k) + apart(k, a)) };
   };
   const turnAt = (frame: number) => [...seats(frame, root).turn] as Quaternion;
-  let bent: { readonly frame: number; readonly aside: Triple }[] | null = null;
+  const bentOf = () => {
+    const rising = Array.from(frames).filter((one) => bendAt(one).isBent);
+    const asides = rising.map((one) => rotate(conjugate(turnAt(one)), ...bendAt(one).aside));
+    return { frames: rising, asides };
+  };
+  let bent: { readonly frames: readonly number[]; readonly asides: readonly Triple[] } | null = null;
   return (frame) => {
     const { knee, isBent } = bendAt(frame);
     if (isBent) return knee;
-    bent ??= Array.from(frames).flatMap((one) => {
-      const found = bendAt(one);
-      return found.isBent ? [{ frame: one, aside: rotate(conjugate(turnAt(one)), ...found.aside) }] : [];
-    });
-    const nearest = bent[nearestAt(bent, frame)];
+    bent ??= bentOf();
+    const next = bisectLeft(bent.frames, frame);
+    const isEarlier = next > 0 && !(bent.frames[next]! - frame < frame - bent.frames[next - 1]!);
+    const nearest = bent.asides[isEarlier ? next - 1 : next];
     if (!nearest) return knee;
-    const [x, y, z] = rotate(turnAt(frame), ...nearest.aside);
+    const [x, y, z] = rotate(turnAt(frame), ...nearest);
     // Far enough aside that what is left of its bend does not count.
     const far = FAR / (Math.hypot(x, y, z) || 1);
     return [knee[0] + far * x, knee[1] + far * y, knee[2] + far * z];
@@ -76,13 +81,6 @@ export function kneeToward(
 
 /** cm */
 const FAR = 1e4;
-
-/** The place of the entry nearest to a frame in a list that rises. */
-function nearestAt(list: readonly { readonly frame: number }[], frame: number): number {
-  const next = list.findIndex((one) => one.frame >= frame);
-  if (next < 0) return list.length - 1;
-  return next > 0 && frame - list[next - 1]!.frame <= list[next]!.frame - frame ? next - 1 : next;
-}
 
 const copied = ({ matrix, turn }: Seat): Seat => ({ matrix: matrix.slice(), turn: turn.slice() });
 
