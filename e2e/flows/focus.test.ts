@@ -97,3 +97,23 @@ test('keys are chosen, stepped through and let go without a pointer; a name is w
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
 });
+
+for (const reducedMotion of ['reduce', 'no-preference'] as const) {
+  test(`what is typed first comes into the field of a dialog, asked for ${reducedMotion === 'reduce' ? 'less' : 'any'} motion`, async ({
+    page,
+  }) => {
+    await page.emulateMedia({ reducedMotion });
+    await takeDemo(page, 'First tray');
+    await page.keyboard.press('Shift+N');
+    await expect(page.getByRole('textbox', { name: 'About frame 0' })).toBeFocused();
+    await page.keyboard.type('Late');
+    await expect(page.getByRole('textbox', { name: 'About frame 0' })).toHaveValue('Late');
+    await page.getByRole('button', { name: 'Close' }).click();
+    await openEdit(page, 'Reverse');
+    await edits(page).getByRole('button', { name: 'Apply' }).click();
+    await history(page).getByText('Save as routine').click();
+    await expect(page.getByRole('textbox', { name: 'Name of the routine' })).toBeFocused();
+    await page.keyboard.type('Back');
+    await expect(page.getByRole('textbox', { name: 'Name of the routine' })).toHaveValue('Back');
+  });
+}

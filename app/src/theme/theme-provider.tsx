@@ -18,6 +18,16 @@ export const useTheme = create<ThemeState>()(
 
 const STILL = '(prefers-reduced-motion: reduce)';
 
+/**
+ * Motion that nobody sees. It is not taken away altogether: dialogs and drawers that have none
+ * give the focus before their content is shown, so that what is typed first would be lost.
+ */
+const AT_ONCE = {
+  motionDurationFast: '0.001s',
+  motionDurationMid: '0.001s',
+  motionDurationSlow: '0.001s',
+};
+
 /** Whether nothing shall move that need not: lists then open at once. */
 const useStill = (): boolean =>
   useSyncExternalStore(
@@ -66,7 +76,7 @@ export function ThemeProvider({ children }: { readonly children: ReactNode }) {
           fontSize: 14.5,
           borderRadius: 5,
           wireframe: false,
-          motion: !still,
+          ...(still ? AT_ONCE : {}),
         },
         components: {
           // A menu lies at once where it will be pressed: sliding in under the hand it gave the press to its neighbour, or to nobody.
