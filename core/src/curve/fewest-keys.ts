@@ -7,7 +7,7 @@
  * back from there gives the keys, and slopes with which they hold. It is the search for a path of fewest links through a corridor
  * (Suri 1986; Guibas, Hershberger, Mitchell & Snoeyink 1993) with slopes for directions.
  *
- * Not every place is carried on, only some behind the farthest of its level (`CARRIED`).
+ * Not every place is carried on, only some behind the farthest of its level (`Breadth`).
  */
 import { bisectRight } from '../base/bisect.ts';
 import { farthest } from '../base/farthest.ts';
@@ -20,7 +20,7 @@ export interface FewestOptions extends Asked {
   readonly kept: readonly number[];
   /** Whether both sides of a key share a slope. */
   readonly joined: boolean;
-  /** Whether a few keys more do no harm: short runs are then searched no wider than long ones. */
+  /** Whether a few keys more do no harm: less is searched then. */
   readonly quick?: boolean | undefined;
 }
 
@@ -33,13 +33,21 @@ interface Reached {
 }
 type Level = ReadonlyMap<number, readonly Reached[]>;
 
-/** How far behind the farthest of a level the places lie that are carried on; in short runs more, as they cost little there. */
-const CARRIED = [0, 1, 2, 3, 5, 7, 9, 12];
-const CARRIED_WIDE = [...Array.from({ length: 19 }, (_, i) => i), 20, 22, 24, 26, 28, 31, 34, 38, 42, 48, 56];
+/** How widely is searched. */
+interface Breadth {
+  /** How far behind the farthest of a level the places lie that are carried on. */
+  readonly carried: readonly number[];
+  /** A segment may hold where a shorter one does not, since its ends lie on the points: so many places are tried past the farthest. */
+  readonly past: number;
+}
+const USUAL: Breadth = { carried: [0, 1, 2, 3, 5, 7, 9, 12], past: 4 };
+const WIDE: Breadth = {
+  carried: [...Array.from({ length: 19 }, (_, i) => i), 20, 22, 24, 26, 28, 31, 34, 38, 42, 48, 56],
+  past: 8,
+};
+const QUICK: Breadth = { carried: [0, 1, 2, 4, 8], past: 3 };
+/** In short runs more, as they cost little there. */
 const SHORT = 400;
-/** A segment may hold where a shorter one does not, since its ends lie on the points: so many places are tried past the farthest. */
-const PAST = 4;
-const PAST_WIDE = 8;
 
 export interface FewestKeys {
   /** Rows of the points, rising, with the first and the last. */
@@ -57,8 +65,14 @@ export function fewestKeys(points: Points, places: Int32Array, options: FewestOp
   const last = places.length - 1;
   const stops = options.kept.map((row) => bisectRight(places, row) - 1);
   const levels: Level[] = [new Map([[0, [{ ...ANY, from: -1 }]]])];
-  const wide = places.length <= SHORT && options.quick !== true;
-  const search: Search = { points, places, asked, joined: options.joined, stops, wide };
+  const search: Search = {
+    points,
+    places,
+    asked,
+    joined: options.joined,
+    stops,
+    ...(options.quick === true ? QUICK : places.length <= SHORT ? WIDE : USUAL),
+  };
   let reached = 0;
   let usual = 2;
   let holds = true;
@@ -136,15 +150,13 @@ function slopesBack(
 
 const ANY = { least: -Infinity, most: Infinity };
 
-interface Search {
+interface Search extends Breadth {
   readonly points: Points;
   readonly places: Int32Array;
   readonly asked: Asked;
   readonly joined: boolean;
   /** Places that no segment passes, rising. */
   readonly stops: readonly number[];
-  /** Whether more places are carried on. */
-  readonly wide: boolean;
 }
 
 /** A place with slopes from which the next segments set out, and the last place that they may reach. */
@@ -160,9 +172,8 @@ interface Start {
  * @param before the farthest place of the level that it sets out from @param usual about how far a segment gets
  */
 function nextLevel(search: Search, level: Level, before: number, usual: number) {
-  const { joined, stops, places, wide } = search;
+  const { joined, stops, places, past, carried } = search;
   const last = places.length - 1;
-  const past = wide ? PAST_WIDE : PAST;
   const starts = [...level]
     .sort(([a], [b]) => b - a)
     .flatMap(([place, ways]) => {
@@ -192,7 +203,7 @@ function nextLevel(search: Search, level: Level, before: number, usual: number) 
     }
   }
   const result = new Map<number, readonly Reached[]>();
-  for (const behind of wide ? CARRIED_WIDE : CARRIED) {
+  for (const behind of carried) {
     const to = reach - behind;
     if (to <= before) break;
     for (const start of starts) {

@@ -27,6 +27,10 @@ export interface Asked {
 let half = 256;
 let xs = new Float64Array(2 * half);
 let zs = new Float64Array(2 * half);
+/** Where the corners lie across the strip that is looked at. */
+let heights = new Float64Array(half);
+/** How often a region was cut: what is known of one holds until the next cut. */
+let cuts = 0;
 /** How far a region that is looked for strays from each point of its segment at most, as far as it is known. */
 let strays = new Float64Array(256);
 /** The region that was looked for last: where its corners begin, how many there are, and the length of the segment in frames. */
@@ -70,43 +74,53 @@ function makeRoom(corners: number): void {
   half = 2 * corners;
   xs = new Float64Array(2 * half);
   zs = new Float64Array(2 * half);
+  heights = new Float64Array(half);
 }
 
-/** Keeps what lies within a·x + b·z ≤ limit of the corners from `from` on, and writes it from `to` on; returns how many there are. */
-function cut(
-  x: Float64Array,
-  z: Float64Array,
-  from: number,
-  corners: number,
-  to: number,
-  a: number,
-  b: number,
-  limit: number,
-): number {
+/**
+ * Keeps the corners of which the distance lies within floor and ceiling, and what the edges cross there; the distances are in `heights`.
+ * Either bound may be infinite.
+ */
+function cut(floor: number, ceiling: number): void {
+  const [x, z, h] = [xs, zs, heights];
+  const from = base;
+  const to = half - base;
   let kept = to;
-  let x0 = x[from + corners - 1]!;
-  let z0 = z[from + corners - 1]!;
-  let d0 = a * x0 + b * z0 - limit;
-  for (let i = from; i < from + corners; i += 1) {
-    const x1 = x[i]!;
-    const z1 = z[i]!;
-    const d1 = a * x1 + b * z1 - limit;
-    if ((d0 < 0 && d1 > 0) || (d0 > 0 && d1 < 0)) {
-      const part = d0 / (d0 - d1);
+  const last = from + count - 1;
+  let x0 = x[last]!;
+  let z0 = z[last]!;
+  let h0 = h[count - 1]!;
+  for (let i = 0; i < count; i += 1) {
+    const x1 = x[from + i]!;
+    const z1 = z[from + i]!;
+    const h1 = h[i]!;
+    const rises = h1 > h0;
+    // An edge that rises comes through the floor first, one that falls through the ceiling.
+    const [near, far] = rises ? [floor, ceiling] : [ceiling, floor];
+    if (rises ? h0 < near && h1 > near : h0 > near && h1 < near) {
+      const part = (near - h0) / (h1 - h0);
       x[kept] = x0 + part * (x1 - x0);
       z[kept] = z0 + part * (z1 - z0);
       kept += 1;
     }
-    if (d1 <= 0) {
+    if (rises ? h0 < far && h1 > far : h0 > far && h1 < far) {
+      const part = (far - h0) / (h1 - h0);
+      x[kept] = x0 + part * (x1 - x0);
+      z[kept] = z0 + part * (z1 - z0);
+      kept += 1;
+    }
+    if (h1 >= floor && h1 <= ceiling) {
       x[kept] = x1;
       z[kept] = z1;
       kept += 1;
     }
     x0 = x1;
     z0 = z1;
-    d0 = d1;
+    h0 = h1;
   }
-  return kept - to;
+  count = kept - to;
+  base = to;
+  cuts += 1;
 }
 
 /**
@@ -114,11 +128,13 @@ function cut(
  * @returns how far from there a segment of the region may still be; −1 where nothing is left of it
  */
 function hold(a: number, b: number, left: number, tolerance: number): number {
-  const [x, z] = [xs, zs];
+  const [x, z, h] = [xs, zs, heights];
+  const [from, corners] = [base, count];
   let lowest = Infinity;
   let highest = -Infinity;
-  for (let i = base; i < base + count; i += 1) {
-    const here = a * x[i]! + b * z[i]!;
+  for (let i = 0; i < corners; i += 1) {
+    const here = a * x[from + i]! + b * z[from + i]!;
+    h[i] = here;
     if (here < lowest) lowest = here;
     if (here > highest) highest = here;
   }
@@ -126,14 +142,8 @@ function hold(a: number, b: number, left: number, tolerance: number): number {
   const ceiling = left + tolerance;
   if (lowest > ceiling || highest < floor) return -1;
   const hair = HAIR * tolerance;
-  if (highest > ceiling + hair) {
-    count = cut(x, z, base, count, half - base, a, b, ceiling);
-    base = half - base;
-  }
-  if (lowest < floor - hair) {
-    count = cut(x, z, base, count, half - base, -a, -b, -floor);
-    base = half - base;
-  }
+  const [above, below] = [highest > ceiling + hair, lowest < floor - hair];
+  if (above || below) cut(below ? floor : -Infinity, above ? ceiling : Infinity);
   return count > 0 ? Math.min(tolerance, Math.max(highest - left, left - lowest)) : -1;
 }
 
@@ -202,7 +212,9 @@ function holdBetween(
   const v0 = values[from]!;
   const rise = values[to]! - v0;
   const enough = (1 + FINE) * tolerance;
-  const most = bendOf(rise);
+  // What is known of the region, until it is cut again.
+  let known = cuts;
+  let most = bendOf(rise);
   // Looked at in the middle of a part of a gap, and then in its two halves.
   const halved = (
     row: number,
@@ -235,9 +247,15 @@ function holdBetween(
     const sway = between ? between.sway[row]! : 0;
     // What is known of its ends is of a region that was larger: looked at once more before it is cut.
     if (Math.max(strays[row - from]!, strays[row + 1 - from]!) + bend * most + sway > enough) {
+      if (known !== cuts) {
+        known = cuts;
+        most = bendOf(rise);
+      }
       const before = row === from ? 0 : strayAt(times, values, from, row, rise);
       const after = row + 1 === to ? 0 : strayAt(times, values, from, row + 1, rise);
-      const there = bend * bendOf(rise) + sway;
+      strays[row - from] = before;
+      strays[row + 1 - from] = after;
+      const there = bend * most + sway;
       if (!halved(row, 0, 1, before, after, there, between ? KNOWN_HALVES : MOST_HALVES)) return false;
     }
     u0 = u1;
