@@ -82,7 +82,9 @@ function makeRoom(corners: number): void {
  * Either bound may be infinite.
  */
 function cut(floor: number, ceiling: number): void {
-  const [x, z, h] = [xs, zs, heights];
+  const x = xs;
+  const z = zs;
+  const h = heights;
   const from = base;
   const to = half - base;
   let kept = to;
@@ -96,7 +98,8 @@ function cut(floor: number, ceiling: number): void {
     const h1 = h[i]!;
     const rises = h1 > h0;
     // An edge that rises comes through the floor first, one that falls through the ceiling.
-    const [near, far] = rises ? [floor, ceiling] : [ceiling, floor];
+    const near = rises ? floor : ceiling;
+    const far = rises ? ceiling : floor;
     if (rises ? h0 < near && h1 > near : h0 > near && h1 < near) {
       const part = (near - h0) / (h1 - h0);
       x[kept] = x0 + part * (x1 - x0);
@@ -128,8 +131,11 @@ function cut(floor: number, ceiling: number): void {
  * @returns how far from there a segment of the region may still be; −1 where nothing is left of it
  */
 function hold(a: number, b: number, left: number, tolerance: number): number {
-  const [x, z, h] = [xs, zs, heights];
-  const [from, corners] = [base, count];
+  const x = xs;
+  const z = zs;
+  const h = heights;
+  const from = base;
+  const corners = count;
   let lowest = Infinity;
   let highest = -Infinity;
   for (let i = 0; i < corners; i += 1) {
@@ -142,7 +148,8 @@ function hold(a: number, b: number, left: number, tolerance: number): number {
   const ceiling = left + tolerance;
   if (lowest > ceiling || highest < floor) return -1;
   const hair = HAIR * tolerance;
-  const [above, below] = [highest > ceiling + hair, lowest < floor - hair];
+  const above = highest > ceiling + hair;
+  const below = lowest < floor - hair;
   if (above || below) cut(below ? floor : -Infinity, above ? ceiling : Infinity);
   return count > 0 ? Math.min(tolerance, Math.max(highest - left, left - lowest)) : -1;
 }
