@@ -30,7 +30,8 @@ export function StageChosen() {
     <StageOutline
       // Another group for other parts: matrices are set child by child.
       key={parts.map(({ id }) => id).join()}
-      {...{ parts, pick: shownShot, thickness: THICKNESS, order: ORDER }}
+      shape={{ nodes, parts, skins: NO_SOURCES }}
+      {...{ pick: shownShot, thickness: THICKNESS, order: ORDER }}
       colour={PALETTES[theme].ink}
     />
   );

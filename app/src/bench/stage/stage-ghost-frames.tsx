@@ -1,14 +1,18 @@
-import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef } from 'react';
+import { useCallback, useMemo, useRef } from 'react';
 import { CustomBlending, MeshBasicMaterial, OneFactor, ZeroFactor } from 'three';
 import type { Group } from 'three';
-import { poseColumns, worldAt } from '@kneader/core';
+import { poseColumns } from '@kneader/core';
 import type { Shot } from '@kneader/core';
 import { PALETTES } from '../../theme/palette.ts';
 import { useTheme } from '../../theme/theme-provider.tsx';
 import { shownShot, useBench } from '../bench-store.ts';
-import { movingParts } from './figure-parts.ts';
+import type { BenchState } from '../bench-store.ts';
 import { PartMeshes } from './part-meshes.tsx';
+import { besideHead, BENCH_HEAD, PlayHeadContext } from './play-head.ts';
+import { SkinShape } from './skin/skin-shape.tsx';
+import { useShape } from './skin/use-shape.ts';
+import type { Shape } from './skin/use-shape.ts';
+import { usePose } from './use-pose.ts';
 
 /** Frames to a ghost where no pose columns say it. */
 const STEP = 4;
@@ -16,11 +20,12 @@ const STEP = 4;
 /** The figure at pose columns before and after the play-head, as pale shapes. */
 export function StageGhostFrames() {
   const count = useBench((state) => (state.playing ? 0 : state.ghosts));
+  const shape = useShape(shownShot, 2 * count);
   const ways = Array.from({ length: count }, (_, k) => [-k - 1, k + 1]).flat();
   return (
     <>
       {ways.map((way) => (
-        <GhostFigure key={way} way={way} />
+        <GhostFigure key={way} way={way} shape={shape} />
       ))}
     </>
   );
@@ -37,13 +42,34 @@ function ghostFrame(shot: Shot, frame: number, way: number): number | null {
   return sorted[Math.abs(way) - 1] ?? null;
 }
 
-function GhostFigure({ way }: { readonly way: number }) {
+/** The shot at the play-head of a ghost; null past the ends. */
+const ghosted = (state: BenchState, way: number): Shot | null => {
+  const shot = shownShot(state);
+  return ghostFrame(shot, state.frame, way) === null ? null : shot;
+};
+
+function GhostFigure({ way, shape }: { readonly way: number; readonly shape: Shape }) {
+  const head = useMemo(
+    () => besideHead(BENCH_HEAD, (frame) => ghostFrame(shownShot(useBench.getState()), frame, way) ?? frame),
+    [way],
+  );
+  return (
+    <PlayHeadContext value={head}>
+      <GhostShape way={way} shape={shape} />
+    </PlayHeadContext>
+  );
+}
+
+function GhostShape({
+  way,
+  shape: { nodes, parts, skins },
+}: {
+  readonly way: number;
+  readonly shape: Shape;
+}) {
   const group = useRef<Group>(null);
-  const shot = useBench(shownShot);
-  const frame = useBench((state) => state.frame);
   const theme = useTheme((state) => state.name);
-  const invalidate = useThree((state) => state.invalidate);
-  const parts = movingParts(shot.nodes);
+  const pick = useCallback((state: BenchState) => ghosted(state, way), [way]);
   const material = useMemo(() => {
     const palette = PALETTES[theme];
     return new MeshBasicMaterial({
@@ -58,20 +84,13 @@ function GhostFigure({ way }: { readonly way: number }) {
       depthWrite: false,
     });
   }, [theme, way]);
-  useEffect(() => {
-    const target = group.current;
-    if (!target) return;
-    const at = ghostFrame(shot, frame, way);
-    target.visible = at !== null;
-    invalidate();
-    if (at === null) return;
-    const { matrices } = worldAt(shot, at, true);
-    target.children.forEach((child, k) => {
-      const part = parts[k];
-      if (part) child.matrix.fromArray(matrices, part.node * 16);
-      child.matrixWorldNeedsUpdate = true;
-    });
-    return () => invalidate();
-  }, [shot, frame, way, parts, invalidate]);
-  return <PartMeshes group={group} parts={parts} material={material} renderOrder={1} />;
+  usePose(group, parts, pick);
+  return (
+    <>
+      <PartMeshes group={group} parts={parts} material={material} renderOrder={1} />
+      {skins.map((source, i) => (
+        <SkinShape key={`${source.id} ${i}`} {...{ source, nodes, pick, material }} renderOrder={1} />
+      ))}
+    </>
+  );
 }

@@ -37,7 +37,7 @@ function untilNextPicture(): number {
 }
 
 /** Sets what is drawn to a pose; where there is no shot it is hidden. */
-type Apply = (shot: Shot | null, pose: Pick<WorldPose, 'matrices' | 'values'>, frame: number) => void;
+export type Apply = (shot: Shot | null, pose: Pick<WorldPose, 'matrices' | 'values'>, frame: number) => void;
 const NOWHERE = { matrices: new Float64Array() };
 
 /**

@@ -14,7 +14,7 @@ import { besideHead, PlayHeadContext } from '../play-head.ts';
 import type { Shading } from '../shading.ts';
 import { FARTHEST, StageCamera } from '../stage-camera.tsx';
 import type { StageView } from '../stage-camera.tsx';
-import { movingParts } from '../figure-parts.ts';
+import { useShape } from '../skin/use-shape.ts';
 import { StageFigure } from '../stage-figure.tsx';
 import { StageOutline } from '../stage-outline.tsx';
 import { StageRoom } from '../stage-room.tsx';
@@ -90,6 +90,17 @@ export function CompareStage({ a, b, alignment, size, names }: CompareStageProps
   );
 }
 
+interface SecondOutlineProps {
+  readonly pick: () => Shot;
+  readonly colour: string;
+  readonly thickness: number;
+}
+
+/** The second laid over the first as a line around it. */
+function SecondOutline(props: SecondOutlineProps) {
+  return <StageOutline shape={useShape(props.pick, 2)} order={5} {...props} />;
+}
+
 interface ComparedFiguresProps {
   readonly a: Shot;
   readonly b: Shot;
@@ -122,13 +133,7 @@ export function ComparedFigures({ a, b, alignment, size, shading, blinkedAt }: C
       <group ref={second} scale={size}>
         <PlayHeadContext value={head}>
           {isOver ? (
-            <StageOutline
-              parts={movingParts(b.nodes)}
-              pick={pickB}
-              colour={PALETTES[theme].left}
-              thickness={OUTLINE / size}
-              order={5}
-            />
+            <SecondOutline pick={pickB} colour={PALETTES[theme].left} thickness={OUTLINE / size} />
           ) : (
             <StageFigure shading={shading} pick={pickB} isStill />
           )}

@@ -14,12 +14,15 @@ const CM_PER_METRE = 100;
 export interface SkinFigure {
   readonly root: Object3D;
   readonly meshes: readonly Mesh[];
+  readonly hasMorphs: boolean;
   /**
    * @param matrices of the shot's nodes in the world, 16 numbers for each
    * @param values of its channels
    * @param from where the stage puts the figure
    */
   readonly pose: (matrices: Float64Array, values: ArrayLike<number> | null, from: Matrix4) => void;
+  /** What this instance alone holds on the graphics card is let go; it is made again where it is drawn again. */
+  readonly dispose: () => void;
   /** Which node of the shot leads what a ray touches first; null where it touches nothing. */
   readonly touched: (ray: Raycaster) => string | null;
 }
@@ -64,6 +67,7 @@ export function skinFigure(
   return {
     root,
     meshes,
+    hasMorphs: morphs.length > 0,
     pose(matrices, values, from) {
       objects.forEach((object, i) => {
         const row = rows[i]!;
@@ -81,6 +85,9 @@ export function skinFigure(
         channels.forEach((channel, i) => {
           if (channel >= 0 && mesh.morphTargetInfluences) mesh.morphTargetInfluences[i] = values[channel]!;
         });
+    },
+    dispose() {
+      for (const mesh of meshes) if (isSkinned(mesh)) mesh.skeleton.dispose();
     },
     touched(ray) {
       const [first] = meshes

@@ -54,7 +54,7 @@ function take(id: string, gl: WebGLRenderer): () => void {
 }
 
 /** Triangles that the processor draws fast enough to be played; more are solids meanwhile. */
-const MOST_PLAYED = 60_000;
+export const MOST_PLAYED = 60_000;
 
 /** Whether a skin is drawn now. */
 export const useDrawsSkin = (): ((skin: SkinState | undefined) => boolean) => {

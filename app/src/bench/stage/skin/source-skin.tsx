@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import type { Node, Shot, Source } from '@kneader/core';
 import type { BenchState } from '../../bench-store.ts';
 import type { Shading } from '../shading.ts';
@@ -18,7 +19,6 @@ interface SourceSkinProps {
 export function SourceSkin({ source, isShown, onTouch, ...rest }: SourceSkinProps) {
   const skin = useSkin(source);
   const draws = useDrawsSkin();
-  return skin && isShown && draws(skin) ? (
-    <StageSkin ref={onTouch} source={source} skin={skin} {...rest} />
-  ) : null;
+  const shown = useMemo(() => (skin ? { source, skin } : null), [source, skin]);
+  return shown && isShown && draws(shown.skin) ? <StageSkin ref={onTouch} shown={shown} {...rest} /> : null;
 }

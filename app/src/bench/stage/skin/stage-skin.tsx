@@ -1,27 +1,27 @@
 import { useThree } from '@react-three/fiber';
-import { useEffect, useImperativeHandle, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useImperativeHandle, useRef } from 'react';
 import type { Ref } from 'react';
-import { Matrix4 } from 'three';
 import type { Group, Material, Raycaster } from 'three';
-import { rigOf, valuesAt } from '@kneader/core';
-import type { Node, Shot, Source } from '@kneader/core';
+import type { Node, Shot } from '@kneader/core';
 import { PALETTES } from '../../../theme/palette.ts';
 import { useTheme } from '../../../theme/theme-provider.tsx';
-import { useBench } from '../../bench-store.ts';
 import type { BenchState } from '../../bench-store.ts';
 import type { Shading } from '../shading.ts';
 import { usePosed } from '../use-pose.ts';
-import type { LoadedSkin } from './load-skin.ts';
-import { skinFigure } from './skin-figure.ts';
+import type { Apply } from '../use-pose.ts';
 import { shaded } from './skin-materials.ts';
+import { poseSkin, useSkinFigure } from './use-skin-figure.ts';
+import type { ShownSkin } from './use-skin-figure.ts';
+
+/** Drawn after ghosts and outlines behind it, as the parts of a figure are. */
+const FIGURE = 2;
 
 export interface SkinTouch {
   readonly touched: (ray: Raycaster) => string | null;
 }
 
 interface StageSkinProps {
-  readonly source: Source;
-  readonly skin: LoadedSkin;
+  readonly shown: ShownSkin;
   readonly nodes: readonly Node[];
   readonly shading: Shading;
   readonly pick: (state: BenchState) => Shot | null;
@@ -29,35 +29,24 @@ interface StageSkinProps {
 }
 
 /** A figure in its own skin, driven by the pose that evaluation gives. */
-export function StageSkin({ source, skin, nodes, shading, pick, ref }: StageSkinProps) {
+export function StageSkin({ shown, nodes, shading, pick, ref }: StageSkinProps) {
   const group = useRef<Group>(null);
   const theme = useTheme((state) => state.name);
   const invalidate = useThree((state) => state.invalidate);
-  const figure = useMemo(() => {
-    const state = useBench.getState();
-    const rig = rigOf(pick(state) ?? state.session.shot);
-    return skinFigure(skin, source, rig.indexOf, rig.channelIndex);
-    // Rows and channels are those of these nodes.
-  }, [skin, source, nodes, pick]); // eslint-disable-line react-hooks/exhaustive-deps
+  const figure = useSkinFigure(shown, nodes, pick);
   useImperativeHandle(ref, () => figure, [figure]);
   useEffect(() => {
     const materials = shaded(figure.meshes, shading, PALETTES[theme].ink);
-    figure.meshes.forEach((mesh, i) => (mesh.material = materials[i] as Material));
+    figure.meshes.forEach((mesh, i) => {
+      mesh.material = materials[i] as Material;
+      mesh.renderOrder = FIGURE;
+    });
     invalidate();
     // Pictures are the file's, and stay.
     return () => materials.flat().forEach((material) => material.dispose());
   }, [figure, shading, theme, invalidate]);
   usePosed(
-    useMemo(() => {
-      const from = new Matrix4();
-      return (shot: Shot | null, { matrices }, frame) => {
-        figure.root.visible = shot !== null;
-        if (!shot) return;
-        group.current?.parent?.updateWorldMatrix(true, false);
-        from.copy(group.current?.parent?.matrixWorld ?? from.identity());
-        figure.pose(matrices, source.morphs.length > 0 ? valuesAt(shot, frame) : null, from);
-      };
-    }, [figure, source]),
+    useCallback<Apply>((shot, pose, frame) => poseSkin(figure, group, shot, pose, frame), [figure]),
     pick,
   );
   return (

@@ -1,0 +1,52 @@
+import { useThree } from '@react-three/fiber';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
+import type { Group, MeshBasicMaterial } from 'three';
+import type { Node, Shot, Source } from '@kneader/core';
+import type { BenchState } from '../../bench-store.ts';
+import { usePosed } from '../use-pose.ts';
+import type { Apply } from '../use-pose.ts';
+import { inOneMaterial } from './skin-materials.ts';
+import { useDrawsSkin, useSkin } from './skins.ts';
+import { poseSkin, useSkinFigure } from './use-skin-figure.ts';
+import type { ShownSkin } from './use-skin-figure.ts';
+
+interface SkinShapeProps {
+  readonly source: Source;
+  readonly nodes: readonly Node[];
+  readonly pick: (state: BenchState) => Shot | null;
+  readonly material: MeshBasicMaterial;
+  readonly renderOrder: number;
+  /** Centimetres by which it is larger all around. */
+  readonly grownBy?: number;
+}
+
+/** The shape of a skin in one material, as soon as its file is read: ghosts and outlines are made of it. */
+export function SkinShape({ source, ...rest }: SkinShapeProps) {
+  const skin = useSkin(source);
+  const draws = useDrawsSkin();
+  const shown = useMemo(() => (skin ? { source, skin } : null), [source, skin]);
+  return shown && draws(shown.skin) ? <ShownShape shown={shown} {...rest} /> : null;
+}
+
+type ShownShapeProps = Omit<SkinShapeProps, 'source'> & { readonly shown: ShownSkin };
+
+function ShownShape({ shown, nodes, pick, material, renderOrder, grownBy = 0 }: ShownShapeProps) {
+  const group = useRef<Group>(null);
+  const invalidate = useThree((state) => state.invalidate);
+  const figure = useSkinFigure(shown, nodes, pick);
+  useEffect(() => {
+    const made = inOneMaterial(figure.meshes, material, grownBy);
+    for (const mesh of figure.meshes) mesh.renderOrder = renderOrder;
+    invalidate();
+    return () => made.forEach((one) => one.dispose());
+  }, [figure, material, renderOrder, grownBy, invalidate]);
+  usePosed(
+    useCallback<Apply>((shot, pose, frame) => poseSkin(figure, group, shot, pose, frame), [figure]),
+    pick,
+  );
+  return (
+    <group ref={group}>
+      <primitive object={figure.root} dispose={null} />
+    </group>
+  );
+}
