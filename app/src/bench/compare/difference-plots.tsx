@@ -51,11 +51,13 @@ export function Plot({ title, frames, lines, unit, height = 132 }: PlotProps) {
       return point;
     });
   }, [frames, lines]);
-  const domain = useMemo(() => {
+  const [domain, isLevel] = useMemo(() => {
     const all = data.flatMap((point) => lines.map((_, i) => point[`v${i}`]!));
     const [low, high] = [Math.min(...all), Math.max(...all)];
     // Rounding is no hill.
-    return high - low < FLAT ? [Math.floor(low), Math.floor(low) + 1] : (['auto', 'auto'] as const);
+    return high - low < FLAT
+      ? ([[Math.floor(low), Math.floor(low) + 1], true] as const)
+      : ([['auto', 'auto'], false] as const);
   }, [data, lines]);
   const font = { fontSize: 12, fill: palette.soft };
   const [first, last] = [frames[0] ?? 0, frames.at(-1) ?? 1];
@@ -96,7 +98,8 @@ export function Plot({ title, frames, lines, unit, height = 132 }: PlotProps) {
               width={LEFT}
               tick={font}
               domain={domain}
-              tickCount={4}
+              // One unit has no even thirds.
+              tickCount={isLevel ? 3 : 4}
               tickFormatter={(value: number) => String(Number(value.toPrecision(3)))}
             />
             <Tooltip
