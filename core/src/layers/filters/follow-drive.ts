@@ -94,11 +94,16 @@ export const gridOver = (over: FrameRange, pace: number): Grid => ({
   frameOf: (row) => over.start + (row - 1) / pace,
 });
 
-/** What carries a control, by row: the three axes and the origin, twelve numbers. Chains that hang on one control share it. */
-function carrierOver(rig: Rig, below: Signals, first: number, grid: Grid): Float64Array {
+/** Whose values say where what carries a control is, and whether nothing but its parent carries it. */
+function carriedBy(rig: Rig, first: number) {
   const parent = rig.parents[first]!;
   const free = rig.relations[first] === undefined;
-  const part = partFor(rig, free ? (parent < 0 ? [] : [parent]) : [first]);
+  return { parent, free, part: partFor(rig, free ? (parent < 0 ? [] : [parent]) : [first]) };
+}
+
+/** What carries a control, by row: the three axes and the origin, twelve numbers. Chains that hang on one control share it. */
+function carrierOver(rig: Rig, below: Signals, first: number, grid: Grid): Float64Array {
+  const { parent, free, part } = carriedBy(rig, first);
   const signals = part.channels.map((c) => below[c]!);
   const who = free ? parent : rig.nodes.length + first;
   const { over, pace, steps, frameOf } = grid;
@@ -172,4 +177,42 @@ export function driveOf(
     }
   });
   return { steps, places, axes, turns, obstacles };
+}
+
+/** A frame at which what carries a chain leaps, and by how much the end of its first link would, cm. */
+export interface Leap {
+  readonly frame: number;
+  readonly distance: number;
+}
+/** Frames on either side of a leap at which it is looked at; and cm that are rounding. */
+const [BESIDE, LEVEL] = [1e-4, 1e-2];
+
+/** Where what carries a chain leaps within some frames, since it is stepped or its space changes there: each leap is a kick. */
+export function leapsOf(rig: Rig, below: Signals, chain: Chain, over: FrameRange): Leap[] {
+  const [first] = chain as [number];
+  const { part } = carriedBy(rig, first);
+  const own = [0, 1, 2].map((axis) => rig.slots[first * 9 + axis]!);
+  const read = new Set([...part.channels, ...own].filter((c) => c >= 0));
+  const frames = new Set([...read].flatMap((c) => [...below[c]!.jumps(over)]));
+  const values = new Float64Array(rig.channels.length);
+  const [pose, seat] = [newWorldPose(rig), newSeat()];
+  const { rest } = rig.nodes[first]!;
+  const { bone, length } = linkOf(rig, first, chain);
+  const along = rotate([...rest.rotation] as Quaternion, ...bone);
+  const endAt = (frame: number): Triple => {
+    for (const c of read) values[c] = below[c]!.at(frame);
+    computeWorld(rig, values, pose, null, part.order);
+    seatIn(seat, rig, values, pose, first);
+    const at = own.map(
+      (c, axis) => rest.translation[axis]! + (c < 0 ? 0 : values[c]!) + along[axis]! * length,
+    ) as Triple;
+    const { matrix: m } = seat;
+    return [0, 1, 2].map((k) => m[k]! * at[0] + m[4 + k]! * at[1] + m[8 + k]! * at[2] + m[12 + k]!) as Triple;
+  };
+  return [...frames].flatMap((frame) => {
+    if (frame <= over.start || frame >= over.end) return [];
+    const [before, after] = [endAt(frame - BESIDE), endAt(frame + BESIDE)];
+    const distance = Math.hypot(after[0] - before[0], after[1] - before[1], after[2] - before[2]);
+    return distance > LEVEL ? [{ frame, distance }] : [];
+  });
 }

@@ -1,5 +1,6 @@
 /** Follow-through as a layer: the same at every rate, round a loop, under odd carriers; what it keeps to the bit. */
 import { describe, expect, test } from '@jest/globals';
+import { SEGMENT } from '../../curve/curve.ts';
 import type { Curve } from '../../curve/curve.ts';
 import { newShot, rigOf, withCurves } from '../../document/shot.ts';
 import type { ChannelId, Shot } from '../../document/shot.ts';
@@ -30,6 +31,7 @@ const nodes = (more: Readonly<Record<string, Partial<Node>>> = {}): Node[] =>
       ...more[id],
     }),
   );
+const RATE = { numerator: 24, denominator: 1 };
 const shotOf = (curves: Readonly<Record<ChannelId, Curve>>, rate = 24, last = 48, more = {}): Shot =>
   withCurves(
     newShot('Tail', nodes(more), [], { numerator: rate, denominator: 1 }, { start: 0, end: last }),
@@ -241,6 +243,61 @@ test('a shot that is longer than it goes on for is refused with a sentence', () 
   const long = { ...moved(24), range: { start: 0, end: 70_000 } };
   const { report } = run(long, 'filters.add', { kind: 'follow' }, choose({ nodes: ['a'] }));
   expect([report.status, report.findings.map(({ code }) => code)]).toEqual(['refused', ['tooLongToFollow']]);
+});
+
+describe('what hangs on something that leaps', () => {
+  const said = (shot: Shot, settings: object = {}) =>
+    run(shot, 'filters.add', { kind: 'follow', settings }, choose({ nodes: ['a'] })).report.findings.find(
+      ({ code }) => code === 'followKicked',
+    );
+  const codes = ({ report }: ReturnType<typeof run>) => report.findings.map(({ code }) => code);
+  const stepped = (list: readonly number[]) => ({
+    ...curve(list),
+    segments: new Uint8Array(list.length / 2).fill(SEGMENT.stepped),
+  });
+
+  test('is told how often, by how much at most, and where', () => {
+    const shot = shotOf({ 'body.tx': stepped([0, 0, 5, 2, 11, -1.5, 20.5, -1.4]) });
+    expect(said(shot)?.sentence).toMatch(/leaps at 3 frames, by up to 35 mm at frame 11,/);
+    expect(said(shot)?.where).toEqual({ frame: 11 });
+    expect(said(moved(24))).toBeUndefined();
+  });
+
+  test('in the world: through what carries that, and by its own place', () => {
+    const holder = bareNode('holder', null, { rest: { ...AT_REST, scale: [-2, 3, 1] }, channels: [] });
+    const held = (curves: Readonly<Record<ChannelId, Curve>>) =>
+      withCurves(
+        newShot('Held', [holder, ...nodes({ body: { parent: 'holder' } })], [], RATE, { start: 0, end: 48 }),
+        null,
+        new Map(Object.entries(curves)),
+      );
+    expect(said(held({ 'body.tx': stepped([0, 0, 5, 2]) }))?.sentence).toContain('up to 40 mm at frame 5');
+    expect(said(shotOf({ 'a.ty': stepped([0, 0, 7, 0.5]) }))?.sentence).toContain('up to 5 mm at frame 7');
+  });
+
+  test('a turn leaps by what it moves the end of the first link', () => {
+    // From the body: 5 + (−1) up and −10 + (−14) along, about x.
+    const arm = Math.hypot(5 - 1, -10 - 14);
+    const mm = 10 * 2 * arm * Math.sin((30 * Math.PI) / 360);
+    expect(said(shotOf({ 'body.rx': stepped([0, 0, 9, 30]) }))?.sentence).toContain(
+      `up to ${Number(mm.toFixed(2))} mm at frame 9`,
+    );
+  });
+
+  test('steps in the air are none: those of filters above, before its range, after it, and of whom it is no part', () => {
+    const shot = shotOf({ 'body.tx': stepped([0, 0, 5, 2]), 'end.rx': stepped([0, 0, 9, 40]) });
+    const within = (start: number, end: number) =>
+      run(shot, 'filters.add', { kind: 'follow', bookends: { start, end } }, choose({ nodes: ['a'] }));
+    expect(codes(within(5, 20))).not.toContain('followKicked');
+    expect(codes(within(0, 5))).not.toContain('followKicked');
+    expect(codes(within(4, 20))).toContain('followKicked');
+    const step = filter('step', ['body']);
+    const looped = (layers: Shot['layers']) =>
+      codes(run({ ...moved(24), layers }, 'filters.set', { filter: 'follow', settings: { loop: true } }));
+    const follow = filter('follow', MEMBERS);
+    expect(looped([step, follow])).toEqual(['followSeam', 'followKicked']);
+    expect(looped([follow, step])).toEqual(['followSeam']);
+  });
 });
 
 test('loop-aware it says whether the seam closes', () => {

@@ -19,8 +19,8 @@ import type { Signal, Signals } from '../signal.ts';
 import { mixed, WeighedSignal, weightOf } from '../weight.ts';
 import { bodiesOver } from './follow-bodies.ts';
 import { FollowedChain } from './followed-chain.ts';
-import { chainsOf, driveOf, gridOver, MOST_FRAMES } from './follow-drive.ts';
-import type { Chain } from './follow-drive.ts';
+import { chainsOf, driveOf, gridOver, leapsOf, MOST_FRAMES } from './follow-drive.ts';
+import type { Chain, Leap } from './follow-drive.ts';
 
 const settings = z.object({
   frequency: z.number().min(0).max(20).default(1.6).meta({
@@ -206,9 +206,19 @@ export const follow = defineLayer({
   gather: withAllBelow,
   said(layer, below, context) {
     const given = layer.settings as Settings;
-    if (!given.loop) return [];
-    const seams = runsOver(layer, below, context).map(({ run }) => run.seam);
-    return seams.length > 0 ? [finding('followSeam', {}, Math.max(...seams))] : [];
+    const runs = runsOver(layer, below, context);
+    const over = layer.range ?? context.range;
+    const leaps = runs.flatMap(({ chain, under }) => leapsOf(context.rig, under, chain, over));
+    const kicks = new Set(leaps.map(({ frame }) => frame)).size;
+    const worst = leaps.reduce((most, leap) => (leap.distance > most.distance ? leap : most), NO_LEAP);
+    return [
+      ...(given.loop && runs.length > 0
+        ? [finding('followSeam', {}, Math.max(...runs.map(({ run }) => run.seam)))]
+        : []),
+      ...(kicks > 0
+        ? [finding('followKicked', { frame: worst.frame }, kicks, 10 * worst.distance, worst.frame)]
+        : []),
+    ];
   },
   over(layer, below, context) {
     const above = [...below];
@@ -229,7 +239,12 @@ export const follow = defineLayer({
   },
 });
 
+const NO_LEAP: Leap = { frame: 0, distance: 0 };
+
 interface ChainOver {
+  readonly chain: Chain;
+  /** What lies below it, with the chains that came before. */
+  readonly under: Signals;
   readonly run: FollowedChain;
   /** The channels that it makes, and what they are. */
   readonly channels: readonly (readonly [number, Signal])[];
@@ -241,13 +256,14 @@ function runsOver(layer: Layer, below: Signals, context: Context): ChainOver[] {
   let under = below;
   return chainsOf(context, layer, (layer.settings as Settings).led).map((chain) => {
     const run = chainOver(context, layer, chain, under);
+    const own = under;
     const channels = channelsOf(context, layer, chain).map(([c, link, axis]): [number, Signal] => {
       const [from, own] = [under[c]!, run.signal(link, axis)];
       return [c, shared(from, ['follow', weight, own], () => new WeighedSignal(from, own, weight, mixed))];
     });
     const made = new Map(channels);
     under = under.map((signal, c) => made.get(c) ?? signal);
-    return { run, channels };
+    return { chain, under: own, run, channels };
   });
 }
 
