@@ -43,7 +43,7 @@ export const sentences = {
       ? 'The loop closes: its end leads over to its start.'
       : `The loop does not close: its ends are ${short(degrees)}° apart. More damping or air lets it settle.`,
   followKicked: (times: number, millimetres: number, frame: number) =>
-    `What it hangs on leaps at ${plural(times, 'frame')}, by up to ${short(millimetres)} mm at frame ${short(frame)}, and each leap kicks it. Laid below what steps, it swings evenly.`,
+    `What it hangs on leaps at ${plural(times, 'frame')}, by up to ${short(millimetres)} mm at frame ${short(frame)}, and each leap kicks it. Laid below a filter that steps, or over splined keys, it swings evenly.`,
   tooLongToFollow: (most: number) =>
     `Follow-through runs over ${thousands(most)} frames at most, and the shot is longer: give it a range.`,
   aboveNyquist: (hertz: number, most: number) =>

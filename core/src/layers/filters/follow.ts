@@ -208,7 +208,7 @@ export const follow = defineLayer({
     const given = layer.settings as Settings;
     const runs = runsOver(layer, below, context);
     const over = layer.range ?? context.range;
-    const leaps = runs.flatMap(({ chain, under }) => leapsOf(context.rig, under, chain, over));
+    const leaps = runs.flatMap(({ chain }) => leapsOf(context.rig, below, chain, over));
     const kicks = new Set(leaps.map(({ frame }) => frame)).size;
     const worst = leaps.reduce((most, leap) => (leap.distance > most.distance ? leap : most), NO_LEAP);
     return [
@@ -243,8 +243,6 @@ const NO_LEAP: Leap = { frame: 0, distance: 0 };
 
 interface ChainOver {
   readonly chain: Chain;
-  /** What lies below it, with the chains that came before. */
-  readonly under: Signals;
   readonly run: FollowedChain;
   /** The channels that it makes, and what they are. */
   readonly channels: readonly (readonly [number, Signal])[];
@@ -256,14 +254,13 @@ function runsOver(layer: Layer, below: Signals, context: Context): ChainOver[] {
   let under = below;
   return chainsOf(context, layer, (layer.settings as Settings).led).map((chain) => {
     const run = chainOver(context, layer, chain, under);
-    const own = under;
     const channels = channelsOf(context, layer, chain).map(([c, link, axis]): [number, Signal] => {
       const [from, own] = [under[c]!, run.signal(link, axis)];
       return [c, shared(from, ['follow', weight, own], () => new WeighedSignal(from, own, weight, mixed))];
     });
     const made = new Map(channels);
     under = under.map((signal, c) => made.get(c) ?? signal);
-    return { chain, under: own, run, channels };
+    return { chain, run, channels };
   });
 }
 
