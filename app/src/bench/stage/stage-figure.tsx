@@ -16,6 +16,7 @@ import { SourceSkin } from './skin/source-skin.tsx';
 import { StageBones } from './skin/stage-bones.tsx';
 import type { SkinTouch } from './skin/stage-skin.tsx';
 import { useSkinnedNodes, useSkinShow } from './skin/skins.ts';
+import { StageShadow } from './stage-shadow.tsx';
 import { usePose } from './use-pose.ts';
 
 interface StageFigureProps {
@@ -78,6 +79,7 @@ export function StageFigure({ shading, pick = shownShot, isStill = false }: Stag
   };
   return (
     <>
+      <StageShadow pick={pick} />
       <group ref={group} {...(isStill ? {} : under)}>
         {parts.map((part, i) => (
           <mesh

@@ -7,6 +7,7 @@ import type { BenchState } from '../bench-store.ts';
 import { grown } from './figure-parts.ts';
 import { figureSize } from './figure-size.ts';
 import { PartMeshes } from './part-meshes.tsx';
+import { grownBy } from './shader-changes.ts';
 import { SkinShape } from './skin/skin-shape.tsx';
 import type { Shape } from './skin/use-shape.ts';
 import { usePose } from './use-pose.ts';
@@ -33,6 +34,7 @@ export function StageOutline({
   const inside = useRef<Group>(null);
   const rim = useRef<Group>(null);
   const by = useMemo(() => figureSize(useBench.getState().session.shot).height * thickness, [thickness]);
+  const rounder = useMemo(() => grownBy(by), [by]);
   const rims = useMemo(
     () => parts.map((part) => ({ ...part, geometry: grown(part.geometry, by) })),
     [parts, by],
@@ -58,7 +60,7 @@ export function StageOutline({
       {skins.map((source, i) => (
         <Fragment key={`${source.id} ${i}`}>
           <SkinShape {...{ source, nodes, pick }} material={cut} renderOrder={order} />
-          <SkinShape {...{ source, nodes, pick }} material={line} renderOrder={order + 1} grownBy={by} />
+          <SkinShape {...{ source, nodes, pick }} material={line} renderOrder={order + 1} change={rounder} />
         </Fragment>
       ))}
     </>

@@ -1,7 +1,9 @@
 /** Materials of a skin: the file's own, or what stands for them where the stage is flat, shows silhouettes, or draws the skin's shape alone. Joints beyond the fourth of a vertex are added to what three does. */
 import { Color, MeshBasicMaterial } from 'three';
-import type { Material, Mesh, MeshStandardMaterial, WebGLProgramParametersWithUniforms } from 'three';
+import type { Material, Mesh, MeshStandardMaterial } from 'three';
 import type { Shading } from '../shading.ts';
+import { changeShader } from '../shader-changes.ts';
+import type { ShaderChange } from '../shader-changes.ts';
 
 /** The materials of each mesh as the shading wants them. @param ink of a silhouette */
 export function shaded(
@@ -14,7 +16,7 @@ export function shaded(
     let other = made.get(own);
     if (!other) {
       other = shading === 'lit' ? own.clone() : plain(own as MeshStandardMaterial, shading, ink);
-      if (isDeep) addJoints(other);
+      if (isDeep) changeShader(other, EIGHT_JOINTS);
       made.set(own, other);
     }
     return other;
@@ -33,58 +35,26 @@ function plain(own: MeshStandardMaterial, shading: Shading, ink: string): Materi
   return new MeshBasicMaterial({ map, color, vertexColors, transparent, opacity, alphaTest, side });
 }
 
-/** Lays one material over all meshes. @param grownBy units of the stage @returns what was made of it, to be let go */
+/** Lays one material over all meshes, each with a change of the shader. @returns what was made of it, to be let go */
 export function inOneMaterial(
   meshes: readonly Mesh[],
   material: MeshBasicMaterial,
-  grownBy: number,
+  change?: ShaderChange,
 ): readonly Material[] {
   const made = [false, true].map((isDeep) => {
     const one = material.clone();
-    if (isDeep) addJoints(one);
-    if (grownBy !== 0) grow(one, grownBy);
+    if (isDeep) changeShader(one, EIGHT_JOINTS);
+    if (change) changeShader(one, change);
     return one;
   });
   for (const mesh of meshes) mesh.material = made[mesh.geometry.hasAttribute('weights_1') ? 1 : 0]!;
   return made;
 }
 
-/** Pushes a shape outwards by so many units of the stage, after its joints and morphs have moved it. */
-function grow(material: MeshBasicMaterial, by: number): void {
-  also(material, `grown by ${by}`, (shader) => {
-    shader.vertexShader = shader.vertexShader
-      // Normals are worked out for whatever has no joints as well.
-      .replace('#if defined ( USE_ENVMAP ) || defined ( USE_SKINNING )', '#if 1')
-      .replace(
-        '#include <project_vertex>',
-        `#include <project_vertex>
-        mvPosition.xyz += normalize( normalMatrix * objectNormal ) * ${by.toFixed(6)};
-        gl_Position = projectionMatrix * mvPosition;`,
-      );
-  });
-}
-
-/** Adds a change of the shader to those that a material has. @param name by which materials with the same changes are known */
-function also(
-  material: Material,
-  name: string,
-  change: (shader: WebGLProgramParametersWithUniforms) => void,
-): void {
-  const [before, key] = [
-    material.onBeforeCompile.bind(material),
-    material.customProgramCacheKey.bind(material),
-  ];
-  const known = key();
-  material.onBeforeCompile = (shader, renderer) => {
-    before(shader, renderer);
-    change(shader);
-  };
-  material.customProgramCacheKey = () => `${known} ${name}`;
-}
-
 /** Four more joints of each vertex in the shader (glTF 2.0, 3.7.3.3, allows any number of sets). */
-function addJoints(material: Material): void {
-  also(material, 'eight joints', (shader) => {
+const EIGHT_JOINTS: ShaderChange = {
+  name: 'eight joints',
+  change: (shader) => {
     shader.vertexShader = shader.vertexShader
       .replace(
         '#include <skinning_pars_vertex>',
@@ -108,5 +78,5 @@ function addJoints(material: Material): void {
           transformed += ( bindMatrixInverse * more ).xyz;
         #endif`,
       );
-  });
-}
+  },
+};

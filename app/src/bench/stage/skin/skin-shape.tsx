@@ -5,6 +5,7 @@ import type { Node, Shot, Source } from '@kneader/core';
 import type { BenchState } from '../../bench-store.ts';
 import { usePosed } from '../use-pose.ts';
 import type { Apply } from '../use-pose.ts';
+import type { ShaderChange } from '../shader-changes.ts';
 import { inOneMaterial } from './skin-materials.ts';
 import { useDrawsSkin, useSkin } from './skins.ts';
 import { poseSkin, useSkinFigure } from './use-skin-figure.ts';
@@ -16,8 +17,8 @@ interface SkinShapeProps {
   readonly pick: (state: BenchState) => Shot | null;
   readonly material: MeshBasicMaterial;
   readonly renderOrder: number;
-  /** Centimetres by which it is larger all around. */
-  readonly grownBy?: number;
+  /** The same at every drawing. */
+  readonly change?: ShaderChange;
 }
 
 /** The shape of a skin in one material, as soon as its file is read: ghosts and outlines are made of it. */
@@ -30,16 +31,16 @@ export function SkinShape({ source, ...rest }: SkinShapeProps) {
 
 type ShownShapeProps = Omit<SkinShapeProps, 'source'> & { readonly shown: ShownSkin };
 
-function ShownShape({ shown, nodes, pick, material, renderOrder, grownBy = 0 }: ShownShapeProps) {
+function ShownShape({ shown, nodes, pick, material, renderOrder, change }: ShownShapeProps) {
   const group = useRef<Group>(null);
   const invalidate = useThree((state) => state.invalidate);
   const figure = useSkinFigure(shown, nodes, pick);
   useEffect(() => {
-    const made = inOneMaterial(figure.meshes, material, grownBy);
+    const made = inOneMaterial(figure.meshes, material, change);
     for (const mesh of figure.meshes) mesh.renderOrder = renderOrder;
     invalidate();
     return () => made.forEach((one) => one.dispose());
-  }, [figure, material, renderOrder, grownBy, invalidate]);
+  }, [figure, material, renderOrder, change, invalidate]);
   usePosed(
     useCallback<Apply>((shot, pose, frame) => poseSkin(figure, group, shot, pose, frame), [figure]),
     pick,
