@@ -7,6 +7,7 @@ import { comparingRows } from './comparing.ts';
 import { curveLaneRows } from './curve-lane.ts';
 import { draggingRows } from './dragging.ts';
 import { writeRows } from './figures.ts';
+import { goalsRows } from './goals.ts';
 import { growthRows } from './growth.ts';
 import { largeShotRows } from './large-shot.ts';
 import { layersRows } from './layers.ts';
@@ -30,6 +31,7 @@ const ALL = {
   'one-edit': oneEditRows,
   layers: layersRows,
   relations: relationsRows,
+  goals: goalsRows,
   mapping: mappingRows,
   comparing: comparingRows,
   motion: motionRows,
