@@ -1,14 +1,13 @@
 import { useThree } from '@react-three/fiber';
-import { useCallback, useEffect, useMemo, useRef } from 'react';
-import type { Group, MeshBasicMaterial } from 'three';
+import { useEffect, useMemo } from 'react';
+import type { MeshBasicMaterial } from 'three';
 import type { Node, Shot, Source } from '@kneader/core';
 import type { BenchState } from '../../bench-store.ts';
-import { usePosed } from '../use-pose.ts';
-import type { Apply } from '../use-pose.ts';
 import type { ShaderChange } from '../shader-changes.ts';
+import { PosedSkin } from './posed-skin.tsx';
 import { inOneMaterial } from './skin-materials.ts';
 import { useDrawsSkin, useSkin } from './skins.ts';
-import { poseSkin, useSkinFigure } from './use-skin-figure.ts';
+import { useSkinFigure } from './use-skin-figure.ts';
 import type { ShownSkin } from './use-skin-figure.ts';
 
 interface SkinShapeProps {
@@ -32,7 +31,6 @@ export function SkinShape({ source, ...rest }: SkinShapeProps) {
 type ShownShapeProps = Omit<SkinShapeProps, 'source'> & { readonly shown: ShownSkin };
 
 function ShownShape({ shown, nodes, pick, material, renderOrder, change }: ShownShapeProps) {
-  const group = useRef<Group>(null);
   const invalidate = useThree((state) => state.invalidate);
   const figure = useSkinFigure(shown, nodes, pick);
   useEffect(() => {
@@ -41,13 +39,5 @@ function ShownShape({ shown, nodes, pick, material, renderOrder, change }: Shown
     invalidate();
     return () => made.forEach((one) => one.dispose());
   }, [figure, material, renderOrder, change, invalidate]);
-  usePosed(
-    useCallback<Apply>((shot, pose, frame) => poseSkin(figure, group, shot, pose, frame), [figure]),
-    pick,
-  );
-  return (
-    <group ref={group}>
-      <primitive object={figure.root} dispose={null} />
-    </group>
-  );
+  return <PosedSkin figure={figure} pick={pick} />;
 }

@@ -1,16 +1,15 @@
 import { useThree } from '@react-three/fiber';
-import { useCallback, useEffect, useImperativeHandle, useRef } from 'react';
+import { useEffect, useImperativeHandle } from 'react';
 import type { Ref } from 'react';
-import type { Group, Material, Raycaster } from 'three';
+import type { Material, Raycaster } from 'three';
 import type { Node, Shot } from '@kneader/core';
 import { PALETTES } from '../../../theme/palette.ts';
 import { useTheme } from '../../../theme/theme-provider.tsx';
 import type { BenchState } from '../../bench-store.ts';
 import type { Shading } from '../shading.ts';
-import { usePosed } from '../use-pose.ts';
-import type { Apply } from '../use-pose.ts';
+import { PosedSkin } from './posed-skin.tsx';
 import { shaded } from './skin-materials.ts';
-import { poseSkin, useSkinFigure } from './use-skin-figure.ts';
+import { useSkinFigure } from './use-skin-figure.ts';
 import type { ShownSkin } from './use-skin-figure.ts';
 
 /** Drawn after ghosts and outlines behind it, as the parts of a figure are. */
@@ -30,7 +29,6 @@ interface StageSkinProps {
 
 /** A figure in its own skin, driven by the pose that evaluation gives. */
 export function StageSkin({ shown, nodes, shading, pick, ref }: StageSkinProps) {
-  const group = useRef<Group>(null);
   const theme = useTheme((state) => state.name);
   const invalidate = useThree((state) => state.invalidate);
   const figure = useSkinFigure(shown, nodes, pick);
@@ -45,13 +43,5 @@ export function StageSkin({ shown, nodes, shading, pick, ref }: StageSkinProps) 
     // Pictures are the file's, and stay.
     return () => materials.flat().forEach((material) => material.dispose());
   }, [figure, shading, theme, invalidate]);
-  usePosed(
-    useCallback<Apply>((shot, pose, frame) => poseSkin(figure, group, shot, pose, frame), [figure]),
-    pick,
-  );
-  return (
-    <group ref={group}>
-      <primitive object={figure.root} dispose={null} />
-    </group>
-  );
+  return <PosedSkin figure={figure} pick={pick} />;
 }
